@@ -1,0 +1,75 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Like with like: repeats pooled, differences against a reference with their interval, and a verdict in words.
+#pragma once
+
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "analysis/figures.h"
+#include "analysis/metrics.h"
+
+namespace ash {
+
+struct AnalyzedRun {
+  RunLog run;
+  Figures figures;
+};
+
+struct MetricRow {
+  double value = kMissing, ciLow = kMissing, ciHigh = kMissing;
+  double difference = kMissing, differencePercent = kMissing, differenceLow = kMissing, differenceHigh = kMissing;
+  std::string bound;    ///< "at least", "at most" or empty
+  std::string verdict;  ///< empty for the reference itself
+  std::string reason;
+};
+
+struct ComparisonRow {
+  std::string run;  ///< the first of the repeats
+  std::string setup;
+  std::string load;
+  int repeats = 0;
+  std::vector<std::string> runs;
+  std::map<std::string, MetricRow> metrics;
+};
+
+struct ComparisonCheck {
+  std::string severity;  ///< "block", "warn", "info"
+  std::vector<std::string> between;
+  std::string what;
+  std::string text;
+};
+
+struct FieldDifference {
+  std::vector<std::string> between;
+  std::string field;
+  Json a, b;
+};
+
+struct Comparison {
+  std::string reference;
+  std::vector<std::string> runs;
+  std::vector<ComparisonRow> rows;
+  std::vector<ComparisonCheck> checks;
+  std::vector<FieldDifference> whatDiffers;
+};
+
+struct CompareOptions {
+  std::string reference;                  ///< run name; empty = the first
+  std::vector<std::string> metrics;       ///< empty = all
+  std::map<std::string, double> margins;  ///< by metric
+  std::optional<double> temperatureMargin;  ///< a plain `--margin K`
+};
+
+/// Compares runs; void runs are left out with a check that says so. Needs at least one run that is not void.
+Result<Comparison> compareRuns(const std::vector<AnalyzedRun>& runs, const CompareOptions& options);
+
+/// The verdict from the interval of a difference and the margin (contract §4). Pure and exact; used by compareRuns().
+std::string verdictOf(double low, double high, double margin, Better better, std::string& reason);
+
+/// Differences of condition fields and loads between two runs, and what follows from them for the comparison.
+void checkLikeForLike(const AnalyzedRun& reference, const AnalyzedRun& other, const std::string& referenceName,
+                      const std::string& otherName, Comparison& comparison);
+
+}  // namespace ash

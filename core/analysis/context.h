@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What every figure needs to know of a run: its phases, its window, the room, and each channel's readings without the bad
+// ones. Made once by analyzeRun() and handed to one function per figure.
+#pragma once
+
+#include <map>
+#include <optional>
+#include <string>
+
+#include "analysis/figures.h"
+
+namespace ash {
+
+struct RunContext {
+  const RunLog& run;
+  std::string watched;
+  std::vector<PhaseSpan> phases;
+  std::optional<TimeSpan> load;
+  std::optional<TimeSpan> idle;
+  std::optional<Window> window;
+  std::map<std::string, Series> series;  ///< per channel, spikes and bad cells left out
+  std::map<std::string, double> step;    ///< per channel
+  Series room;                           ///< logged room, empty when there is none
+  std::optional<double> statedRoomC;     ///< conditions.room_c
+
+  const Series* find(const std::string& name) const {
+    const auto found = series.find(name);
+    return found == series.end() || found->second.empty() ? nullptr : &found->second;
+  }
+  bool knowsRoom() const { return !room.empty() || statedRoomC.has_value(); }
+  double roomAt(double t) const { return room.empty() ? statedRoomC.value_or(kMissing) : interpolate(room, t); }
+};
+
+/// The throttle limit of a temperature role, from the facts.
+std::optional<double> throttleLimit(const RunFacts& facts, const std::string& role);
+
+// One figure each, in a file of its own.
+std::vector<Problem> findSpikes(const Log& log, const Channel& channel, std::vector<size_t>& leftOut);
+std::vector<Problem> findQualityProblems(const RunContext& context);
+std::vector<Problem> findRunProblems(const RunContext& context, const Figures& figures);
+std::optional<Window> chooseWindow(const RunContext& context, const std::optional<SettlingVerdict>& watched);
+ChannelFigures figuresOfChannel(const RunContext& context, const Channel& channel);
+std::optional<SettlingVerdict> settlingOf(const RunContext& context, const std::string& channel);
+std::vector<Throttling> findThrottling(const RunContext& context);
+std::vector<Energy> energyOf(const RunContext& context, std::vector<Problem>& problems);
+std::vector<Heat> heatOf(const RunContext& context, const std::vector<Throttling>& throttling);
+std::optional<PassFigures> passesOf(const RunFacts& facts);
+Efficiency efficiencyOf(const RunContext& context);
+std::vector<FanFigures> fansOf(const RunContext& context);
+
+/// Mean of a channel over a span; missing when it has no reading there.
+double meanIn(const RunContext& context, const std::string& channel, const TimeSpan& span);
+
+/// Energy of a power series over a span (J): trapezoid; intervals longer than `longestS` are left out and added to
+/// `leftOutS` where given. Empty when fewer than two readings.
+std::optional<double> integrateW(const Series& power, const TimeSpan& span, double longestS, double* leftOutS = nullptr);
+
+}  // namespace ash

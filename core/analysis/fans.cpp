@@ -1,0 +1,55 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Fans: when they woke, and whether they held their speed in the window.
+#include <algorithm>
+#include <cmath>
+
+#include "analysis/context.h"
+
+namespace ash {
+namespace {
+
+constexpr double kHeldWithin = 0.05;  // contract: within 5 % is held
+constexpr double kRampShare = 0.10;
+
+std::optional<bool> heldIn(const Series& fan, const TimeSpan& window) {
+  const Series part = slice(fan, window);
+  if (part.size() < 2) return std::nullopt;
+  std::vector<double> sorted = part.v;
+  std::sort(sorted.begin(), sorted.end());
+  const double middle = quantileOfSorted(sorted, 0.5);
+  // The outermost percent may be a misread pulse.
+  const double low = quantileOfSorted(sorted, 0.01), high = quantileOfSorted(sorted, 0.99);
+  if (middle <= 0) return high <= 0;
+  return high - middle <= kHeldWithin * middle && middle - low <= kHeldWithin * middle;
+}
+
+// The first moment under load from which it runs clearly faster than at rest, for at least three readings.
+std::optional<double> rampAt(const RunContext& context, const Series& fan) {
+  if (!context.load) return std::nullopt;
+  const Series rest = slice(fan, {context.load->startS - 60, context.load->startS});
+  const Series load = slice(fan, *context.load);
+  if (rest.empty() || load.size() < 3) return std::nullopt;
+  const double before = medianOf(rest.v);
+  const double threshold = before + std::max(kRampShare * before, 60.0);
+  for (size_t i = 0; i + 2 < load.size(); ++i) {
+    if (load.v[i] > threshold && load.v[i + 1] > threshold && load.v[i + 2] > threshold) return load.t[i];
+  }
+  return std::nullopt;
+}
+
+}  // namespace
+
+std::vector<FanFigures> fansOf(const RunContext& context) {
+  std::vector<FanFigures> all;
+  for (const Channel& channel : context.run.log.channels) {
+    if (channel.quantity != Quantity::FanSpeed) continue;
+    const Series* fan = context.find(channel.name);
+    if (fan == nullptr) continue;
+    FanFigures figures{channel.name, rampAt(context, *fan), {}};
+    if (context.window) figures.heldConstant = heldIn(*fan, context.window->span);
+    all.push_back(figures);
+  }
+  return all;
+}
+
+}  // namespace ash

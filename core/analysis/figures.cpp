@@ -1,0 +1,92 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "analysis/figures.h"
+
+#include <algorithm>
+
+#include "analysis/context.h"
+#include "model/role.h"
+
+namespace ash {
+namespace {
+
+// The temperature in question: as stated, else cpu.temp, else the first temperature of something that is loaded.
+std::string watchedChannel(const RunLog& run) {
+  if (!run.facts.watched.empty() && run.log.find(run.facts.watched) != nullptr) return run.facts.watched;
+  if (run.log.find("cpu.temp") != nullptr) return "cpu.temp";
+  for (const Channel& channel : run.log.channels) {
+    if (isLoadedTemperature(channel.role)) return channel.name;
+  }
+  for (const Channel& channel : run.log.channels) {
+    if (channel.quantity == Quantity::Temperature && !isRoomRole(channel.role)) return channel.name;
+  }
+  return {};
+}
+
+RunContext makeContext(const RunLog& run, std::vector<Problem>& problems) {
+  RunContext context{run, watchedChannel(run), phasesOf(run), {}, {}, {}, {}, {}, {}, run.facts.conditionNumber("room_c")};
+  context.load = loadPhase(run, context.phases);
+  context.idle = idlePhase(context.phases);
+  for (const Channel& channel : run.log.channels) {
+    std::vector<size_t> leftOut;
+    const auto spikes = findSpikes(run.log, channel, leftOut);
+    problems.insert(problems.end(), spikes.begin(), spikes.end());
+    Series series = seriesOf(run.log, channel, leftOut);
+    context.step[channel.name] = channel.stepHint > 0 ? channel.stepHint : estimateStep(series.v);
+    context.series[channel.name] = std::move(series);
+  }
+  if (const Series* room = context.find("room.temp")) context.room = *room;
+  return context;
+}
+
+}  // namespace
+
+std::string_view causeText(Cause cause) {
+  switch (cause) {
+    case Cause::Thermal: return "thermal";
+    case Cause::Power: return "power";
+    case Cause::Other: return "other";
+    case Cause::Unknown: return "unknown";
+  }
+  return "unknown";
+}
+
+const ChannelFigures* Figures::channel(const std::string& name) const {
+  for (const ChannelFigures& figures : channels) {
+    if (figures.name == name) return &figures;
+  }
+  return nullptr;
+}
+
+std::optional<double> throttleLimit(const RunFacts& facts, const std::string& role) { return facts.limit(role, "throttle"); }
+
+double meanIn(const RunContext& context, const std::string& channel, const TimeSpan& span) {
+  const Series* series = context.find(channel);
+  return series == nullptr ? kMissing : meanOf(slice(*series, span).v);
+}
+
+Figures analyzeRun(const RunLog& run) {
+  Figures figures;
+  figures.samples = run.log.timeS.size();
+  if (figures.samples > 0) figures.durationS = run.log.timeS.back() - run.log.timeS.front();
+  figures.intervalS = medianInterval(run.log.timeS);
+  figures.problems = run.log.problems;
+  RunContext context = makeContext(run, figures.problems);
+  figures.watched = context.watched;
+  figures.phases = context.phases;
+  figures.load = context.load;
+  context.window = chooseWindow(context, settlingOf(context, context.watched));
+  figures.window = context.window;
+  for (const Channel& channel : run.log.channels) figures.channels.push_back(figuresOfChannel(context, channel));
+  figures.throttling = findThrottling(context);
+  figures.energy = energyOf(context, figures.problems);
+  figures.heat = heatOf(context, figures.throttling);
+  figures.passes = passesOf(run.facts);
+  figures.efficiency = efficiencyOf(context);
+  figures.fans = fansOf(context);
+  for (auto& found : {findQualityProblems(context), findRunProblems(context, figures)}) {
+    figures.problems.insert(figures.problems.end(), found.begin(), found.end());
+  }
+  return figures;
+}
+
+}  // namespace ash

@@ -1,0 +1,106 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// All figures of a run: the type behind `ashg analyze --json`, and the one function that fills it.
+#pragma once
+
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "analysis/phases.h"
+#include "analysis/settling.h"
+#include "analysis/statistics.h"
+#include "model/run_facts.h"
+
+namespace ash {
+
+/// Goes up whenever the same log gives other figures than before.
+inline constexpr const char* kFiguresMethod = "1";
+
+struct Window {
+  TimeSpan span;
+  std::string reason;  ///< "measure phase", "settled", "last part of load"
+};
+
+struct ChannelFigures {
+  std::string name;
+  Quantity quantity = Quantity::Other;
+  std::string unit;
+  double step = 0;
+  Stats idle, load, window;
+  std::optional<double> overAmbientK;
+  double overAmbientSeK = kMissing;
+  std::optional<double> limit;
+  std::optional<double> headroomK;
+  std::optional<SettlingVerdict> settled;  ///< only for temperatures
+};
+
+enum class Cause { Thermal, Power, Other, Unknown };
+std::string_view causeText(Cause cause);
+
+struct ThrottleInterval {
+  TimeSpan span;
+  Cause cause = Cause::Unknown;
+  bool isPlanned = false;
+  double depthMhz = 0;
+};
+
+struct Throttling {
+  std::string device;
+  double share = 0, shareThermal = 0, sharePower = 0, shareOther = 0;
+  std::optional<double> timeToLimitS;
+  double lostClockShare = 0;
+  double referenceMhz = kMissing;  ///< the clock it should hold
+  std::vector<ThrottleInterval> intervals;
+};
+
+struct Energy {
+  std::string channel;
+  std::optional<double> totalJ, loadJ, perWorkUnitJ;
+};
+
+struct Heat {
+  std::string device;
+  std::optional<double> powerW, wantedPowerW, resistanceKPerW, headroomW, hottestRoomC, fanRpm;
+};
+
+struct PassFigures {
+  size_t count = 0;
+  double first = kMissing, best = kMissing, worst = kMissing, last = kMissing, stabilityPercent = kMissing;
+};
+
+struct Efficiency {
+  std::string powerRole;  ///< empty = none
+  std::optional<double> scorePerWatt, workPerJoule, framesPerJoule;
+};
+
+struct FanFigures {
+  std::string channel;
+  std::optional<double> rampAtS;
+  std::optional<bool> heldConstant;
+};
+
+struct Figures {
+  size_t samples = 0;
+  double durationS = 0;
+  double intervalS = 0;
+  std::string watched;
+  std::vector<Problem> problems;
+  std::vector<PhaseSpan> phases;
+  std::optional<TimeSpan> load;
+  std::optional<Window> window;
+  std::vector<ChannelFigures> channels;
+  std::vector<Throttling> throttling;
+  std::vector<Energy> energy;
+  std::vector<Heat> heat;
+  std::optional<PassFigures> passes;
+  Efficiency efficiency;
+  std::vector<FanFigures> fans;
+
+  const ChannelFigures* channel(const std::string& name) const;
+};
+
+/// Works every figure out. Pure: the same log and facts give the same figures.
+Figures analyzeRun(const RunLog& run);
+
+}  // namespace ash

@@ -1,0 +1,195 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "analysis/figures_json.h"
+
+namespace ash {
+namespace {
+
+Json toJson(const Stats& stats) {
+  return {{"n", stats.n},
+          {"mean", numberOrNull(stats.mean)},
+          {"sd", numberOrNull(stats.sd)},
+          {"se", numberOrNull(stats.se)},
+          {"min", numberOrNull(stats.min)},
+          {"p05", numberOrNull(stats.p05)},
+          {"median", numberOrNull(stats.median)},
+          {"p95", numberOrNull(stats.p95)},
+          {"max", numberOrNull(stats.max)},
+          {"first_max_at_s", numberOrNull(stats.firstMaxAtS)}};
+}
+
+Json toJson(const SettlingVerdict& verdict) {
+  return {{"is_settled", verdict.isSettled},
+          {"at_s", numberOrNull(verdict.atS)},
+          {"remaining_k", numberOrNull(verdict.remainingK)},
+          {"forecast", numberOrNull(verdict.forecast)},
+          {"forecast_low", numberOrNull(verdict.forecastLow)},
+          {"forecast_high", numberOrNull(verdict.forecastHigh)},
+          {"time_constants_s", verdict.timeConstantsS}};
+}
+
+Json toJson(const ChannelFigures& channel) {
+  return {{"unit", channel.unit},
+          {"idle", toJson(channel.idle)},
+          {"load", toJson(channel.load)},
+          {"window", toJson(channel.window)},
+          {"over_ambient_k", numberOrNull(channel.overAmbientK)},
+          {"limit", numberOrNull(channel.limit)},
+          {"headroom_k", numberOrNull(channel.headroomK)},
+          {"settled", channel.settled ? toJson(*channel.settled) : Json(nullptr)}};
+}
+
+Json toJson(const Throttling& throttling) {
+  Json intervals = Json::array();
+  for (const ThrottleInterval& interval : throttling.intervals) {
+    intervals.push_back({{"start_s", interval.span.startS},
+                         {"end_s", interval.span.endS},
+                         {"cause", causeText(interval.cause)},
+                         {"planned", interval.isPlanned},
+                         {"depth_mhz", numberOrNull(interval.depthMhz)}});
+  }
+  return {{"device", throttling.device},
+          {"share", throttling.share},
+          {"share_thermal", throttling.shareThermal},
+          {"share_power", throttling.sharePower},
+          {"share_other", throttling.shareOther},
+          {"time_to_limit_s", numberOrNull(throttling.timeToLimitS)},
+          {"lost_clock_share", throttling.lostClockShare},
+          {"intervals", intervals}};
+}
+
+Json toJson(const Heat& heat) {
+  return {{"device", heat.device},
+          {"power_w", numberOrNull(heat.powerW)},
+          {"wanted_power_w", numberOrNull(heat.wantedPowerW)},
+          {"resistance_k_per_w", numberOrNull(heat.resistanceKPerW)},
+          {"headroom_w", numberOrNull(heat.headroomW)},
+          {"hottest_room_c", numberOrNull(heat.hottestRoomC)},
+          {"fan_rpm", numberOrNull(heat.fanRpm)}};
+}
+
+Json toJson(const Problem& problem) {
+  return {{"kind", problem.kind},
+          {"channel", problem.channel.empty() ? Json(nullptr) : Json(problem.channel)},
+          {"start_s", numberOrNull(problem.startS)},
+          {"end_s", numberOrNull(problem.endS)},
+          {"text", problem.text}};
+}
+
+Json phasesToJson(const std::vector<PhaseSpan>& phases) {
+  Json list = Json::array();
+  for (const PhaseSpan& phase : phases) {
+    list.push_back({{"kind", phaseKindText(phase.kind)},
+                    {"start_s", phase.startS},
+                    {"end_s", phase.endS},
+                    {"source", phase.isGiven ? "given" : "detected"}});
+  }
+  return list;
+}
+
+Json energyToJson(const std::vector<Energy>& all) {
+  Json energies = Json::object();
+  for (const Energy& energy : all) {
+    energies[energy.channel] = {{"total", numberOrNull(energy.totalJ)},
+                                {"load", numberOrNull(energy.loadJ)},
+                                {"per_work_unit", numberOrNull(energy.perWorkUnitJ)}};
+  }
+  return energies;
+}
+
+Json passesToJson(const std::optional<PassFigures>& passes) {
+  if (!passes) return nullptr;
+  return {{"count", passes->count},
+          {"first", numberOrNull(passes->first)},
+          {"best", numberOrNull(passes->best)},
+          {"worst", numberOrNull(passes->worst)},
+          {"last", numberOrNull(passes->last)},
+          {"stability_percent", numberOrNull(passes->stabilityPercent)}};
+}
+
+Json fansToJson(const std::vector<FanFigures>& all) {
+  Json fans = Json::array();
+  for (const FanFigures& fan : all) {
+    fans.push_back({{"channel", fan.channel},
+                    {"ramp_at_s", numberOrNull(fan.rampAtS)},
+                    {"held_constant", fan.heldConstant ? Json(*fan.heldConstant) : Json(nullptr)}});
+  }
+  return fans;
+}
+
+template <typename T>
+Json listToJson(const std::vector<T>& items) {
+  Json list = Json::array();
+  for (const T& item : items) list.push_back(toJson(item));
+  return list;
+}
+
+}  // namespace
+
+Json figuresToJson(const Figures& figures) {
+  Json channels = Json::object();
+  for (const ChannelFigures& channel : figures.channels) channels[channel.name] = toJson(channel);
+  Json window = nullptr;
+  if (figures.window) {
+    window = {{"start_s", figures.window->span.startS},
+              {"end_s", figures.window->span.endS},
+              {"reason", figures.window->reason}};
+  }
+  return {{"contract", kContractVersion},
+          {"figures_method", kFiguresMethod},
+          {"samples", figures.samples},
+          {"duration_s", figures.durationS},
+          {"interval_s", figures.intervalS},
+          {"problems", listToJson(figures.problems)},
+          {"phases", phasesToJson(figures.phases)},
+          {"window", window},
+          {"channels", channels},
+          {"throttling", listToJson(figures.throttling)},
+          {"energy_j", energyToJson(figures.energy)},
+          {"heat", listToJson(figures.heat)},
+          {"passes", passesToJson(figures.passes)},
+          {"efficiency",
+           {{"power_role", figures.efficiency.powerRole.empty() ? Json(nullptr) : Json(figures.efficiency.powerRole)},
+            {"score_per_watt", numberOrNull(figures.efficiency.scorePerWatt)},
+            {"work_per_joule", numberOrNull(figures.efficiency.workPerJoule)},
+            {"frames_per_joule", numberOrNull(figures.efficiency.framesPerJoule)}}},
+          {"fans", fansToJson(figures.fans)}};
+}
+
+namespace {
+
+Json toJson(const MetricRow& metric) {
+  return {{"value", numberOrNull(metric.value)},
+          {"ci_low", numberOrNull(metric.ciLow)},
+          {"ci_high", numberOrNull(metric.ciHigh)},
+          {"difference", numberOrNull(metric.difference)},
+          {"difference_percent", numberOrNull(metric.differencePercent)},
+          {"difference_low", numberOrNull(metric.differenceLow)},
+          {"difference_high", numberOrNull(metric.differenceHigh)},
+          {"bound", metric.bound.empty() ? Json(nullptr) : Json(metric.bound)},
+          {"verdict", metric.verdict.empty() ? Json(nullptr) : Json(metric.verdict)},
+          {"reason", metric.reason.empty() ? Json(nullptr) : Json(metric.reason)}};
+}
+
+}  // namespace
+
+Json comparisonToJson(const Comparison& comparison) {
+  Json rows = Json::array();
+  for (const ComparisonRow& row : comparison.rows) {
+    Json metrics = Json::object();
+    for (const auto& [name, metric] : row.metrics) metrics[name] = toJson(metric);
+    rows.push_back({{"run", row.run}, {"setup", row.setup}, {"load", row.load}, {"repeats", row.repeats}, {"metrics", metrics}});
+  }
+  Json checks = Json::array();
+  for (const ComparisonCheck& check : comparison.checks) {
+    checks.push_back({{"severity", check.severity}, {"between", check.between}, {"what", check.what}, {"text", check.text}});
+  }
+  Json differs = Json::array();
+  for (const FieldDifference& difference : comparison.whatDiffers) {
+    differs.push_back({{"between", difference.between}, {"field", difference.field}, {"a", difference.a}, {"b", difference.b}});
+  }
+  return {{"contract", kContractVersion}, {"figures_method", kFiguresMethod}, {"reference", comparison.reference},
+          {"runs", comparison.runs},      {"rows", rows},                     {"checks", checks},
+          {"what_differs", differs}};
+}
+
+}  // namespace ash

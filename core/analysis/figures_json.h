@@ -1,0 +1,16 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Figures and comparisons as the JSON of docs/analysis-contract.md.
+#pragma once
+
+#include "analysis/compare.h"
+#include "analysis/figures.h"
+#include "model/json.h"
+
+namespace ash {
+
+inline constexpr int kContractVersion = 1;
+
+Json figuresToJson(const Figures& figures);
+Json comparisonToJson(const Comparison& comparison);
+
+}  // namespace ash

@@ -1,0 +1,141 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Was it a fair field? Load, conditions, room, machine and clock held against each other.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "analysis/compare.h"
+
+namespace ash {
+namespace {
+
+constexpr double kRoomWithinK = 1.0;
+constexpr double kClockWithin = 0.02;
+
+// Fields of conditions that describe, but do not make runs unequal.
+bool isOnlyDescriptive(const std::string& field) {
+  static const std::set<std::string> kFields = {"price", "currency", "room_c", "note", "picture"};
+  return kFields.contains(field);
+}
+
+bool isUnderTest(const AnalyzedRun& a, const AnalyzedRun& b, const std::string& field) {
+  const auto names = [&](const AnalyzedRun& run) {
+    return std::find(run.run.facts.underTest.begin(), run.run.facts.underTest.end(), field) != run.run.facts.underTest.end();
+  };
+  return names(a) || names(b);
+}
+
+std::string words(const Json& value) {
+  if (value.is_null()) return "not stated";
+  return value.is_string() ? value.get<std::string>() : value.dump();
+}
+
+std::optional<double> roomOf(const AnalyzedRun& run) {
+  if (const ChannelFigures* room = run.figures.channel("room.temp"); room != nullptr && room->window.n > 0) {
+    return room->window.mean;
+  }
+  return run.run.facts.conditionNumber("room_c");
+}
+
+class Checker {
+ public:
+  Checker(const AnalyzedRun& a, const AnalyzedRun& b, std::string nameA, std::string nameB, Comparison& comparison)
+      : m_a(a), m_b(b), m_between{std::move(nameA), std::move(nameB)}, m_comparison(comparison) {}
+
+  void run() {
+    checkLoad();
+    checkConditions();
+    checkRoom();
+    checkMachine();
+    checkClock();
+    checkMethod();
+  }
+
+ private:
+  void add(const char* severity, const char* what, std::string text) {
+    m_comparison.checks.push_back({severity, m_between, what, std::move(text)});
+  }
+  void addDifference(const std::string& field, const Json& a, const Json& b) {
+    m_comparison.whatDiffers.push_back({m_between, field, a, b});
+  }
+
+  void checkLoad() {
+    const std::string& a = m_a.run.facts.load;
+    const std::string& b = m_b.run.facts.load;
+    if (a == b || a.empty() || b.empty()) return;
+    addDifference("load", a, b);
+    if (!isUnderTest(m_a, m_b, "load")) add("block", "load", fmt::format("The loads differ: {} and {}.", a, b));
+  }
+
+  void checkConditions() {
+    std::set<std::string> fields;
+    for (const auto& [field, value] : m_a.run.facts.conditions.items()) fields.insert(field);
+    for (const auto& [field, value] : m_b.run.facts.conditions.items()) fields.insert(field);
+    for (const std::string& field : fields) {
+      const Json a = m_a.run.facts.conditions.value(field, Json());
+      const Json b = m_b.run.facts.conditions.value(field, Json());
+      if (a == b || field == "room_c") continue;
+      addDifference(field, a, b);
+      if (isUnderTest(m_a, m_b, field) || isOnlyDescriptive(field)) continue;
+      const bool isStatedTwice = !a.is_null() && !b.is_null();
+      const bool isSetting = field.find("power") != std::string::npos || field.find("clock") != std::string::npos;
+      const std::string text = fmt::format("{} differs: {} and {}.", field, words(a), words(b));
+      // Nobody said what was under test: then what differs may well be the question.
+      const bool nothingDeclared = m_a.run.facts.underTest.empty() && m_b.run.facts.underTest.empty();
+      add(isStatedTwice && isSetting && !nothingDeclared ? "block" : nothingDeclared ? "info" : "warn", field.c_str(), text);
+    }
+  }
+
+  void checkRoom() {
+    const auto a = roomOf(m_a);
+    const auto b = roomOf(m_b);
+    if (a && b) {
+      if (std::abs(*a - *b) < kRoomWithinK) return;
+      add("warn", "room", fmt::format("The room was {:.1f} °C and {:.1f} °C; figures over room allow for it.", *a, *b));
+    } else if (a || b) {
+      add("block", "room", "Only one of them has a room temperature, so temperatures cannot be set against each other.");
+    }
+  }
+
+  void checkMachine() {
+    const auto name = [](const AnalyzedRun& run) { return run.run.facts.machine.value("name", std::string()); };
+    if (name(m_a) == name(m_b) || name(m_a).empty() || name(m_b).empty()) return;
+    addDifference("machine", name(m_a), name(m_b));
+    if (isUnderTest(m_a, m_b, "machine")) return;
+    add("warn", "machine", fmt::format("They ran on two machines: {} and {}.", name(m_a), name(m_b)));
+  }
+
+  void checkClock() {
+    for (const ChannelFigures& channel : m_a.figures.channels) {
+      if (channel.name != "cpu.clock" && channel.name != "gpu.clock") continue;
+      const ChannelFigures* other = m_b.figures.channel(channel.name);
+      if (other == nullptr || channel.window.n == 0 || other->window.n == 0) continue;
+      if (std::abs(channel.window.mean - other->window.mean) <= kClockWithin * channel.window.mean) continue;
+      add("warn", channel.name.c_str(),
+          fmt::format("{} was {:.0f} MHz and {:.0f} MHz: a lower clock makes less heat, so temperatures alone do not decide.",
+                      channel.name, channel.window.mean, other->window.mean));
+    }
+  }
+
+  void checkMethod() {
+    const auto reason = [](const AnalyzedRun& run) { return run.figures.window ? run.figures.window->reason : "no window"; };
+    if (reason(m_a) == reason(m_b)) return;
+    add("info", "window", fmt::format("The windows were chosen differently: {} and {}.", reason(m_a), reason(m_b)));
+  }
+
+  const AnalyzedRun& m_a;
+  const AnalyzedRun& m_b;
+  std::vector<std::string> m_between;
+  Comparison& m_comparison;
+};
+
+}  // namespace
+
+void checkLikeForLike(const AnalyzedRun& reference, const AnalyzedRun& other, const std::string& referenceName,
+                      const std::string& otherName, Comparison& comparison) {
+  Checker(reference, other, referenceName, otherName, comparison).run();
+}
+
+}  // namespace ash

@@ -1,0 +1,69 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The book: one SQLite file that holds studies, setups, loads and runs. Format in docs/book-format.md.
+#pragma once
+
+#include <functional>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "model/result.h"
+#include "model/run_facts.h"
+#include "model/study.h"
+
+namespace SQLite {
+class Database;
+}
+
+namespace ash {
+
+enum class BookAccess { ReadOnly, ReadWrite };
+
+/// An open book. Several processes may have it open at once (WAL, busy time-out). One thread at a time; every call is one
+/// short transaction. A failed call changes nothing.
+class Book {
+ public:
+  static Result<Book> create(const std::string& path);
+  /// Refuses what is no book and what a newer version wrote; brings older ones up to date when opened for writing.
+  static Result<Book> open(const std::string& path, BookAccess access);
+  /// Opens, or makes a new one when there is no file.
+  static Result<Book> openOrCreate(const std::string& path);
+
+  Book(Book&&) noexcept;
+  Book& operator=(Book&&) noexcept;
+  ~Book();
+
+  const std::string& path() const { return m_path; }
+
+  /// Names of the studies with their setups and loads, in the order in which they were made.
+  Result<std::vector<Study>> studies() const;
+  /// Finds or makes a study, a setup and a load in it. Given conditions and spec fill in a new row; an old row keeps its own.
+  Status ensurePlace(const std::string& study, const Setup& setup, const Load& load);
+
+  /// All runs in the order in which they were started. A run whose recorder is no longer alive is told as what became of it.
+  Result<std::vector<RunSummary>> runs() const;
+  Result<RunSummary> run(const std::string& id) const;
+  /// A run with its samples merged onto one time axis, its phases and events.
+  Result<RunLog> readRun(const std::string& id) const;
+  /// Samples later than `afterS` only, for somebody who follows a run.
+  Result<RunLog> readRunAfter(const std::string& id, double afterS) const;
+
+  Status addEvent(const std::string& run, const Event& event);
+  /// Marks a run void, with its reason; the run stays in the book.
+  Status voidRun(const std::string& run, const std::string& reason);
+
+  /// Closes runs whose recorder died: writes outcome and reason. Returns their ids.
+  Result<std::vector<std::string>> closeInterrupted();
+
+  /// Every fault found, one sentence each; empty = sound.
+  Result<std::vector<std::string>> check() const;
+
+ private:
+  friend class RunWriter;
+  Book(std::string path, std::unique_ptr<SQLite::Database> database);
+
+  std::string m_path;
+  std::unique_ptr<SQLite::Database> m_database;
+};
+
+}  // namespace ash

@@ -1,0 +1,184 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A run out of the book: samples of all sources on one time axis, and all that is known beside them.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "book/block_codec.h"
+#include "book/book.h"
+#include "book/reading_json.h"
+#include "book/sql_guard.h"
+
+namespace ash {
+namespace {
+
+/// All sweeps of one source in order.
+struct SourceSamples {
+  std::vector<Reading> readings;
+  std::vector<double> timeS;
+  std::vector<double> values;  // rows
+};
+
+std::vector<SourceSamples> readSources(SQLite::Database& database, const std::string& run, double afterS) {
+  std::vector<SourceSamples> sources;
+  SQLite::Statement readings(database,
+                             "SELECT source, role, unit, about FROM reading WHERE run = ? ORDER BY source, number");
+  readings.bind(1, run);
+  while (readings.executeStep()) {
+    const auto source = static_cast<size_t>(readings.getColumn(0).getInt());
+    if (source > 100'000) continue;
+    if (sources.size() <= source) sources.resize(source + 1);
+    sources[source].readings.push_back(readingFromJson(Json::parse(readings.getColumn(3).getString()),
+                                                       readings.getColumn(1).getString(), readings.getColumn(2).getString()));
+  }
+  SQLite::Statement blocks(database,
+                           "SELECT source, times, samples FROM block WHERE run = ? AND last_s > ? ORDER BY source, number");
+  blocks.bind(1, run);
+  blocks.bind(2, std::isfinite(afterS) ? afterS : -1e300);
+  while (blocks.executeStep()) {
+    const auto source = static_cast<size_t>(blocks.getColumn(0).getInt());
+    if (source >= sources.size()) continue;
+    const SQLite::Column times = blocks.getColumn(1);
+    const auto stamps = unpackDoubles(times.getBlob(), static_cast<size_t>(times.getBytes()));
+    const SQLite::Column samples = blocks.getColumn(2);
+    const auto values = unpackDoubles(samples.getBlob(), static_cast<size_t>(samples.getBytes()));
+    SourceSamples& into = sources[source];
+    if (values.size() != stamps.size() * into.readings.size()) continue;  // told by check()
+    into.timeS.insert(into.timeS.end(), stamps.begin(), stamps.end());
+    into.values.insert(into.values.end(), values.begin(), values.end());
+  }
+  return sources;
+}
+
+// Stamps of sources that were swept one after the other within a quarter of an interval are one moment of the log.
+std::vector<double> mergedAxis(const std::vector<SourceSamples>& sources, double intervalS, double afterS) {
+  std::vector<double> all;
+  for (const SourceSamples& source : sources) all.insert(all.end(), source.timeS.begin(), source.timeS.end());
+  std::sort(all.begin(), all.end());
+  std::vector<double> axis;
+  for (const double t : all) {
+    if (std::isfinite(afterS) && t <= afterS) continue;
+    if (axis.empty() || t - axis.back() > intervalS / 4) axis.push_back(t);
+  }
+  return axis;
+}
+
+std::string freeName(const Log& log, const Reading& reading) {
+  std::string name = reading.column();
+  for (int number = 2; log.find(name) != nullptr; ++number) name = fmt::format("{} ({})", reading.column(), number);
+  return name;
+}
+
+void appendSource(const SourceSamples& source, double intervalS, Log& log) {
+  const size_t columns = source.readings.size();
+  const size_t first = log.channels.size();
+  for (const Reading& reading : source.readings) {
+    Channel channel;
+    channel.name = freeName(log, reading);
+    channel.role = channel.name == reading.role ? reading.role : "";
+    channel.quantity = reading.quantity;
+    channel.unit = reading.unit;
+    channel.stepHint = reading.step;
+    channel.values.assign(log.timeS.size(), kMissing);
+    log.channels.push_back(std::move(channel));
+  }
+  size_t at = 0;
+  for (size_t row = 0; row < source.timeS.size(); ++row) {
+    while (at + 1 < log.timeS.size() && log.timeS[at + 1] <= source.timeS[row]) ++at;
+    if (at >= log.timeS.size() || std::abs(log.timeS[at] - source.timeS[row]) > intervalS / 4 + 1e-9) continue;
+    for (size_t c = 0; c < columns; ++c) log.channels[first + c].values[at] = source.values[row * columns + c];
+  }
+}
+
+void addLimits(const std::vector<SourceSamples>& sources, RunFacts& facts) {
+  for (const SourceSamples& source : sources) {
+    for (const Reading& reading : source.readings) {
+      if (!reading.role.empty() && !reading.limits.empty()) facts.limits[reading.role] = reading.limits;
+    }
+  }
+}
+
+void readPhases(SQLite::Database& database, const std::string& run, double lastS, RunFacts& facts) {
+  SQLite::Statement rows(database, "SELECT kind, start_s, end_s FROM phase WHERE run = ? ORDER BY number");
+  rows.bind(1, run);
+  while (rows.executeStep()) {
+    const auto kind = phaseKindFromText(rows.getColumn(0).getString());
+    if (!kind) continue;
+    const double start = rows.getColumn(1).getDouble();
+    // A phase without an end was cut off: it lasted up to the last sample.
+    const double end = rows.getColumn(2).isNull() ? std::max(start, lastS) : rows.getColumn(2).getDouble();
+    facts.phases.push_back({*kind, start, end, true});
+  }
+}
+
+void readEvents(SQLite::Database& database, const std::string& run, RunLog& log) {
+  SQLite::Statement rows(database,
+                         "SELECT at_s, kind, text, role, value, value_high, extra FROM event WHERE run = ? ORDER BY at_s, id");
+  rows.bind(1, run);
+  while (rows.executeStep()) {
+    Event event;
+    const auto number = [&](int column) { return rows.getColumn(column).isNull() ? kMissing : rows.getColumn(column).getDouble(); };
+    event.atS = number(0);
+    event.kind = rows.getColumn(1).getString();
+    event.text = rows.getColumn(2).getString();
+    event.role = rows.getColumn(3).getString();
+    event.value = number(4);
+    event.valueHigh = number(5);
+    event.extra = Json::parse(rows.getColumn(6).getString());
+    if (event.kind == "problem") {
+      log.log.problems.push_back({event.extra.value("kind", "recorder"), event.role, event.atS, event.atS, event.text});
+    } else {
+      log.facts.events.push_back(std::move(event));
+    }
+  }
+}
+
+void addSetup(SQLite::Database& database, const RunInfo& info, RunFacts& facts) {
+  SQLite::Statement rows(database,
+                         "SELECT setup.conditions, study.plan FROM setup JOIN study ON study.id = setup.study "
+                         "WHERE study.name = ? AND setup.name = ?");
+  rows.bind(1, info.study);
+  rows.bind(2, info.setup);
+  if (!rows.executeStep()) return;
+  facts.conditions = Json::parse(rows.getColumn(0).getString());
+  if (!facts.conditions.is_object()) facts.conditions = Json::object();
+  for (const auto& [field, value] : info.conditions.items()) facts.conditions[field] = value;
+  const Json plan = Json::parse(rows.getColumn(1).getString());
+  const auto underTest = plan.find("under_test");
+  if (underTest == plan.end() || !underTest->is_array()) return;
+  for (const Json& field : *underTest) {
+    if (field.is_string()) facts.underTest.push_back(field.get<std::string>());
+  }
+}
+
+}  // namespace
+
+Result<RunLog> Book::readRun(const std::string& id) const { return readRunAfter(id, kMissing); }
+
+Result<RunLog> Book::readRunAfter(const std::string& id, double afterS) const {
+  auto summary = run(id);
+  if (!summary) return summary.error();
+  return guarded<RunLog>("read", m_path, [&]() -> Result<RunLog> {
+    const RunInfo& info = summary->info;
+    RunLog run;
+    run.name = id;
+    const auto sources = readSources(*m_database, id, afterS);
+    run.log.timeS = mergedAxis(sources, info.intervalS, afterS);
+    for (const SourceSamples& source : sources) appendSource(source, info.intervalS, run.log);
+    run.facts.setup = info.setup;
+    run.facts.load = info.load;
+    run.facts.started = info.started;
+    run.facts.outcome = outcomeText(info.outcome);
+    run.facts.reason = info.reason;
+    run.facts.watched = info.watched;
+    run.facts.machine = info.machine;
+    addSetup(*m_database, info, run.facts);
+    addLimits(sources, run.facts);
+    readPhases(*m_database, id, run.log.timeS.empty() ? 0 : run.log.timeS.back(), run.facts);
+    readEvents(*m_database, id, run);
+    return run;
+  });
+}
+
+}  // namespace ash

@@ -1,0 +1,271 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "book/run_writer.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <random>
+
+#include "book/block_codec.h"
+#include "book/reading_json.h"
+#include "book/sql_guard.h"
+#include "system/clock.h"
+#include "system/process_identity.h"
+
+namespace ash {
+namespace {
+
+constexpr double kSyncEveryS = 0.9;
+constexpr size_t kPackedSweeps = 1024;
+
+int nextRepeat(SQLite::Database& database, int64_t setup, int64_t load) {
+  SQLite::Statement find(database, "SELECT COALESCE(MAX(repeat), 0) + 1 FROM run WHERE setup = ? AND load = ?");
+  find.bind(1, setup);
+  find.bind(2, load);
+  find.executeStep();
+  return find.getColumn(0).getInt();
+}
+
+int64_t findId(SQLite::Database& database, const char* table, const std::string& study, const std::string& name) {
+  SQLite::Statement find(database, fmt::format("SELECT {0}.id FROM {0} JOIN study ON study.id = {0}.study "
+                                               "WHERE study.name = ? AND {0}.name = ?", table));
+  find.bind(1, study);
+  find.bind(2, name);
+  return find.executeStep() ? find.getColumn(0).getInt64() : 0;
+}
+
+void insertRun(SQLite::Database& database, RunInfo& info) {
+  const int64_t setup = findId(database, "setup", info.study, info.setup);
+  const int64_t load = findId(database, "load", info.study, info.load);
+  info.repeat = nextRepeat(database, setup, load);
+  const ProcessIdentity self = thisProcess();
+  SQLite::Statement insert(database,
+                           "INSERT INTO run (id, setup, load, repeat, outcome, started, procedure, interval_s, watched, machine, "
+                           "bench, conditions, unwatched, recorder_boot, recorder_pid, recorder_start) "
+                           "VALUES (?, ?, ?, ?, 'running', ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
+  insert.bind(1, info.id);
+  insert.bind(2, setup);
+  insert.bind(3, load);
+  insert.bind(4, info.repeat);
+  insert.bind(5, info.started);
+  insert.bind(6, phasesText(info.procedure));
+  insert.bind(7, info.intervalS);
+  insert.bind(8, info.watched);
+  insert.bind(9, info.machine.dump());
+  insert.bind(10, info.bench.dump());
+  insert.bind(11, info.conditions.dump());
+  if (!info.unwatchedReason.empty()) insert.bind(12, info.unwatchedReason);
+  insert.bind(13, self.bootId);
+  insert.bind(14, self.pid);
+  insert.bind(15, static_cast<int64_t>(self.startTicks));
+  insert.exec();
+}
+
+void insertSources(SQLite::Database& database, const std::string& run, const std::vector<SourceInfo>& sources) {
+  SQLite::Statement source(database, "INSERT INTO source (run, number, id) VALUES (?, ?, ?)");
+  SQLite::Statement reading(database,
+                            "INSERT INTO reading (run, source, number, name, role, unit, about) VALUES (?, ?, ?, ?, ?, ?, ?)");
+  for (int s = 0; s < static_cast<int>(sources.size()); ++s) {
+    source.bind(1, run);
+    source.bind(2, s);
+    source.bind(3, sources[s].id);
+    source.exec();
+    source.reset();
+    for (int r = 0; r < static_cast<int>(sources[s].readings.size()); ++r) {
+      const Reading& about = sources[s].readings[r];
+      reading.bind(1, run);
+      reading.bind(2, s);
+      reading.bind(3, r);
+      reading.bind(4, about.name);
+      if (about.role.empty()) reading.bind(5);
+      else reading.bind(5, about.role);
+      reading.bind(6, about.unit);
+      reading.bind(7, readingToJson(about).dump());
+      reading.exec();
+      reading.reset();
+    }
+  }
+}
+
+}  // namespace
+
+std::string newRunId() {
+  // 40 random bits in letters and digits that cannot be mixed up when read aloud or typed.
+  constexpr std::string_view kLetters = "23456789abcdefghjkmnpqrstuvwxyz";
+  std::random_device random;
+  std::string id = "r";
+  for (int i = 0; i < 8; ++i) id += kLetters[random() % kLetters.size()];
+  return id;
+}
+
+RunWriter::RunWriter(Book book, std::string run, std::vector<SourceInfo> sources)
+    : m_book(std::move(book)), m_run(std::move(run)), m_sources(std::move(sources)), m_lastSyncS(monotonicS()) {
+  m_pending.resize(m_sources.size());
+  m_nextBlock.assign(m_sources.size(), 0);
+  for (size_t s = 0; s < m_sources.size(); ++s) {
+    m_pending[s].source = static_cast<int>(s);
+    m_pending[s].columnCount = m_sources[s].readings.size();
+  }
+}
+
+Result<RunWriter> RunWriter::begin(const std::string& bookPath, RunInfo& info, const std::vector<SourceInfo>& sources) {
+  auto book = Book::open(bookPath, BookAccess::ReadWrite);
+  if (!book) return book.error();
+  return guarded<RunWriter>("write", bookPath, [&]() -> Result<RunWriter> {
+    SQLite::Database& database = *book->m_database;
+    if (info.id.empty()) info.id = newRunId();
+    SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
+    insertRun(database, info);
+    insertSources(database, info.id, sources);
+    transaction.commit();
+    database.exec("PRAGMA synchronous = NORMAL");
+    return RunWriter(std::move(*book), info.id, sources);
+  });
+}
+
+void RunWriter::addSweep(int source, double timeS, const std::vector<double>& values) {
+  SampleBlock& block = m_pending[source];
+  if (m_waitingSinceS <= 0) m_waitingSinceS = monotonicS();
+  block.timeS.push_back(timeS);
+  block.values.insert(block.values.end(), values.begin(), values.end());
+}
+
+void RunWriter::addEvent(const Event& event) { m_events.push_back(event); }
+
+void RunWriter::beginPhase(PhaseKind kind, double startS) {
+  m_phases.push_back({m_phaseCount++, std::string(phaseKindText(kind)), startS, kMissing});
+}
+
+void RunWriter::endPhase(double endS) {
+  if (m_phaseCount == 0) return;
+  if (!m_phases.empty() && m_phases.back().number == m_phaseCount - 1) m_phases.back().endS = endS;
+  else m_phases.push_back({m_phaseCount - 1, "", kMissing, endS});
+}
+
+double RunWriter::waitingS() const { return m_waitingSinceS > 0 ? monotonicS() - m_waitingSinceS : 0; }
+
+void RunWriter::writeBlock(int source, int number, const SampleBlock& block) {
+  SQLite::Statement insert(*m_book.m_database,
+                           "INSERT INTO block (run, source, number, first_s, last_s, sweeps, times, samples, checksum) "
+                           "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)");
+  const std::string times = packDoubles(block.timeS);
+  const std::string samples = packDoubles(block.values);
+  insert.bind(1, m_run);
+  insert.bind(2, source);
+  insert.bind(3, number);
+  insert.bind(4, block.timeS.front());
+  insert.bind(5, block.timeS.back());
+  insert.bind(6, static_cast<int64_t>(block.rowCount()));
+  insert.bind(7, times.data(), static_cast<int>(times.size()));
+  insert.bind(8, samples.data(), static_cast<int>(samples.size()));
+  insert.bind(9, static_cast<int64_t>(blockChecksum(times, samples)));
+  insert.exec();
+}
+
+void RunWriter::writePending() {
+  SQLite::Database& database = *m_book.m_database;
+  SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
+  std::vector<int> nextBlock = m_nextBlock;
+  for (const SampleBlock& block : m_pending) {
+    if (block.rowCount() > 0) writeBlock(block.source, nextBlock[block.source]++, block);
+  }
+  for (const PendingPhase& phase : m_phases) {
+    SQLite::Statement write(database, phase.kind.empty()
+                                          ? "UPDATE phase SET end_s = ?4 WHERE run = ?1 AND number = ?2"
+                                          : "INSERT INTO phase (run, number, kind, start_s, end_s) VALUES (?1, ?2, ?3, ?5, ?4)");
+    write.bind(1, m_run);
+    write.bind(2, phase.number);
+    if (!phase.kind.empty()) {
+      write.bind(3, phase.kind);
+      write.bind(5, phase.startS);
+    }
+    if (std::isfinite(phase.endS)) write.bind(4, phase.endS);
+    write.exec();
+  }
+  for (const Event& event : m_events) {
+    if (Status added = m_book.addEvent(m_run, event); !added) throw SQLite::Exception(database.getHandle());
+  }
+  transaction.commit();
+  m_nextBlock = nextBlock;
+  for (SampleBlock& block : m_pending) {
+    block.timeS.clear();
+    block.values.clear();
+  }
+  m_phases.clear();
+  m_events.clear();
+  m_waitingSinceS = 0;
+}
+
+Status RunWriter::commit(bool mustSync) {
+  const double startS = monotonicS();
+  const bool sync = mustSync || startS - m_lastSyncS >= kSyncEveryS;
+  Status done = guardedStatus("write", m_book.path(), [&] {
+    // In WAL mode NORMAL leaves a commit with the operating system, FULL syncs the log, and with it all commits before.
+    if (sync) m_book.m_database->exec("PRAGMA synchronous = FULL");
+    writePending();
+    if (sync) m_book.m_database->exec("PRAGMA synchronous = NORMAL");
+  });
+  if (sync && done) m_lastSyncS = monotonicS();
+  m_commitSeconds += monotonicS() - startS;
+  ++m_commitCount;
+  return done;
+}
+
+// Reads the blocks back, joins them, and puts the large ones in their place.
+void RunWriter::packBlocks() {
+  SQLite::Database& database = *m_book.m_database;
+  for (int source = 0; source < static_cast<int>(m_sources.size()); ++source) {
+    if (m_nextBlock[source] < 2) continue;
+    SampleBlock all;
+    all.columnCount = m_sources[source].readings.size();
+    SQLite::Statement read(database, "SELECT times, samples FROM block WHERE run = ? AND source = ? ORDER BY number");
+    read.bind(1, m_run);
+    read.bind(2, source);
+    while (read.executeStep()) {
+      const SQLite::Column times = read.getColumn(0);
+      const SQLite::Column samples = read.getColumn(1);
+      const auto t = unpackDoubles(times.getBlob(), static_cast<size_t>(times.getBytes()));
+      const auto v = unpackDoubles(samples.getBlob(), static_cast<size_t>(samples.getBytes()));
+      all.timeS.insert(all.timeS.end(), t.begin(), t.end());
+      all.values.insert(all.values.end(), v.begin(), v.end());
+    }
+    SQLite::Statement clear(database, "DELETE FROM block WHERE run = ? AND source = ?");
+    clear.bind(1, m_run);
+    clear.bind(2, source);
+    clear.exec();
+    int number = 0;
+    for (size_t first = 0; first < all.rowCount(); first += kPackedSweeps) {
+      const size_t last = std::min(first + kPackedSweeps, all.rowCount());
+      const auto from = [&](size_t row) { return all.values.begin() + static_cast<std::ptrdiff_t>(row * all.columnCount); };
+      const SampleBlock part{source,
+                             {all.timeS.begin() + static_cast<std::ptrdiff_t>(first), all.timeS.begin() + static_cast<std::ptrdiff_t>(last)},
+                             {from(first), from(last)},
+                             all.columnCount};
+      writeBlock(source, number++, part);
+    }
+    m_nextBlock[source] = number;
+  }
+}
+
+Status RunWriter::finish(Outcome outcome, const std::string& reason) {
+  if (Status done = commit(); !done) return done;
+  return guardedStatus("write", m_book.path(), [&] {
+    SQLite::Database& database = *m_book.m_database;
+    database.exec("PRAGMA synchronous = FULL");
+    SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
+    packBlocks();
+    // A run that was made void while it went on stays void; how it ended is kept beside it.
+    SQLite::Statement update(database,
+                             "UPDATE run SET outcome = CASE outcome WHEN 'void' THEN 'void' ELSE ?2 END, "
+                             "reason = CASE outcome WHEN 'void' THEN reason ELSE ?3 END WHERE id = ?1");
+    update.bind(1, m_run);
+    update.bind(2, std::string(outcomeText(outcome)));
+    if (reason.empty()) update.bind(3);
+    else update.bind(3, reason);
+    update.exec();
+    transaction.commit();
+  });
+}
+
+}  // namespace ash

@@ -1,0 +1,39 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The one place where SQLite's exceptions become sentences.
+#pragma once
+
+#include <SQLiteCpp/SQLiteCpp.h>
+
+#include <string>
+#include <utility>
+
+#include "model/json.h"
+#include "model/result.h"
+
+namespace ash {
+
+/// "Cannot write bench.ashbook: the disk is full." for what SQLite threw.
+Error sqlError(const std::string& doing, const std::string& path, const SQLite::Exception& exception);
+
+/// Runs `work` and turns what it throws into an Error.
+template <typename T, typename F>
+Result<T> guarded(const std::string& doing, const std::string& path, F work) {
+  try {
+    return work();
+  } catch (const SQLite::Exception& exception) {
+    return sqlError(doing, path, exception);
+  } catch (const Json::exception&) {
+    return Error::badInput("Cannot " + doing + " " + path + ": a field of it is no JSON. Run `ashg book check` on it.");
+  }
+}
+
+template <typename F>
+Status guardedStatus(const std::string& doing, const std::string& path, F work) {
+  const auto result = guarded<bool>(doing, path, [&]() -> Result<bool> {
+    work();
+    return true;
+  });
+  return result ? Status() : Status(result.error());
+}
+
+}  // namespace ash

@@ -1,0 +1,83 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is known of a run beside its samples: the sidecar of docs/analysis-contract.md as types.
+#pragma once
+
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "model/json.h"
+#include "model/procedure.h"
+#include "model/samples.h"
+
+namespace ash {
+
+/// A moment of a run: a note, a typed reading, a changed setting, a fault. Attachments (pictures, sounds) and clock
+/// offsets of merged logs stand in `extra`.
+struct Event {
+  double atS = kMissing;
+  std::string kind;  ///< "note", "reading", "setting", "fault", "rule", "problem", "phase"
+  std::string text;
+  std::string role;         ///< for a reading: what it means
+  double value = kMissing;  ///< for a reading: its value, stored unit
+  double valueHigh = kMissing;  ///< for a range ("38 to 44"): its upper end
+  Json extra = Json::object();
+};
+
+/// A phase as it really went.
+struct PhaseSpan {
+  PhaseKind kind = PhaseKind::Idle;
+  double startS = 0;
+  double endS = 0;
+  bool isGiven = true;  ///< false: detected from the samples
+};
+
+/// One pass of a load that works in passes.
+struct Pass {
+  double startS = 0;
+  double endS = 0;
+  double score = kMissing;
+  std::map<std::string, double> scores;
+};
+
+/// Limits of one role, in its stored unit: "throttle", "critical", "sustained", "short".
+using Limits = std::map<std::string, double>;
+
+/// Everything about a run that is no sample. `conditions`, `machine` and `extra` stay JSON: they are the user's own fields.
+struct RunFacts {
+  std::string setup;
+  std::string load;
+  std::string started;  ///< ISO 8601
+  std::string outcome;  ///< words of the contract; empty = not told
+  std::string reason;
+  std::string watched;
+  Json machine = Json::object();
+  std::vector<std::string> underTest;
+  std::map<std::string, Limits> limits;
+  std::map<std::string, std::map<std::string, double>> rated;
+  std::vector<PhaseSpan> phases;
+  Json conditions = Json::object();
+  struct Work {
+    double units = kMissing;
+    std::string unit;
+    double doneS = kMissing;
+  };
+  std::optional<Work> work;
+  std::vector<Pass> passes;
+  bool lowerScoreIsBetter = false;
+  std::vector<Event> events;
+  Json extra = Json::object();  ///< unknown keys, kept and written back
+
+  std::optional<double> limit(const std::string& role, const std::string& which) const;
+  std::optional<double> conditionNumber(const std::string& field) const;
+};
+
+/// A run ready for analysis.
+struct RunLog {
+  std::string name;  ///< file name without .csv, or the run's id
+  Log log;
+  RunFacts facts;
+};
+
+}  // namespace ash

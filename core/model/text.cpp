@@ -1,0 +1,76 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "model/text.h"
+
+#include <fmt/format.h>
+
+#include <charconv>
+#include <cmath>
+
+namespace ash {
+
+std::string_view trimmed(std::string_view text) {
+  constexpr std::string_view kBlank = " \t\r\n\f\v";
+  const size_t first = text.find_first_not_of(kBlank);
+  if (first == std::string_view::npos) return {};
+  return text.substr(first, text.find_last_not_of(kBlank) - first + 1);
+}
+
+std::vector<std::string_view> splitText(std::string_view text, char separator) {
+  std::vector<std::string_view> parts;
+  while (true) {
+    const size_t at = text.find(separator);
+    parts.push_back(text.substr(0, at));
+    if (at == std::string_view::npos) return parts;
+    text.remove_prefix(at + 1);
+  }
+}
+
+std::optional<double> parseNumber(std::string_view text) {
+  text = trimmed(text);
+  if (text.starts_with('+')) text.remove_prefix(1);
+  if (text.empty()) return std::nullopt;
+  double value = 0;
+  const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), value);
+  if (code != std::errc() || end != text.data() + text.size() || !std::isfinite(value)) return std::nullopt;
+  return value;
+}
+
+std::optional<double> parseDurationS(std::string_view text) {
+  text = trimmed(text);
+  struct Suffix {
+    std::string_view text;
+    double seconds;
+  };
+  constexpr Suffix kSuffixes[] = {{"ms", 1e-3}, {"min", 60}, {"h", 3600}, {"s", 1}};
+  for (const Suffix& suffix : kSuffixes) {
+    if (!text.ends_with(suffix.text)) continue;
+    const auto number = parseNumber(text.substr(0, text.size() - suffix.text.size()));
+    if (!number || *number < 0) return std::nullopt;
+    return *number * suffix.seconds;
+  }
+  return std::nullopt;
+}
+
+std::string clockText(double seconds) {
+  if (!std::isfinite(seconds)) return "–";
+  const bool negative = seconds < 0;
+  const auto total = static_cast<long long>(std::llround(std::abs(seconds)));
+  const long long hours = total / 3600;
+  const long long minutes = total / 60 % 60;
+  const std::string text = hours > 0 ? fmt::format("{}:{:02}:{:02}", hours, minutes, total % 60)
+                                     : fmt::format("{}:{:02}", minutes, total % 60);
+  return negative ? "−" + text : text;
+}
+
+std::string durationWords(double seconds) {
+  if (!std::isfinite(seconds)) return "–";
+  if (seconds < 120) return fmt::format("{:g} s", std::round(seconds * 10) / 10);
+  const auto total = static_cast<long long>(std::llround(seconds));
+  if (total < 7200) {
+    return total % 60 == 0 ? fmt::format("{} min", total / 60) : fmt::format("{} min {} s", total / 60, total % 60);
+  }
+  const long long minutes = total / 60 % 60;
+  return minutes == 0 ? fmt::format("{} h", total / 3600) : fmt::format("{} h {} min", total / 3600, minutes);
+}
+
+}  // namespace ash

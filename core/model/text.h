@@ -1,0 +1,27 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Small pieces of text handling that several rooms need: trimming, splitting, strict numbers, durations.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace ash {
+
+std::string_view trimmed(std::string_view text);
+std::vector<std::string_view> splitText(std::string_view text, char separator);
+
+/// The whole text as one finite number; empty when anything else stands in it.
+std::optional<double> parseNumber(std::string_view text);
+
+/// "30s", "5min", "1.5 h", "250ms" in seconds. A bare number is refused: 5 what?
+std::optional<double> parseDurationS(std::string_view text);
+
+/// "12:31", "1:02:31"; "–" for a missing value.
+std::string clockText(double seconds);
+
+/// "30 s", "5 min", "1 h 20 min": how a person would say it.
+std::string durationWords(double seconds);
+
+}  // namespace ash

@@ -1,0 +1,36 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Where readings come from. A source may appear, vanish, be slow, sit on a network, count and wrap; what it cannot read
+// now is missing, never zero.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "model/study.h"
+
+namespace ash {
+
+/// One look at every reading of a source.
+struct Sweep {
+  double timeS = 0;            ///< when it was taken, in seconds of the bench's own clock (CLOCK_BOOTTIME on a machine)
+  std::vector<double> values;  ///< one per reading, in the order of info().readings; NaN = missing
+};
+
+/// A group of readings that are read together and share a time stamp: one chip, one meter, one machine over the network.
+/// Used by one thread at a time (the sampler's).
+class Source {
+ public:
+  Source() = default;
+  Source(const Source&) = delete;
+  Source& operator=(const Source&) = delete;
+  virtual ~Source() = default;
+
+  /// Its identity and readings. Fixed for the life of the source: a device that comes back is a new source, or the same
+  /// one whose values were missing in between.
+  virtual const SourceInfo& info() const = 0;
+
+  /// Reads everything once. Never throws; a reading that fails is missing in this sweep and tried again in a later one.
+  virtual Sweep sweep() = 0;
+};
+
+}  // namespace ash

@@ -1,0 +1,1 @@
+int ash_report_placeholder; 

@@ -1,0 +1,1 @@
+int ash_runner_placeholder; 
