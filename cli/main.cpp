@@ -1,1 +1,44 @@
-int main(){}
+// SPDX-License-Identifier: GPL-3.0-or-later
+// `ashg`: Ash Gauge without a window.
+#include <cstdio>
+
+#include "cli/command.h"
+
+namespace ash::cli {
+
+int fail(const Error& error) {
+  std::fprintf(stderr, "ashg: %s\n", error.message.c_str());
+  return error.kind == ErrorKind::BadInput ? kWrongUse : kEnvironment;
+}
+
+void printJson(const Json& document) {
+  std::puts(document.dump(2, ' ', false, Json::error_handler_t::replace).c_str());
+}
+
+}  // namespace ash::cli
+
+int main(int argc, char** argv) {
+  using namespace ash::cli;
+  CLI::App app("Ash Gauge: put it under load, log it, change one thing, compare.", "ashg");
+  app.set_version_flag("--version", "ashg " ASH_VERSION);
+  app.require_subcommand(1);
+  Action action;
+  addReadingsCommand(app, action);
+  addSampleCommand(app, action);
+  addLoadCommand(app, action);
+  addRunCommand(app, action);
+  addRunsCommands(app, action);
+  addStandInCommand(app, action);
+  addBookCommand(app, action);
+  addAnalyzeCommand(app, action);
+  addCompareCommand(app, action);
+  addReportCommand(app, action);
+  try {
+    app.parse(argc, argv);
+  } catch (const CLI::ParseError& error) {
+    if (error.get_exit_code() == 0) return app.exit(error);
+    std::fprintf(stderr, "ashg: %s (see --help)\n", error.what());
+    return kWrongUse;
+  }
+  return action ? action() : kWrongUse;
+}

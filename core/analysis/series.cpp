@@ -63,7 +63,8 @@ double estimateStep(const std::vector<double>& values) {
   std::vector<double> sorted = values;
   std::sort(sorted.begin(), sorted.end());
   sorted.erase(std::unique(sorted.begin(), sorted.end()), sorted.end());
-  if (sorted.size() < 2) return 0;
+  // Two or three values may be two or three states (a limit that moved); a step shows in more.
+  if (sorted.size() < 4) return 0;
   double step = sorted[1] - sorted[0];
   for (size_t i = 2; i < sorted.size(); ++i) step = std::min(step, sorted[i] - sorted[i - 1]);
   // A floating-point value has no step that means anything: decimals beyond a millionth, or differences that do not fit.

@@ -16,6 +16,8 @@ constexpr size_t kFewestReadings = 12;
 constexpr size_t kMostBlocks = 240;
 constexpr size_t kCoarseGrid = 32;
 constexpr size_t kFineGrid = 15;
+constexpr double kDriftAhead = 1.0;
+constexpr double kDriftBehind = 0.25;
 // Time constants closer than this cannot be told apart and only fight each other.
 constexpr double kClosestRatio = 1.8;
 
@@ -62,6 +64,14 @@ struct Candidate {
   std::array<double, 3> coefficients{};       // final value, then −amplitude of each
   double rss = INFINITY;
   double finalVariance = 0;  // per unit of residual variance
+
+  // Where heat goes in and power is constant, every part of a warm-up has the same sign (a passive network's step response).
+  bool hasOneSign() const {
+    for (int k = 2; k <= order; ++k) {
+      if (coefficients[k] * coefficients[1] < 0) return false;
+    }
+    return true;
+  }
 };
 
 /// Columns of the model for a grid of time constants with their inner products, so that every pair costs a 3x3 solve.
@@ -173,18 +183,19 @@ double bic(const Candidate& candidate, double independent, size_t blocks) {
 
 /// Everything within the 95 % likelihood region of the slow time constant, each with its own spread.
 void setInterval(const std::vector<Candidate>& profile, const Candidate& best, const Blocks& blocks, WarmUpFit& fit) {
-  const double tau = autocorrelationTime(residualsOf(best, blocks));
-  const double parameters = 1 + 2 * best.order;
+  const Candidate& closest = *bestOf(profile);
+  const double tau = autocorrelationTime(residualsOf(closest, blocks));
+  const double parameters = 1 + 2 * closest.order;
   const double degrees = std::max(2.0, static_cast<double>(blocks.size()) / tau - parameters);
-  const double rss = std::max(best.rss, 1e-9);
+  const double rss = std::max(closest.rss, 1e-9);
   const double allowed = rss * (1 + boost::math::quantile(boost::math::fisher_f(1, degrees), 0.95) / degrees);
   const double variance = rss / std::max(1.0, static_cast<double>(blocks.size()) - parameters) * tau;
   const double t = studentT95(degrees);
   fit.finalLowK = fit.finalHighK = best.coefficients[0];
   for (const Candidate& candidate : profile) {
-    if (candidate.rss > allowed) continue;
+    if (candidate.rss > allowed || (!candidate.hasOneSign() && best.hasOneSign())) continue;
     // The further a candidate is from the best, the less of its own spread fits into the joint region.
-    const double leftOver = std::sqrt(std::max(0.0, 1 - (candidate.rss - rss) / std::max(allowed - rss, 1e-30)));
+    const double leftOver = std::sqrt(std::clamp(1 - (candidate.rss - rss) / std::max(allowed - rss, 1e-30), 0.0, 1.0));
     const double half = t * std::sqrt(std::max(0.0, candidate.finalVariance * variance)) * leftOver;
     fit.finalLowK = std::min(fit.finalLowK, candidate.coefficients[0] - half);
     fit.finalHighK = std::max(fit.finalHighK, candidate.coefficients[0] + half);
@@ -193,7 +204,7 @@ void setInterval(const std::vector<Candidate>& profile, const Candidate& best, c
 
 struct FitOfBlocks {
   Candidate best;
-  std::vector<Candidate> profile;  // of the order that was taken
+  std::vector<Candidate> profile;  // over the slow time constant, with one and with two
 };
 
 // Fits one and two time constants on a grid and keeps the better explanation.
@@ -210,7 +221,9 @@ FitOfBlocks fitOnGrid(const Blocks& blocks, std::vector<double> taus) {
   const double counted = std::max(independent, static_cast<double>(blocks.size()) / 4);
   const bool takeTwo = two != nullptr && bic(*two, counted, blocks.size()) + 6 < bic(*one, counted, blocks.size());
   result.best = takeTwo ? *two : *one;
-  result.profile = takeTwo ? twofold : single;
+  // Whatever was taken for the value, a further, slower part that the readings do not exclude belongs to its uncertainty.
+  result.profile = single;
+  result.profile.insert(result.profile.end(), twofold.begin(), twofold.end());
   return result;
 }
 
@@ -272,22 +285,48 @@ double WarmUpFit::at(double t) const {
   return value;
 }
 
+namespace {
+
+// A real machine has more time constants than two, and the slowest shows last: a forecast that still climbs as readings come
+// in will go on climbing. How far it moved since two thirds of the readings widens its interval, most on the side it moves to.
+void widenByDrift(const Series& part, WarmUpFit& fit) {
+  const size_t count = part.size() * 2 / 3;
+  if (count < kFewestReadings) return;
+  const Series earlier{{part.t.begin(), part.t.begin() + static_cast<std::ptrdiff_t>(count)},
+                       {part.v.begin(), part.v.begin() + static_cast<std::ptrdiff_t>(count)}};
+  const Blocks blocks = makeBlocks(earlier);
+  const Candidate best = fitOnGrid(blocks, coarseGrid(blocks)).best;
+  if (best.order == 0) return;
+  const double drift = fit.finalK - best.coefficients[0];
+  (drift > 0 ? fit.finalHighK : fit.finalLowK) += kDriftAhead * drift;
+  (drift > 0 ? fit.finalLowK : fit.finalHighK) -= kDriftBehind * drift;
+}
+
+}  // namespace
+
 WarmUpFit fitWarmUp(const Series& warmUp) {
   if (warmUp.size() < kFewestReadings) return {};
   const double span = warmUp.t.back() - warmUp.t.front();
   if (!(span > 0)) return {};
   // A boost that runs out bends the start of a warm-up. The earliest start is taken from which the curve explains the
   // readings down to their noise.
+  Series part;
   Blocks blocks;
   Candidate best;
   for (const double share : {0.0, 0.08, 0.16, 0.25, 0.35, 0.5}) {
-    const Series part = after(warmUp, warmUp.t.front() + share * span);
-    if (part.size() < kFewestReadings) break;
+    Series later = after(warmUp, warmUp.t.front() + share * span);
+    if (later.size() < kFewestReadings) break;
+    part = std::move(later);
     blocks = makeBlocks(part);
     best = fitOnGrid(blocks, coarseGrid(blocks)).best;
-    if (best.order > 0 && residualSd(best, blocks) <= 1.25 * blockNoise(blocks) + 0.05) break;
+    // A part that is over within the first twelfth only takes the place of a slow one that matters.
+    const bool wastesOne = best.order == 2 && 3 * best.taus[0] < 0.08 * (part.t.back() - part.t.front());
+    if (best.order > 0 && !wastesOne && residualSd(best, blocks) <= 1.25 * blockNoise(blocks) + 0.05) break;
   }
-  return best.order > 0 ? finishFit(blocks, best) : WarmUpFit();
+  if (best.order == 0) return {};
+  WarmUpFit fit = finishFit(blocks, best);
+  if (fit.isValid) widenByDrift(part, fit);
+  return fit;
 }
 
 namespace {
@@ -344,6 +383,22 @@ double firstWithin(const WarmUpFit& fit, double within, double lastS) {
 
 }  // namespace
 
+namespace {
+
+constexpr double kUnmovedAtLeastS = 120;
+
+// A coarse sensor hides a slow rise between two of its steps: a reading that has not moved yet tells only after a while.
+bool mayHideARise(const Series& series, double step, double trendS) {
+  const Series part = after(series, series.t.back() - trendS);
+  const bool isUnmoved = step >= kSettledWithinK / 2 && std::all_of(part.v.begin(), part.v.end(), [&](double v) { return v == part.v[0]; });
+  if (!isUnmoved) return false;
+  size_t first = series.size() - 1;
+  while (first > 0 && series.v[first - 1] == series.v.back()) --first;
+  return series.t.back() - series.t[first] < kUnmovedAtLeastS;
+}
+
+}  // namespace
+
 SettlingVerdict judgeSettling(const Series& temperature, const Series& room, double step, double trendS) {
   SettlingVerdict verdict;
   if (temperature.empty()) return verdict;
@@ -358,7 +413,8 @@ SettlingVerdict judgeSettling(const Series& temperature, const Series& room, dou
   verdict.forecastHigh = verdict.fit.finalHighK + roomC;
   verdict.timeConstantsS = verdict.fit.timeConstantsS;
   const double within = std::max(kSettledWithinK, step);
-  verdict.isSettled = worstRemaining(verdict.fit, endS) < within && largestTrendK(over, trendS) < within;
+  verdict.isSettled = worstRemaining(verdict.fit, endS) < within && largestTrendK(over, trendS) < within &&
+                      !mayHideARise(temperature, step, trendS);
   if (verdict.isSettled) verdict.atS = firstWithin(verdict.fit, within, endS);
   return verdict;
 }

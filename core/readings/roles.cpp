@@ -75,6 +75,7 @@ std::string roleFor(const Reading& reading) {
   if (driver == "nvme") return label == "composite" ? "storage.temp" : "";
   if (driver == "drivetemp" && reading.kind == "temp") return "storage.temp";
   if ((driver == "jc42" || driver == "spd5118") && reading.kind == "temp") return "memory.temp";
+  if (driver == "fam15h_power" && reading.kind == "power") return "cpu.power";
   if (driver == "power_meter" && reading.kind == "power") return "wall.power";
   return labelRole(reading, label);
 }
@@ -93,6 +94,12 @@ void addThrottleLimit(Reading& reading) {
   if (reading.driver == "amdgpu" && limit("emergency") != reading.limits.end()) {
     reading.limits["critical"] = limit("emergency")->second;
   }
+}
+
+// fam15h_power documents power1_crit as the processor's rated power (Documentation/hwmon/fam15h_power.rst).
+void addPowerLimit(Reading& reading) {
+  const auto rated = reading.limits.find("critical");
+  if (reading.driver == "fam15h_power" && rated != reading.limits.end()) reading.limits["sustained"] = rated->second;
 }
 
 std::string numbered(const std::string& role, int number) {
@@ -124,6 +131,7 @@ void assignRoles(const std::vector<Reading*>& readings) {
     reading->role = numbered(role, number);
     taken.insert(reading->role);
     addThrottleLimit(*reading);
+    addPowerLimit(*reading);
   }
 }
 

@@ -1,0 +1,70 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <fmt/format.h>
+
+#include <cstdio>
+#include <memory>
+
+#include "analysis/figures_json.h"
+#include "cli/command.h"
+#include "cli/figures_text.h"
+#include "cli/run_sources.h"
+#include "exchange/csv_read.h"
+#include "model/text.h"
+
+namespace ash::cli {
+namespace {
+
+struct Options {
+  std::vector<std::string> runs, metrics, margins;
+  std::string reference, book;
+  bool json = false;
+};
+
+// "cpu.temp=0.5", or a plain number in kelvin for all temperatures.
+Status readMargins(const std::vector<std::string>& texts, CompareOptions& options) {
+  for (const std::string& text : texts) {
+    const size_t equals = text.find('=');
+    const auto value = parseNumber(equals == std::string::npos ? text : text.substr(equals + 1));
+    if (!value || *value < 0) {
+      return Error::badInput(fmt::format("--margin \"{}\": give a number in K, or NAME=VALUE such as noise=1.", text));
+    }
+    if (equals == std::string::npos) options.temperatureMargin = *value;
+    else options.margins[text.substr(0, equals)] = *value;
+  }
+  return {};
+}
+
+int run(const Options& options) {
+  CompareOptions compare;
+  if (Status read = readMargins(options.margins, compare); !read) return fail(read.error());
+  compare.metrics = options.metrics;
+  const auto runs = findRuns(options.runs, options.book);
+  if (!runs) return fail(runs.error());
+  if (!options.reference.empty()) {
+    compare.reference = options.reference;
+    for (const AnalyzedRun& candidate : *runs) {
+      if (candidate.run.name == runNameOfFile(options.reference)) compare.reference = candidate.run.name;
+    }
+  }
+  const auto comparison = compareRuns(*runs, compare);
+  if (!comparison) return fail(comparison.error());
+  if (options.json) printJson(comparisonToJson(*comparison));
+  else std::fputs(comparisonText(*comparison).c_str(), stdout);
+  return kDone;
+}
+
+}  // namespace
+
+void addCompareCommand(CLI::App& app, Action& action) {
+  CLI::App* command = app.add_subcommand("compare", "Compare runs: repeats pooled, differences with intervals, verdicts");
+  auto options = std::make_shared<Options>();
+  command->add_option("runs", options->runs, "CSV files, or ids with --book")->required();
+  command->add_option("--book", options->book, "The book that holds the runs");
+  command->add_option("--reference", options->reference, "What the others are held against; the first when not given");
+  command->add_option("--metric", options->metrics, "Only these figures; may be given several times")->take_all();
+  command->add_option("--margin", options->margins, "What counts as negligible: K for all temperatures, or NAME=VALUE")->take_all();
+  command->add_flag("--json", options->json, "One JSON document");
+  command->callback([options, &action] { action = [options] { return run(*options); }; });
+}
+
+}  // namespace ash::cli

@@ -1,0 +1,95 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/figures_text.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "model/role.h"
+#include "model/text.h"
+
+namespace ash::cli {
+namespace {
+
+std::string optionalText(const std::optional<double>& value, const char* unit, int digits = 1) {
+  return value ? fmt::format("{:.{}f} {}", *value, digits, unit) : std::string("–");
+}
+
+std::string channelLine(const ChannelFigures& channel) {
+  std::string line = fmt::format("  {:<18} {:>9.1f} ± {:<6.2f} {:<5}", channel.name, channel.window.mean,
+                                 1.96 * channel.window.se, channel.unit);
+  if (channel.overAmbientK) line += fmt::format("  over room {:.1f} K", *channel.overAmbientK);
+  if (channel.headroomK) line += fmt::format("  headroom {:.1f} K", *channel.headroomK);
+  if (channel.load.n > 0) line += fmt::format("  highest {:.1f}", channel.load.max);
+  return line + "\n";
+}
+
+std::string settlingLine(const Figures& figures) {
+  const ChannelFigures* watched = figures.channel(figures.watched);
+  if (watched == nullptr || !watched->settled || !watched->settled->fit.isValid) return {};
+  const SettlingVerdict& settled = *watched->settled;
+  if (settled.isSettled) {
+    return fmt::format("{} had settled at {} ({:.2f} K still to come).\n", plainRoleName(figures.watched), clockText(settled.atS),
+                       settled.remainingK);
+  }
+  return fmt::format("{} had not settled; the forecast is {:.1f} °C ({:.1f} to {:.1f}).\n", plainRoleName(figures.watched),
+                     settled.forecast, settled.forecastLow, settled.forecastHigh);
+}
+
+std::string throttlingLine(const Throttling& throttling) {
+  if (throttling.intervals.empty()) return {};
+  const bool allPlanned = std::all_of(throttling.intervals.begin(), throttling.intervals.end(),
+                                      [](const ThrottleInterval& interval) { return interval.isPlanned; });
+  if (allPlanned) {
+    return fmt::format("{} ran at its set power for {:.0f} % of the load.\n", shortDeviceName(throttling.device + ".temp"),
+                       100 * throttling.share);
+  }
+  return fmt::format("{} was slowed for {:.0f} % of the load ({:.0f} % heat, {:.0f} % power limit, {:.0f} % other).\n",
+                     shortDeviceName(throttling.device + ".temp"), 100 * throttling.share, 100 * throttling.shareThermal,
+                     100 * throttling.sharePower, 100 * throttling.shareOther);
+}
+
+}  // namespace
+
+std::string figuresText(const RunLog& run, const Figures& figures) {
+  std::string text = fmt::format("{} · {} · {} samples over {}\n", run.facts.setup, run.facts.load.empty() ? "any load" : run.facts.load,
+                                 figures.samples, clockText(figures.durationS));
+  if (!figures.window) text += "No load was found, so there is no window to take figures from.\n";
+  else {
+    text += fmt::format("Window {} to {} ({}):\n", clockText(figures.window->span.startS), clockText(figures.window->span.endS),
+                        figures.window->reason);
+    for (const ChannelFigures& channel : figures.channels) {
+      if (channel.window.n > 0) text += channelLine(channel);
+    }
+  }
+  text += settlingLine(figures);
+  for (const Throttling& throttling : figures.throttling) text += throttlingLine(throttling);
+  for (const Heat& heat : figures.heat) {
+    text += fmt::format("{}: {} at {}, headroom {}, hottest room {}.\n", shortDeviceName(heat.device + ".temp"),
+                        optionalText(heat.resistanceKPerW, "K/W", 3), optionalText(heat.powerW, "W"),
+                        optionalText(heat.headroomW, "W"), optionalText(heat.hottestRoomC, "°C"));
+  }
+  for (const Problem& problem : figures.problems) text += fmt::format("! {}\n", problem.text);
+  return text;
+}
+
+std::string comparisonText(const Comparison& comparison) {
+  std::string text;
+  for (const ComparisonRow& row : comparison.rows) {
+    text += fmt::format("{} ({} {})\n", row.setup, row.repeats, row.repeats == 1 ? "run" : "repeats");
+    for (const auto& [name, metric] : row.metrics) {
+      if (!std::isfinite(metric.value)) continue;
+      text += fmt::format("  {:<30} {:>10.2f} {:<8} [{:.2f}, {:.2f}]", name, metric.value, metricUnit(name), metric.ciLow, metric.ciHigh);
+      if (!metric.verdict.empty()) {
+        text += fmt::format("  {}{:+.2f} [{:+.2f}, {:+.2f}]  {}", metric.bound.empty() ? "" : metric.bound + " ", metric.difference,
+                            metric.differenceLow, metric.differenceHigh, metric.verdict);
+      }
+      text += "\n";
+    }
+  }
+  for (const ComparisonCheck& check : comparison.checks) text += fmt::format("{}: {}\n", check.severity, check.text);
+  return text;
+}
+
+}  // namespace ash::cli

@@ -1,0 +1,14 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Figures and comparisons as text for a terminal.
+#pragma once
+
+#include <string>
+
+#include "analysis/compare.h"
+
+namespace ash::cli {
+
+std::string figuresText(const RunLog& run, const Figures& figures);
+std::string comparisonText(const Comparison& comparison);
+
+}  // namespace ash::cli

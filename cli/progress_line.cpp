@@ -1,0 +1,53 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/progress_line.h"
+
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <cmath>
+#include <cstdio>
+
+#include "model/role.h"
+#include "model/text.h"
+#include "system/clock.h"
+
+namespace ash::cli {
+
+std::string progressText(const RunProgress& progress, const Procedure& procedure) {
+  std::string line = fmt::format("{} ({} of {}) {} in", phaseKindWords(progress.phase.kind), progress.phaseIndex + 1,
+                                 procedure.phases.size(), clockText(progress.phaseS));
+  if (std::isfinite(progress.watchedC)) {
+    line += fmt::format(" · {} {:.1f} °C", shortDeviceName(progress.watched), progress.watchedC);
+    if (std::isfinite(progress.roomC)) line += fmt::format(", {:.1f} K over room", progress.watchedC - progress.roomC);
+    if (progress.throttleLimitC) line += fmt::format(" · {:.1f} K left", *progress.throttleLimitC - progress.watchedC);
+  } else {
+    line += " · no temperature";
+  }
+  const SettlingVerdict& settling = progress.settling;
+  if (settling.isSettled) {
+    line += fmt::format(" · settled at {:.1f} °C", settling.forecast);
+  } else if (std::isfinite(settling.forecast)) {
+    const double half = (settling.forecastHigh - settling.forecastLow) / 2;
+    line += fmt::format(" · settles at {:.1f} ± {:.1f} °C", settling.forecast, half);
+    if (progress.settlesAtS > progress.timeS) line += fmt::format(" in {}", clockText(progress.settlesAtS - progress.timeS));
+  }
+  return line + fmt::format(" · at most {} left", clockText(progress.longestRunLeftS));
+}
+
+ProgressLine::ProgressLine(Procedure procedure) : m_procedure(std::move(procedure)), m_isTerminal(isatty(2) != 0) {}
+
+void ProgressLine::show(const RunProgress& progress) {
+  const double nowS = monotonicS();
+  const bool isNewPhase = progress.phaseIndex != m_shownPhase;
+  if (!isNewPhase && nowS - m_shownS < (m_isTerminal ? 0.2 : 10.0)) return;
+  m_shownS = nowS;
+  m_shownPhase = progress.phaseIndex;
+  const std::string line = progressText(progress, m_procedure);
+  std::fprintf(stderr, m_isTerminal ? "\r\033[K%s" : "%s\n", line.c_str());
+}
+
+void ProgressLine::finish() {
+  if (m_isTerminal) std::fputc('\n', stderr);
+}
+
+}  // namespace ash::cli

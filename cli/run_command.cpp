@@ -1,0 +1,175 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+#include <csignal>
+#include <cstdio>
+#include <filesystem>
+#include <memory>
+
+#include "analysis/figures_json.h"
+#include "book/book.h"
+#include "cli/command.h"
+#include "cli/figures_text.h"
+#include "cli/progress_line.h"
+#include "cli/signals.h"
+#include "runner/kernel_bench.h"
+#include "runner/run_recorder.h"
+#include "runner/sim_bench.h"
+#include "sim/bench_spec.h"
+
+namespace ash::cli {
+namespace {
+
+constexpr const char* kDefaultPhases = "idle 1min, soak settled 5min..40min, measure 5min, cool 1min";
+
+struct Options {
+  std::string book, study, setup, load = "vector", phases, root, sim, unwatched;
+  double speed = 1;
+  double intervalS = 0.5;
+  double roomC = NAN;
+  double duty = 100;
+  int threads = 0;
+  uint64_t seed = 1;
+  std::vector<std::string> rules;
+  bool json = false;
+};
+
+Result<RunPlan> makePlan(const Options& options) {
+  auto procedure = parsePhases(!options.phases.empty() ? options.phases : kDefaultPhases);
+  if (!procedure) return procedure.error();
+  RunPlan plan;
+  plan.bookPath = std::filesystem::absolute(options.book).string();
+  plan.study = options.study;
+  plan.setup = options.setup;
+  plan.load.kind = options.load;
+  plan.load.threads = options.threads;
+  plan.load.dutyPercent = options.duty;
+  plan.procedure = *procedure;
+  plan.unwatchedReason = options.unwatched;
+  plan.intervalS = options.intervalS;
+  if (std::isfinite(options.roomC)) plan.conditions["room_c"] = options.roomC;
+  for (const std::string& text : options.rules) {
+    auto rule = parseStopRule(text);
+    if (!rule) return rule.error();
+    plan.rules.push_back(*rule);
+  }
+  return plan;
+}
+
+Result<std::unique_ptr<RunBench>> makeBench(const Options& options) {
+  if (options.sim.empty()) {
+    if (options.speed != 1) return Error::badInput("--speed needs a simulated bench (--sim): real time cannot be hurried.");
+    const std::string program = std::filesystem::read_symlink("/proc/self/exe").string();
+    return std::unique_ptr<RunBench>(std::make_unique<KernelRunBench>(options.root, program));
+  }
+  auto spec = sim::loadBench(options.sim, options.setup);
+  if (!spec) return spec.error();
+  if (!spec->knowsSetup && !spec->setupNames.empty()) {
+    std::string names;
+    for (const std::string& name : spec->setupNames) names += (names.empty() ? "" : ", ") + name;
+    std::fprintf(stderr, "The bench %s describes no setup \"%s\" (it has: %s); it runs as it stands.\n", options.sim.c_str(),
+                 options.setup.c_str(), names.c_str());
+  }
+  return std::unique_ptr<RunBench>(std::make_unique<SimRunBench>(std::move(*spec), options.sim, options.seed, options.speed));
+}
+
+Status checkRun(const RunPlan& plan, const RunBench& bench) {
+  for (const StopRule& rule : plan.rules) {
+    if (rule.role.empty()) continue;
+    bool isThere = false;
+    for (const SourceInfo& source : bench.sources()) {
+      for (const Reading& reading : source.readings) isThere |= reading.role == rule.role;
+    }
+    if (!isThere) {
+      return Error::badInput(fmt::format("Stop rule \"{}\": there is no reading {} here; `ashg readings` lists them.",
+                                         stopRuleText(rule), rule.role));
+    }
+  }
+  const auto kinds = knownLoadKinds();
+  const bool isSimulated = bench.description().value("kind", "") == "simulated";
+  if (!isSimulated && std::find(kinds.begin(), kinds.end(), plan.load.kind) == kinds.end()) {
+    return Error::badInput(fmt::format("There is no load \"{}\" in this version; it has: vector.", plan.load.kind));
+  }
+  return {};
+}
+
+int printResult(const Options& options, const RunPlan& plan, const RunResult& result) {
+  auto book = Book::open(plan.bookPath, BookAccess::ReadOnly);
+  auto run = book ? book->readRun(result.runId) : Result<RunLog>(book.error());
+  if (!run) return fail(run.error());
+  const Figures figures = analyzeRun(*run);
+  const bool isNo = result.outcome != Outcome::Completed && result.outcome != Outcome::StoppedByHand;
+  if (options.json) {
+    printJson({{"contract", 1},
+               {"run", result.runId},
+               {"outcome", outcomeText(result.outcome)},
+               {"reason", result.reason.empty() ? Json(nullptr) : Json(result.reason)},
+               {"problems", result.problems},
+               {"figures", figuresToJson(figures)}});
+  } else {
+    std::fputs(figuresText(*run, figures).c_str(), stderr);
+    std::puts(result.runId.c_str());
+  }
+  return isNo ? kAnswerIsNo : kDone;
+}
+
+const char* signalReason(int signal) {
+  if (signal == SIGINT) return "Stopped by hand (Ctrl-C).";
+  return signal == SIGHUP ? "The terminal was closed." : "Stopped by hand (the recorder was told to end).";
+}
+
+int run(const Options& options) {
+  const auto plan = makePlan(options);
+  if (!plan) return fail(plan.error());
+  std::atomic<RunRecorder*> recorderOfSignals{nullptr};
+  std::atomic<const char*> earlyReason{nullptr};
+  const SignalWatch signals([&](int signal) {
+    if (RunRecorder* recorder = recorderOfSignals) recorder->requestStop(signalReason(signal));
+    else earlyReason = signalReason(signal);
+  });
+  auto bench = makeBench(options);
+  if (!bench) return fail(bench.error());
+  if (Status checked = checkRun(*plan, **bench); !checked) return fail(checked.error());
+  for (const std::string& sentence : (*bench)->missing()) std::fprintf(stderr, "%s\n", sentence.c_str());
+  RunRecorder recorder(*plan, **bench);
+  recorderOfSignals = &recorder;
+  if (const char* reason = earlyReason) recorder.requestStop(reason);
+  ProgressLine line(plan->procedure);
+  const auto result = recorder.run([&](const RunProgress& progress) { line.show(progress); });
+  line.finish();
+  recorderOfSignals = nullptr;
+  if (!result) return fail(result.error());
+  std::fprintf(stderr, "Run %s: %s.%s%s\n", result->runId.c_str(), std::string(outcomeText(result->outcome)).c_str(),
+               result->reason.empty() ? "" : " ", result->reason.c_str());
+  return printResult(options, *plan, *result);
+}
+
+}  // namespace
+
+void addRunCommand(CLI::App& app, Action& action) {
+  CLI::App* command = app.add_subcommand("run", "Carry out a procedure and record it; prints the run's id");
+  auto options = std::make_shared<Options>();
+  command->add_option("--book", options->book, "The book; made when missing")->required();
+  command->add_option("--study", options->study, "The study; made when missing")->required();
+  command->add_option("--setup", options->setup, "The setup; made when missing")->required();
+  command->add_option("--load", options->load, "The load")->capture_default_str();
+  command->add_option("--phases", options->phases, std::string("Phases and their ends; when not given \"") + kDefaultPhases + "\"");
+  auto* root = command->add_option("--root", options->root, "Read a tree that looks like a machine's root")->check(CLI::ExistingDirectory);
+  command->add_option("--sim", options->sim, "A simulated bench: one that ships (larch12, wren) or a JSON file")->excludes(root);
+  command->add_option("--speed", options->speed, "How many bench seconds pass in a second, with --sim")->check(CLI::Range(0.01, 1e6));
+  command->add_option("--seed", options->seed, "Seed of the simulated bench's noise")->capture_default_str();
+  command->add_option("--stop-rule", options->rules, "e.g. \"cpu.temp > 98 for 3s\"; may be given several times")->take_all();
+  command->add_option("--unwatched", options->unwatched, "Switch the default stop rules off, with a reason that is kept");
+  command->add_option("--interval", options->intervalS, "Seconds between samples")->check(CLI::Range(0.02, 60.0))->capture_default_str();
+  command->add_option("--room", options->roomC, "Room temperature in °C where none is read")->check(CLI::Range(-40.0, 60.0));
+  command->add_option("--threads", options->threads, "Threads of the load")->check(CLI::Range(1, 4096));
+  command->add_option("--duty", options->duty, "Duty of the load in percent")->check(CLI::Range(0.1, 100.0));
+  command->add_flag("--json", options->json, "One JSON document with the figures at the end");
+  command->callback([options, &action] { action = [options] { return run(*options); }; });
+}
+
+}  // namespace ash::cli

@@ -1,0 +1,19 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Runs named on a command line: a CSV file, or an id in a book.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "analysis/compare.h"
+#include "model/result.h"
+
+namespace ash::cli {
+
+/// `name` is a path, a file's name without .csv, or with a book a run's id.
+Result<RunLog> findRun(const std::string& name, const std::string& bookPath);
+
+/// All of them, analysed.
+Result<std::vector<AnalyzedRun>> findRuns(const std::vector<std::string>& names, const std::string& bookPath);
+
+}  // namespace ash::cli

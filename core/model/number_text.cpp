@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "model/number_text.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+namespace ash {
+namespace {
+constexpr const char* kMinus = "\u2212";
+constexpr const char* kThinSpace = "\u202F";  // narrow and not broken at the end of a line
+}  // namespace
+
+std::string numberText(double value, int digits) {
+  if (!std::isfinite(value)) return "–";
+  std::string text = fmt::format("{:.{}f}", std::abs(value), digits);
+  const bool isZero = text.find_first_not_of("0.") == std::string::npos;
+  const size_t point = text.find('.');
+  const size_t whole = point == std::string::npos ? text.size() : point;
+  if (whole > 4) {
+    for (size_t at = whole; at > 3; at -= 3) text.insert(at - 3, at - 3 > 0 ? kThinSpace : "");
+  }
+  return value < 0 && !isZero ? kMinus + text : text;
+}
+
+std::string withUnit(double value, int digits, const std::string& unit) {
+  const std::string number = numberText(value, digits);
+  return unit.empty() || !std::isfinite(value) ? number : number + kThinSpace + unit;
+}
+
+std::string signedText(double value, int digits) {
+  const std::string text = numberText(value, digits);
+  const bool isZero = text.find_first_not_of("0.") == std::string::npos;
+  return value > 0 && !isZero ? "+" + text : text;
+}
+
+int usualDigits(const std::string& unit) {
+  if (unit == "MHz" || unit == "RPM") return 0;
+  if (unit == "K/W") return 3;
+  if (unit == "V" || unit == "1/J" || unit == "1/W") return 3;
+  if (unit == "J") return 0;
+  return 1;
+}
+
+}  // namespace ash

@@ -1,0 +1,19 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How numbers are written for people: one place for the screen, the report and the terminal.
+#pragma once
+
+#include <optional>
+#include <string>
+
+namespace ash {
+
+/// A real minus sign, thin spaces between thousands from 10 000 on; "–" for a missing value.
+std::string numberText(double value, int digits);
+/// With a thin space and the unit: "81.3 °C".
+std::string withUnit(double value, int digits, const std::string& unit);
+/// With its sign, also when positive: "+3.2", "−0.4".
+std::string signedText(double value, int digits);
+/// How many decimals a figure in this unit is quoted with.
+int usualDigits(const std::string& unit);
+
+}  // namespace ash

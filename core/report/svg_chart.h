@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A line chart as SVG text, for the page.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "analysis/series.h"
+
+namespace ash {
+
+struct ChartLine {
+  std::string label;
+  Series series;
+  int setupIndex = 0;  ///< its colour and dash
+};
+
+struct ChartSpec {
+  std::string title;
+  std::string unit;
+  std::string xTitle;
+  std::vector<ChartLine> lines;
+  std::vector<TimeSpan> windows;  ///< shaded
+};
+
+/// The colour of a setup on paper, by its place in the study. Eight of them, then they start over.
+std::string paperColour(int setupIndex);
+
+/// The whole <svg> element. Each line is reduced to the lowest and highest reading per pixel column, so that a peak stays.
+std::string svgLineChart(const ChartSpec& chart);
+
+/// Round numbers from `low` to `high`, about `count` of them.
+std::vector<double> niceTicks(double low, double high, int count);
+
+/// &, <, > and quotes made safe for text and attributes.
+std::string escaped(const std::string& text);
+
+}  // namespace ash

@@ -1,1 +1,0 @@
-int ash_report_placeholder; 

@@ -1,0 +1,56 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a run takes place on: something that has a clock, gives readings and can be loaded. The machine itself, a tree of
+// kernel-like files, or the simulated bench; the recorder knows no difference.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "load/load_worker.h"
+#include "model/result.h"
+#include "model/study.h"
+#include "readings/source.h"
+
+namespace ash {
+
+/// Sweeps that were taken together: (index of the source, its sweep).
+struct Tick {
+  std::vector<std::pair<int, Sweep>> sweeps;
+};
+
+/// Used by the recorder's thread only.
+class RunBench {
+ public:
+  RunBench() = default;
+  RunBench(const RunBench&) = delete;
+  RunBench& operator=(const RunBench&) = delete;
+  virtual ~RunBench() = default;
+
+  virtual const std::vector<SourceInfo>& sources() const = 0;
+  /// What it is: "name", "boot_id", "kernel" …
+  virtual Json machine() const = 0;
+  /// How it was reached: {"kind": "kernel", "root": ""} or {"kind": "simulated", "name": …, "seed": …, "speed": …}.
+  virtual Json description() const = 0;
+  /// Conditions that the bench itself knows of.
+  virtual Json conditions() const = 0;
+  /// What could not be found on it, one sentence each.
+  virtual std::vector<std::string> missing() const = 0;
+  /// How many bench seconds pass in a second.
+  virtual double speed() const = 0;
+
+  /// Starts sampling every `intervalS` bench seconds.
+  virtual void begin(double intervalS) = 0;
+  /// The next tick, or nothing after `patienceS` real seconds.
+  virtual std::optional<Tick> next(double patienceS) = 0;
+  /// Ticks that were taken but could not be kept because the recorder was too slow.
+  virtual long long lostTicks() const = 0;
+
+  virtual Status startLoad(const LoadOptions& options) = 0;
+  virtual void stopLoad() = 0;
+  /// Why the load is no longer running although it should; empty while all is well.
+  virtual std::string loadFailure() = 0;
+};
+
+}  // namespace ash

@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "runner/phase_machine.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ash {
+
+double PhaseMachine::elapsedS(double timeS) const { return std::isfinite(m_startS) ? timeS - m_startS : 0; }
+
+std::optional<std::string> PhaseMachine::reasonToEnd(const Moment& moment) const {
+  if (m_endNow) return "ended by hand";
+  // The next sample comes an interval later: a phase of 20 s holds the samples of [0 s, 20 s).
+  const double atNextS = elapsedS(moment.timeS) + m_intervalS + 1e-6;
+  const Phase& current = phase();
+  if (const auto* after = std::get_if<EndsAfter>(&current.end)) {
+    if (atNextS >= after->seconds + m_extraS) return "its time was up";
+  } else if (const auto* settled = std::get_if<EndsWhenSettled>(&current.end)) {
+    if (atNextS >= settled->mostS + m_extraS) return "its most time was up";
+    if (atNextS < settled->leastS + m_extraS) return std::nullopt;
+    if (!moment.canSettle) return "no temperature can be read, so its least time was taken";
+    if (moment.hasSettled) return "settled";
+  } else if (const auto* below = std::get_if<EndsBelow>(&current.end)) {
+    if (moment.watchedC < below->celsius) return "cooled down";
+    if (atNextS >= below->mostS + m_extraS) return "its most time was up";
+  }
+  return std::nullopt;
+}
+
+bool PhaseMachine::take(const Moment& moment) {
+  if (isFinished()) return false;
+  if (!std::isfinite(m_startS)) m_startS = moment.timeS;
+  const auto reason = reasonToEnd(moment);
+  if (!reason) return false;
+  m_lastEnd = *reason;
+  ++m_index;
+  m_startS = kMissing;
+  m_extraS = 0;
+  m_endNow = false;
+  return true;
+}
+
+double PhaseMachine::longestLeftS(double timeS) const {
+  if (isFinished()) return 0;
+  return std::max(0.0, longestPhaseS(phase()) + m_extraS - elapsedS(timeS));
+}
+
+double PhaseMachine::longestRunLeftS(double timeS) const {
+  double left = longestLeftS(timeS);
+  for (size_t i = m_index + 1; i < m_procedure.phases.size(); ++i) left += longestPhaseS(m_procedure.phases[i]);
+  return left;
+}
+
+}  // namespace ash

@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which phase a run is in and when the next one begins. Pure: fed with times and verdicts, it decides.
+#pragma once
+
+#include <optional>
+#include <string>
+
+#include "model/procedure.h"
+#include "model/reading.h"
+
+namespace ash {
+
+class PhaseMachine {
+ public:
+  PhaseMachine(Procedure procedure, double intervalS) : m_procedure(std::move(procedure)), m_intervalS(intervalS) {}
+
+  /// What the machine needs to know of a moment.
+  struct Moment {
+    double timeS = 0;
+    bool canSettle = true;  ///< false where no temperature can be read: `settled` then ends after its least time
+    bool hasSettled = false;
+    double watchedC = kMissing;
+  };
+
+  /// Called for every sample. True when the current phase is over with this sample: the next one begins with the next.
+  bool take(const Moment& moment);
+
+  bool isFinished() const { return m_index >= m_procedure.phases.size(); }
+  size_t index() const { return m_index; }
+  const Phase& phase() const { return m_procedure.phases[m_index]; }
+  const Procedure& procedure() const { return m_procedure; }
+  /// First sample of the current phase; missing before it has come.
+  double startS() const { return m_startS; }
+  double elapsedS(double timeS) const;
+  /// Least and most time until the current phase ends, by its own rule.
+  double longestLeftS(double timeS) const;
+  /// At most this long until the whole procedure is done.
+  double longestRunLeftS(double timeS) const;
+  /// Why the phase that was left last has ended, in words ("settled", "its most time was up", "ended by hand").
+  const std::string& lastEnd() const { return m_lastEnd; }
+
+  void endPhaseNow() { m_endNow = true; }
+  void extend(double seconds) { m_extraS += seconds; }
+
+ private:
+  std::optional<std::string> reasonToEnd(const Moment& moment) const;
+
+  Procedure m_procedure;
+  double m_intervalS;
+  size_t m_index = 0;
+  double m_startS = kMissing;
+  double m_extraS = 0;
+  bool m_endNow = false;
+  std::string m_lastEnd;
+};
+
+}  // namespace ash

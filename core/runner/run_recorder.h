@@ -1,0 +1,106 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The recorder: carries out a procedure on a bench, logs it into a book, watches the stop rules, tells who is attached.
+#pragma once
+
+#include <atomic>
+#include <functional>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "book/run_writer.h"
+#include "model/stop_rule.h"
+#include "runner/bench.h"
+#include "runner/phase_machine.h"
+#include "runner/run_socket.h"
+#include "runner/settling_watch.h"
+#include "runner/stop_rule_watch.h"
+
+namespace ash {
+
+struct RunPlan {
+  std::string bookPath;
+  std::string study;
+  std::string setup;
+  LoadOptions load;
+  Procedure procedure;
+  std::vector<StopRule> rules;    ///< beside the default ones
+  std::string unwatchedReason;    ///< not empty: no default rules
+  double intervalS = 0.5;
+  Json conditions = Json::object();  ///< stated for this run, e.g. room_c
+};
+
+/// Where a run stands, for a line of progress.
+struct RunProgress {
+  std::string runId;
+  double timeS = 0;
+  size_t phaseIndex = 0;
+  Phase phase;
+  double phaseS = 0;          ///< since the phase began
+  double longestRunLeftS = 0;
+  std::string watched;        ///< role, empty when nothing can be watched
+  double watchedC = kMissing;
+  double roomC = kMissing;
+  std::optional<double> throttleLimitC;
+  SettlingVerdict settling;
+  double settlesAtS = kMissing;
+};
+
+struct RunResult {
+  std::string runId;
+  Outcome outcome = Outcome::Completed;
+  std::string reason;
+  std::vector<std::string> problems;
+};
+
+class RunRecorder {
+ public:
+  RunRecorder(RunPlan plan, RunBench& bench);
+  ~RunRecorder();
+
+  /// Carries the run out from first to last sample on the caller's thread. `onProgress` is called after every tick, but
+  /// at most ten times a second. Whatever ends it, the load is off and the run is closed when it returns.
+  Result<RunResult> run(const std::function<void(const RunProgress&)>& onProgress);
+
+  /// Ends the run as "stopped by hand" with this reason. From any thread or signal handler; `reason` must be static.
+  void requestStop(const char* reason) { m_stopReason.store(reason); }
+
+ private:
+  Status begin();
+  void take(const Tick& tick);
+  void takeSweep(int source, const Sweep& sweep);
+  void watchRules(double timeS);
+  void movePhases(double timeS);
+  void enterPhase();
+  void answerWishes();
+  Json carryOut(const Json& wish);
+  void tellState(double timeS);
+  void tellPhase(double timeS);
+  void end(Outcome outcome, std::string reason);
+  void noteProblem(const std::string& kind, const std::string& text);
+  RunProgress progress() const;
+  double room() const;
+
+  RunPlan m_plan;
+  RunBench& m_bench;
+  RunInfo m_info;
+  std::optional<RunWriter> m_writer;
+  std::unique_ptr<RunSocket> m_socket;
+  PhaseMachine m_phases;
+  std::optional<StopRuleWatch> m_rules;
+  std::optional<SettlingWatch> m_settling;
+  std::optional<double> m_throttleLimitC;
+  RoleValues m_values;
+  std::optional<double> m_zeroS;  // bench time of the first sample
+  double m_timeS = 0;
+  bool m_isLoadOn = false;
+  bool m_phaseIsNew = true;
+  std::optional<Outcome> m_outcome;
+  RunResult m_result;
+  double m_writeFailedS = 0;
+  double m_lastStateS = 0;
+  std::atomic<const char*> m_stopReason{nullptr};
+};
+
+}  // namespace ash

@@ -1,0 +1,42 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A run on the simulated bench: in step with the recorder, so that the same seed gives the same samples at any speed.
+#pragma once
+
+#include <memory>
+
+#include "runner/bench.h"
+#include "sim/bench.h"
+#include "sim/sim_source.h"
+
+namespace ash {
+
+class SimRunBench : public RunBench {
+ public:
+  SimRunBench(sim::BenchSpec spec, std::string name, uint64_t seed, double speed);
+
+  const std::vector<SourceInfo>& sources() const override { return m_sources; }
+  Json machine() const override;
+  Json description() const override;
+  Json conditions() const override { return m_bench.spec().conditions; }
+  std::vector<std::string> missing() const override { return {}; }
+  double speed() const override { return m_speed; }
+  void begin(double intervalS) override;
+  std::optional<Tick> next(double patienceS) override;
+  long long lostTicks() const override { return 0; }
+  Status startLoad(const LoadOptions& options) override;
+  void stopLoad() override { m_bench.clearLoad(); }
+  std::string loadFailure() override { return {}; }
+
+ private:
+  sim::Bench m_bench;
+  sim::SimSource m_source;
+  std::vector<SourceInfo> m_sources;
+  std::string m_name;
+  uint64_t m_seed;
+  double m_speed;
+  double m_intervalS = 0.5;
+  long long m_tickCount = 0;
+  double m_startedS = 0;  // of the real clock
+};
+
+}  // namespace ash

@@ -1,1 +1,0 @@
-int ash_runner_placeholder; 
