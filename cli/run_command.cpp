@@ -27,7 +27,7 @@ namespace {
 constexpr const char* kDefaultPhases = "idle 1min, soak settled 5min..40min, measure 5min, cool 1min";
 
 struct Options {
-  std::string book, study, setup, load = "vector", phases, root, sim, unwatched;
+  std::string book, runId, study, setup, load = "vector", phases, root, sim, unwatched;
   double speed = 1;
   double intervalS = 0.5;
   double roomC = NAN;
@@ -43,6 +43,7 @@ Result<RunPlan> makePlan(const Options& options) {
   if (!procedure) return procedure.error();
   RunPlan plan;
   plan.bookPath = std::filesystem::absolute(options.book).string();
+  plan.runId = options.runId;
   plan.study = options.study;
   plan.setup = options.setup;
   plan.load.kind = options.load;
@@ -168,6 +169,7 @@ void addRunCommand(CLI::App& app, Action& action) {
   command->add_option("--room", options->roomC, "Room temperature in °C where none is read")->check(CLI::Range(-40.0, 60.0));
   command->add_option("--threads", options->threads, "Threads of the load")->check(CLI::Range(1, 4096));
   command->add_option("--duty", options->duty, "Duty of the load in percent")->check(CLI::Range(0.1, 100.0));
+  command->add_option("--run-id", options->runId, "The id the run is to have, for the window that starts it")->group("");
   command->add_flag("--json", options->json, "One JSON document with the figures at the end");
   command->callback([options, &action] { action = [options] { return run(*options); }; });
 }

@@ -64,6 +64,11 @@ double meanIn(const RunContext& context, const std::string& channel, const TimeS
   return series == nullptr ? kMissing : meanOf(slice(*series, span).v);
 }
 
+std::vector<Throttling> throttlingOf(const RunLog& run) {
+  std::vector<Problem> ignored;
+  return findThrottling(makeContext(run, ignored));
+}
+
 Figures analyzeRun(const RunLog& run) {
   Figures figures;
   figures.samples = run.log.timeS.size();

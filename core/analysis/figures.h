@@ -103,4 +103,7 @@ struct Figures {
 /// Works every figure out. Pure: the same log and facts give the same figures.
 Figures analyzeRun(const RunLog& run);
 
+/// Throttling alone, for somebody who follows a run: no settling is fitted.
+std::vector<Throttling> throttlingOf(const RunLog& run);
+
 }  // namespace ash

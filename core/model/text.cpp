@@ -64,7 +64,8 @@ std::string clockText(double seconds) {
 
 std::string durationWords(double seconds) {
   if (!std::isfinite(seconds)) return "–";
-  if (seconds < 120) return fmt::format("{:g} s", std::round(seconds * 10) / 10);
+  const bool isWholeMinutes = seconds >= 60 && std::fmod(std::round(seconds), 60) == 0;
+  if (seconds < 120 && !isWholeMinutes) return fmt::format("{:g} s", std::round(seconds * 10) / 10);
   const auto total = static_cast<long long>(std::llround(seconds));
   if (total < 7200) {
     return total % 60 == 0 ? fmt::format("{} min", total / 60) : fmt::format("{} min {} s", total / 60, total % 60);

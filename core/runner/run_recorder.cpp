@@ -59,6 +59,7 @@ Status RunRecorder::begin() {
   Load load{m_plan.load.kind, {{"kind", m_plan.load.kind}, {"threads", m_plan.load.threads}, {"duty", m_plan.load.dutyPercent}}};
   if (Status placed = book->ensurePlace(m_plan.study, setup, load); !placed) return placed;
 
+  m_info.id = m_plan.runId;
   m_info.study = m_plan.study;
   m_info.setup = m_plan.setup;
   m_info.load = m_plan.load.kind;

@@ -21,6 +21,7 @@ namespace ash {
 
 struct RunPlan {
   std::string bookPath;
+  std::string runId;              ///< empty = a new one
   std::string study;
   std::string setup;
   LoadOptions load;

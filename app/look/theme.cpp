@@ -1,0 +1,153 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/look/theme.h"
+
+#include <QApplication>
+#include <QFontDatabase>
+#include <QFontInfo>
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace ash::look {
+namespace {
+
+constexpr double kDesignFontPx = 13;
+
+/// What applyTheme() set. Function-local: there is one look per process, as there is one QApplication.
+struct InUse {
+  Theme theme = Theme::paper();
+  QString family;
+  double scale = 1;
+};
+InUse& inUse() {
+  static InUse state;
+  return state;
+}
+
+constexpr std::array kPaperSeries = {0x2F5D8A, 0x7B3F73, 0x1C7C7D, 0x5B6770, 0xA8801E, 0x8A2F4F, 0x4C7A45, 0x4B4A9C};
+constexpr std::array kSootSeries = {0x6E9CC9, 0xBA7FB1, 0x55B3B4, 0x98A5AF, 0xD9B04C, 0xC46A8A, 0x86B37E, 0x8E8DD6};
+constexpr std::array kPaperTints = {0xC9D5E0, 0xDFCFDC, 0xC6DDDD, 0xD3D7DA, 0xE8DEC4, 0xE0CAD3, 0xD0DDCE, 0xD0D0E6};
+constexpr std::array kSootTints = {0x3D5269, 0x573F54, 0x2C4F50, 0x454B50, 0x5A4C26, 0x573242, 0x3D4F39, 0x3F3F60};
+
+template <size_t N>
+QColor pick(const std::array<int, N>& colours, int index) {
+  return QColor(QRgb(0xFF000000U | static_cast<unsigned>(colours[static_cast<size_t>(std::max(0, index)) % N])));
+}
+
+QPalette paletteOf(const Theme& t) {
+  QPalette palette;
+  palette.setColor(QPalette::Window, t.panel);
+  palette.setColor(QPalette::WindowText, t.ink);
+  palette.setColor(QPalette::Base, t.panel);
+  palette.setColor(QPalette::AlternateBase, t.ground);
+  palette.setColor(QPalette::Text, t.ink);
+  palette.setColor(QPalette::PlaceholderText, t.softInk);
+  palette.setColor(QPalette::Button, t.panel);
+  palette.setColor(QPalette::ButtonText, t.ink);
+  palette.setColor(QPalette::Highlight, t.ink);
+  palette.setColor(QPalette::HighlightedText, t.panel);
+  palette.setColor(QPalette::ToolTipBase, t.panel);
+  palette.setColor(QPalette::ToolTipText, t.ink);
+  palette.setColor(QPalette::Disabled, QPalette::ButtonText, t.softInk);
+  palette.setColor(QPalette::Disabled, QPalette::Text, t.softInk);
+  return palette;
+}
+
+QString styleOf(const Theme& t) {
+  const QString sheet = QStringLiteral(R"(
+QWidget { color: %ink; }
+QMainWindow, QDialog { background: %panel; }
+QToolTip { background: %panel; color: %ink; border: 1px solid %strong; padding: 4px; }
+QLineEdit, QComboBox, QDoubleSpinBox, QPlainTextEdit { background: %panel; border: 1px solid %strong; border-radius: 3px; padding: 3px 6px; min-height: %fieldpx; }
+QLineEdit:focus, QComboBox:focus, QDoubleSpinBox:focus, QPlainTextEdit:focus { border: 2px solid %ink; padding: 2px 5px; }
+QComboBox QAbstractItemView { background: %panel; border: 1px solid %strong; selection-background-color: %selected; selection-color: %ink; }
+QPushButton { background: %panel; border: 1px solid %strong; border-radius: 3px; padding: 4px 12px; min-height: %fieldpx; }
+QPushButton:hover { border-color: %ink; }
+QPushButton:focus { border: 2px solid %ink; padding: 3px 11px; }
+QPushButton:disabled { color: %soft; border-color: %line; }
+QPushButton[role="main"] { background: %ink; color: %panel; border-color: %ink; font-weight: 600; }
+QPushButton[role="main"]:focus { border: 2px solid %panel; outline: 2px solid %ink; }
+QPushButton[role="main"]:disabled { background: %line; border-color: %line; color: %soft; }
+QPushButton[role="stop"] { background: %ember; color: %onember; border: 1px solid %ember; font-weight: 700; }
+QPushButton[role="stop"]:focus { border: 2px solid %ink; }
+QLabel[soft="true"] { color: %soft; }
+QLabel[problem="true"] { color: %ink; font-weight: 600; }
+QScrollArea { border: 0; background: transparent; }
+)");
+  QString filled = sheet;
+  const std::pair<const char*, QString> tokens[] = {
+      {"%panel", t.panel.name()},   {"%selected", t.selected.name()},   {"%strong", t.strongLine.name()}, {"%line", t.line.name()},
+      {"%ink", t.ink.name()},       {"%soft", t.softInk.name()},        {"%onember", t.onEmber().name()}, {"%ember", t.ember.name()},
+      {"%fieldpx", QString::number(px(18)) + QStringLiteral("px")}};
+  for (const auto& [token, value] : tokens) filled.replace(QLatin1String(token), value);
+  return filled;
+}
+
+}  // namespace
+
+Theme Theme::paper() {
+  Theme t;
+  t.ground = QColor(0xF2, 0xF0, 0xEC);
+  t.panel = QColor(0xFB, 0xFA, 0xF8);
+  t.line = QColor(0xD9, 0xD4, 0xCC);
+  t.strongLine = QColor(0xBD, 0xB6, 0xAB);
+  t.ink = QColor(0x24, 0x21, 0x1E);
+  t.softInk = QColor(0x5C, 0x55, 0x4E);
+  t.ember = QColor(0xC4, 0x45, 0x1A);
+  t.emberWash = QColor(0xF6, 0xDE, 0xD3);
+  t.plotGrid = QColor(0xEC, 0xE8, 0xE1);
+  t.shade = QColor(0xF3, 0xF0, 0xEA);
+  t.shade2 = QColor(0xEA, 0xE6, 0xDE);
+  t.selected = QColor(0xE9, 0xE4, 0xDB);
+  return t;
+}
+
+Theme Theme::soot() {
+  Theme t;
+  t.isDark = true;
+  t.ground = QColor(0x19, 0x18, 0x17);
+  t.panel = QColor(0x23, 0x21, 0x20);
+  t.line = QColor(0x3A, 0x36, 0x33);
+  t.strongLine = QColor(0x57, 0x51, 0x4C);
+  t.ink = QColor(0xEC, 0xE7, 0xE1);
+  t.softInk = QColor(0xB3, 0xAB, 0xA2);
+  t.ember = QColor(0xF0, 0x70, 0x3F);
+  t.emberWash = QColor(0x4A, 0x26, 0x18);
+  t.plotGrid = QColor(0x2C, 0x2A, 0x28);
+  t.shade = QColor(0x28, 0x26, 0x24);
+  t.shade2 = QColor(0x30, 0x2D, 0x2A);
+  t.selected = QColor(0x35, 0x31, 0x2E);
+  return t;
+}
+
+QColor Theme::series(int index) const { return isDark ? pick(kSootSeries, index) : pick(kPaperSeries, index); }
+QColor Theme::seriesTint(int index) const { return isDark ? pick(kSootTints, index) : pick(kPaperTints, index); }
+
+const Theme& theme() { return inUse().theme; }
+
+void applyTheme(QApplication& app, const Theme& chosen) {
+  InUse& state = inUse();
+  state.theme = chosen;
+  if (state.family.isEmpty()) {
+    // The desktop's own font size sets the scale; Inter is preferred for its digits.
+    const QFontInfo desktop(QApplication::font());
+    state.scale = std::clamp(desktop.pixelSize() / kDesignFontPx, 1.0, 3.0);
+    const QStringList families = QFontDatabase::families();
+    state.family = families.contains(QStringLiteral("Inter")) ? QStringLiteral("Inter") : desktop.family();
+  }
+  QApplication::setStyle(QStringLiteral("Fusion"));
+  QApplication::setPalette(paletteOf(chosen));
+  QApplication::setFont(font(kDesignFontPx));
+  app.setStyleSheet(styleOf(chosen));
+}
+
+int px(double designPx) { return static_cast<int>(std::lround(designPx * inUse().scale)); }
+
+QFont font(double designPx, QFont::Weight weight) {
+  QFont result(inUse().family.isEmpty() ? QApplication::font().family() : inUse().family);
+  result.setPixelSize(px(designPx));
+  result.setWeight(weight);
+  return result;
+}
+
+}  // namespace ash::look

@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/settings.h"
+
+#include <QSettings>
+
+namespace ash {
+
+Settings::Settings() : m_settings(std::make_unique<QSettings>(QStringLiteral("ash-gauge"), QStringLiteral("ash-gauge"))) {}
+Settings::~Settings() = default;
+
+QByteArray Settings::windowGeometry() const { return m_settings->value(QStringLiteral("window/geometry")).toByteArray(); }
+void Settings::setWindowGeometry(const QByteArray& geometry) { m_settings->setValue(QStringLiteral("window/geometry"), geometry); }
+int Settings::station() const { return m_settings->value(QStringLiteral("window/station"), 1).toInt(); }
+void Settings::setStation(int station) { m_settings->setValue(QStringLiteral("window/station"), station); }
+
+std::optional<Appearance> Settings::appearance() const {
+  const QString name = m_settings->value(QStringLiteral("look/appearance")).toString();
+  if (name == QStringLiteral("dark")) return Appearance::Dark;
+  if (name == QStringLiteral("light")) return Appearance::Light;
+  return std::nullopt;
+}
+
+void Settings::setAppearance(Appearance appearance) {
+  m_settings->setValue(QStringLiteral("look/appearance"), appearance == Appearance::Dark ? QStringLiteral("dark") : QStringLiteral("light"));
+}
+
+QString Settings::lastBook() const { return m_settings->value(QStringLiteral("book/last")).toString(); }
+void Settings::setLastBook(const QString& path) { m_settings->setValue(QStringLiteral("book/last"), path); }
+
+}  // namespace ash

@@ -1,0 +1,123 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/watch/live_model.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "model/role.h"
+
+namespace ash {
+namespace {
+
+constexpr size_t kMostPoints = 12'000;
+
+// Of every four older readings the lowest and the highest stay, in their order: a spike is never lost.
+void thin(Series& series) {
+  Series kept;
+  const size_t older = series.size() * 3 / 4 / 4 * 4;
+  for (size_t i = 0; i < older; i += 4) {
+    const auto first = series.v.begin() + static_cast<std::ptrdiff_t>(i);
+    const auto [low, high] = std::minmax_element(first, first + 4);
+    const auto a = static_cast<size_t>(std::min(low, high) - series.v.begin());
+    const auto b = static_cast<size_t>(std::max(low, high) - series.v.begin());
+    for (const size_t k : {a, b}) {
+      if (!kept.t.empty() && kept.t.back() >= series.t[k]) continue;
+      kept.t.push_back(series.t[k]);
+      kept.v.push_back(series.v[k]);
+    }
+  }
+  kept.t.insert(kept.t.end(), series.t.begin() + static_cast<std::ptrdiff_t>(older), series.t.end());
+  kept.v.insert(kept.v.end(), series.v.begin() + static_cast<std::ptrdiff_t>(older), series.v.end());
+  series = std::move(kept);
+}
+
+}  // namespace
+
+void LiveModel::take(const std::shared_ptr<const LiveBatch>& batch) {
+  if (batch->begun) {
+    m_info = batch->begun;
+    m_series.clear();
+    m_highest.clear();
+    m_state.reset();
+    m_outcome.reset();
+    m_reason.clear();
+    m_phases.clear();
+    m_events.clear();
+    m_throttling.clear();
+    m_lastS = 0;
+  }
+  for (const auto& [column, more] : batch->samples) append(column, more);
+  if (batch->state) m_state = batch->state;
+  if (!batch->phases.empty()) m_phases = batch->phases;
+  m_events.insert(m_events.end(), batch->events.begin(), batch->events.end());
+  if (batch->hasThrottling) m_throttling = batch->throttling;
+  if (batch->outcome) {
+    m_outcome = batch->outcome;
+    m_reason = batch->reason;
+  }
+  if (batch->begun) emit runChanged();
+  emit changed();
+}
+
+void LiveModel::append(const std::string& column, const Series& more) {
+  if (more.empty()) return;
+  Series& series = m_series[column];
+  series.t.insert(series.t.end(), more.t.begin(), more.t.end());
+  series.v.insert(series.v.end(), more.v.begin(), more.v.end());
+  const double top = *std::max_element(more.v.begin(), more.v.end());
+  const auto [place, isNew] = m_highest.try_emplace(column, top);
+  if (!isNew) place->second = std::max(place->second, top);
+  m_lastS = std::max(m_lastS, series.t.back());
+  if (series.size() > kMostPoints) thin(series);
+}
+
+const Series& LiveModel::series(const std::string& column) const {
+  static const Series kNone;
+  const auto found = m_series.find(column);
+  return found == m_series.end() ? kNone : found->second;
+}
+
+double LiveModel::latest(const std::string& column) const {
+  const Series& known = series(column);
+  // A reading that has not come for a while is missing, not old news.
+  if (known.empty() || (m_info && known.t.back() < m_lastS - std::max(10.0, 6 * m_info->intervalS))) return kMissing;
+  return known.v.back();
+}
+
+double LiveModel::highest(const std::string& column) const {
+  const auto found = m_highest.find(column);
+  return found == m_highest.end() ? kMissing : found->second;
+}
+
+std::optional<double> LiveModel::loadStartS() const {
+  for (const PhaseSpan& phase : m_phases) {
+    if (isUnderLoad(phase.kind)) return phase.startS;
+  }
+  return std::nullopt;
+}
+
+std::optional<double> LiveModel::limit(const std::string& column, const char* which) const {
+  if (!m_info) return std::nullopt;
+  const auto reading = m_info->readings.find(column);
+  if (reading == m_info->readings.end()) return std::nullopt;
+  const auto limit = reading->second.limits.find(which);
+  if (limit == reading->second.limits.end()) return std::nullopt;
+  return limit->second;
+}
+
+std::vector<std::string> LiveModel::budgetColumns() const {
+  constexpr std::array kOrder = {"cpu.temp", "gpu.temp", "board.temp.vrm", "storage.temp", "memory.temp"};
+  std::vector<std::string> columns;
+  for (const char* role : kOrder) {
+    if (columns.size() < 4 && !series(role).empty()) columns.emplace_back(role);
+  }
+  for (const auto& [column, samples] : m_series) {
+    const bool isListed = std::find(columns.begin(), columns.end(), column) != columns.end();
+    const bool hasLimit = limit(column, "throttle").has_value();
+    if (columns.size() < 4 && !isListed && isLoadedTemperature(column) && hasLimit) columns.push_back(column);
+  }
+  return columns;
+}
+
+}  // namespace ash

@@ -1,0 +1,150 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/watch/track.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPainter>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
+
+#include "app/look/theme.h"
+#include "app/watch/live_model.h"
+#include "app/watch/watch_words.h"
+#include "model/text.h"
+
+namespace ash {
+using look::px;
+using look::theme;
+
+TrackView::TrackView(const LiveModel& model, QWidget* parent) : QWidget(parent), m_model(model) {
+  setAccessibleName(tr("Phases of the run"));
+}
+
+QSize TrackView::sizeHint() const { return {px(184), px(336)}; }
+
+namespace {
+
+/// How far a phase has come, 0 to 1, and whether it was reached at all.
+struct Part {
+  double share = 0;
+  bool isReached = false;
+  bool isCurrent = false;
+  bool isSkipped = false;  ///< the run ended before it
+  QString line;
+};
+
+Part partOf(const LiveModel& model, size_t index) {
+  Part part;
+  const auto& phases = model.phases();
+  const Phase& planned = model.info().procedure.phases[index];
+  const bool isOver = !model.isGoingOn();
+  part.isReached = index < phases.size();
+  part.isSkipped = isOver && !part.isReached;
+  if (!part.isReached) return part;
+  const PhaseSpan& span = phases[index];
+  part.isCurrent = !isOver && index + 1 == phases.size();
+  const double elapsed = (part.isCurrent ? model.lastTimeS() : std::min(span.endS, model.lastTimeS())) - span.startS;
+  part.share = part.isCurrent ? std::clamp(elapsed / std::max(1.0, longestPhaseS(planned)), 0.0, 1.0) : 1.0;
+  part.line = QString::fromStdString(clockText(std::max(0.0, elapsed))) + (part.isCurrent ? QObject::tr(" so far") : QObject::tr(" done"));
+  return part;
+}
+
+}  // namespace
+
+void TrackView::paintEvent(QPaintEvent*) {
+  if (!m_model.hasRun()) return;
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  const auto& t = theme();
+  const auto& planned = m_model.info().procedure.phases;
+  if (planned.empty()) return;
+  const double x = px(8), barWidth = px(16), top = px(6), bottom = height() - px(6);
+  // Parts are as high as their longest time, but never too low for their two lines of text.
+  std::vector<double> weight;
+  double sum = 0;
+  for (const Phase& phase : planned) {
+    weight.push_back(1.4 + std::sqrt(longestPhaseS(phase) / 60));
+    sum += weight.back();
+  }
+  double y = top;
+  for (size_t i = 0; i < planned.size(); ++i) {
+    const double h = (bottom - top) * weight[i] / sum;
+    const Part part = partOf(m_model, i);
+    painter.setPen(QPen(t.strongLine, 1, part.isSkipped ? Qt::DashLine : Qt::SolidLine));
+    painter.drawRect(QRectF(x, y, barWidth, h));
+    const QColor fill = isUnderLoad(planned[i].kind) ? t.series(m_model.info().setupIndex) : t.strongLine;
+    if (part.isReached) painter.fillRect(QRectF(x + 3, y + 1, barWidth - 6, std::max(1.0, (h - 2) * part.share)), fill);
+    if (part.isCurrent) {
+      const double now = y + 1 + (h - 2) * part.share;
+      painter.setPen(QPen(t.ink, 1.5));
+      painter.drawLine(QPointF(x - px(6), now), QPointF(x + barWidth + px(6), now));
+    }
+    const int left = px(40);
+    QFont head = look::font(13, part.isCurrent ? QFont::Bold : QFont::DemiBold);
+    head.setStrikeOut(part.isSkipped);
+    painter.setFont(head);
+    painter.setPen(part.isSkipped ? t.softInk : t.ink);
+    const int lineHeight = px(16);
+    int textY = static_cast<int>(y);
+    painter.drawText(QRect(left, textY, width() - left, lineHeight), Qt::AlignVCenter, phaseTitle(planned[i].kind));
+    painter.setFont(look::font(12));
+    painter.setPen(t.softInk);
+    for (const QString& line : {phaseEnding(planned[i]), part.isSkipped ? tr("not reached") : part.line}) {
+      textY += lineHeight;
+      if (!line.isEmpty()) painter.drawText(QRect(left, textY, width() - left, lineHeight), Qt::AlignVCenter, line);
+    }
+    y += h;
+  }
+}
+
+TrackPanel::TrackPanel(const LiveModel& model, QWidget* parent) : QWidget(parent), m_model(model) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(px(16), px(12), px(16), px(12));
+  column->setSpacing(px(6));
+  auto* head = new QHBoxLayout;
+  m_title = new QLabel(this);
+  m_title->setFont(look::font(13, QFont::DemiBold));
+  m_started = new QLabel(this);
+  m_started->setFont(look::font(12));
+  m_started->setProperty("soft", true);
+  head->addWidget(m_title);
+  head->addStretch(1);
+  head->addWidget(m_started);
+  column->addLayout(head);
+  m_track = new TrackView(model, this);
+  column->addWidget(m_track, 1);
+  m_verdictHead = new QLabel(this);
+  m_verdictHead->setFont(look::font(12));
+  m_verdictHead->setProperty("soft", true);
+  m_verdict = new QLabel(this);
+  m_verdict->setObjectName(QStringLiteral("settling-verdict"));
+  m_verdict->setFont(look::font(20, QFont::Medium));
+  m_verdictRest = new QLabel(this);
+  m_verdictRest->setFont(look::font(12));
+  m_verdictRest->setWordWrap(true);
+  for (QLabel* label : {m_verdictHead, m_verdict, m_verdictRest}) column->addWidget(label);
+  m_endPhase = new QPushButton(tr("End phase now"), this);
+  m_endPhase->setObjectName(QStringLiteral("end-phase"));
+  m_endPhase->setToolTip(tr("Goes on with the next phase; the log keeps that it was ended by hand."));
+  connect(m_endPhase, &QPushButton::clicked, this, &TrackPanel::endPhasePressed);
+  column->addWidget(m_endPhase);
+  connect(&model, &LiveModel::changed, this, &TrackPanel::refresh);
+}
+
+void TrackPanel::refresh() {
+  if (!m_model.hasRun()) return;
+  m_title->setText(tr("Run %1").arg(QString::fromStdString(m_model.info().id)));
+  m_started->setText(startedWords(m_model.info().started));
+  m_started->setToolTip(QString::fromStdString(m_model.info().started));
+  const SettlingWords words = settlingWords(m_model);
+  m_verdictHead->setText(words.head);
+  m_verdict->setText(words.figure);
+  m_verdictRest->setText(words.rest);
+  m_verdict->setVisible(!words.figure.isEmpty());
+  m_endPhase->setVisible(m_model.isGoingOn());
+  m_track->update();
+}
+
+}  // namespace ash
