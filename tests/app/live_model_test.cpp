@@ -1,0 +1,121 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/watch/live_model.h"
+
+#include <catch2/catch.hpp>
+#include <cmath>
+
+#include "app/follow/live_messages.h"
+#include "app/watch/watch_words.h"
+
+using namespace ash;
+
+namespace {
+
+std::shared_ptr<LiveBatch> firstBatch() {
+  auto info = std::make_shared<LiveRunInfo>();
+  info->id = "r1";
+  info->watched = "cpu.temp";
+  info->procedure = *parsePhases("idle 10s, soak 1h");
+  Reading cpu;
+  cpu.role = "cpu.temp";
+  cpu.limits = {{"throttle", 95}};
+  info->readings["cpu.temp"] = cpu;
+  auto batch = std::make_shared<LiveBatch>();
+  batch->begun = info;
+  return batch;
+}
+
+}  // namespace
+
+TEST_CASE("batchesAddUpAndANewRunStartsAfresh") {
+  LiveModel model;
+  auto batch = firstBatch();
+  batch->samples["cpu.temp"] = {{0, 0.5}, {40, 41}};
+  batch->phases = {{PhaseKind::Idle, 0, 10, true}, {PhaseKind::Soak, 10, INFINITY, true}};
+  model.take(batch);
+  auto more = std::make_shared<LiveBatch>();
+  more->samples["cpu.temp"] = {{1.0}, {90}};
+  model.take(more);
+  CHECK(model.series("cpu.temp").v == std::vector<double>{40, 41, 90});
+  CHECK(model.highest("cpu.temp") == 90);
+  CHECK(model.latest("cpu.temp") == 90);
+  CHECK(model.loadStartS() == 10.0);
+  CHECK(std::isnan(model.roomC()));
+  CHECK(model.limit("cpu.temp", "throttle") == 95.0);
+  CHECK_FALSE(model.limit("cpu.temp", "critical"));
+  model.take(firstBatch());
+  CHECK(model.series("cpu.temp").empty());
+  CHECK(std::isnan(model.highest("cpu.temp")));
+}
+
+TEST_CASE("aReadingThatHasNotComeForAWhileIsMissing") {
+  LiveModel model;
+  auto batch = firstBatch();
+  batch->samples["cpu.temp"] = {{0, 1}, {40, 41}};
+  batch->samples["room.temp"] = {{0, 30}, {22, 22}};
+  model.take(batch);
+  CHECK(std::isnan(model.latest("cpu.temp")));
+  CHECK(model.roomC() == 22);
+}
+
+TEST_CASE("aLongRunIsThinnedAndKeepsItsSpike") {
+  LiveModel model;
+  auto batch = firstBatch();
+  Series series;
+  for (int i = 0; i < 60'000; ++i) {
+    series.t.push_back(i);
+    series.v.push_back(i == 777 ? 99.0 : 50.0 + (i % 2));
+  }
+  for (size_t from = 0; from < series.size(); from += 500) {
+    auto part = std::make_shared<LiveBatch>();
+    if (from == 0) part->begun = batch->begun;
+    const auto a = static_cast<std::ptrdiff_t>(from), b = static_cast<std::ptrdiff_t>(from + 500);
+    part->samples["cpu.temp"] = {{series.t.begin() + a, series.t.begin() + b}, {series.v.begin() + a, series.v.begin() + b}};
+    model.take(part);
+  }
+  const Series& kept = model.series("cpu.temp");
+  CHECK(kept.size() <= 12'500);
+  CHECK(*std::max_element(kept.v.begin(), kept.v.end()) == 99);
+  CHECK(std::is_sorted(kept.t.begin(), kept.t.end()));
+  CHECK(kept.t.back() == 59'999);
+}
+
+TEST_CASE("aRunAtItsLimitGetsNoForecast") {
+  LiveModel model;
+  auto batch = firstBatch();
+  batch->samples["cpu.temp"] = {{20}, {94.6}};
+  LiveState state;
+  state.isLoadOn = true;
+  state.forecast.value = 60;
+  batch->state = state;
+  model.take(batch);
+  CHECK(isPinned(model));
+  CHECK(settlingWords(model).figure.isEmpty());
+  CHECK(settlingWords(model).head == QStringLiteral("At its limit"));
+}
+
+TEST_CASE("theVerdictIsSaidOverRoomWhereTheRoomIsKnown") {
+  LiveModel model;
+  auto batch = firstBatch();
+  batch->samples["cpu.temp"] = {{20}, {70}};
+  batch->samples["room.temp"] = {{20}, {22}};
+  LiveState state;
+  state.timeS = 20;
+  state.isLoadOn = true;
+  state.forecast = {false, 81.3, 80.8, 81.8, 11.3, 380};
+  batch->state = state;
+  model.take(batch);
+  const SettlingWords words = settlingWords(model);
+  CHECK(words.head == QStringLiteral("Settles at"));
+  CHECK(words.figure == QStringLiteral("59.3 ± 0.5\u202FK"));
+  CHECK(words.rest == QStringLiteral("over room in about 6 min"));
+}
+
+TEST_CASE("messagesOfAnyShapeAreSurvived") {
+  CHECK(liveInfo(Json::object()).id.empty());
+  CHECK(liveInfo({{"run", 5}, {"watched", nullptr}, {"procedure", "nonsense"}}).procedure.phases.empty());
+  CHECK(std::isnan(liveState({{"forecast", {{"value", nullptr}}}}).forecast.value));
+  CHECK(liveEvent({{"at_s", "soon"}}).text.empty());
+  CHECK(columnsOfSources({{"sources", {{{"id", "a"}, {"readings", {{{"id", "x"}, {"role", nullptr}}, {{"id", "y"}, {"role", "cpu.temp"}}}}}}}}).at(0) ==
+        std::vector<std::string>{"x", "cpu.temp"});
+}

@@ -1,0 +1,276 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "book/book.h"
+
+#include <SQLiteCpp/SQLiteCpp.h>
+#include <signal.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <catch2/catch.hpp>
+#include <cmath>
+#include <thread>
+
+#include "book/book_format.h"
+#include "book/run_writer.h"
+#include "system/clock.h"
+#include "tests/support/temp_folder.h"
+
+using namespace ash;
+using tests::TempFolder;
+
+namespace {
+
+std::vector<SourceInfo> twoSources() {
+  Reading temperature;
+  temperature.id = "chip/temp1";
+  temperature.role = "cpu.temp";
+  temperature.quantity = Quantity::Temperature;
+  temperature.unit = "°C";
+  temperature.limits = {{"throttle", 95}, {"critical", 105}};
+  temperature.step = 0.125;
+  Reading unnamed = temperature;
+  unnamed.id = "chip/temp2";
+  unnamed.role = "";
+  Reading power;
+  power.id = "meter/power";
+  power.role = "wall.power";
+  power.quantity = Quantity::Power;
+  power.unit = "W";
+  return {{"chip", {temperature, unnamed}}, {"meter", {power}}};
+}
+
+RunInfo newRun() {
+  RunInfo info;
+  info.study = "s";
+  info.setup = "solid";
+  info.load = "vector";
+  info.started = isoTimeNow();
+  info.procedure = *parsePhases("idle 10s, soak settled 10s..60s");
+  info.watched = "cpu.temp";
+  info.conditions = {{"room_c", 22.5}};
+  return info;
+}
+
+std::string newBook(const TempFolder& folder) {
+  const std::string path = folder.path("b.ashbook");
+  auto book = Book::create(path);
+  REQUIRE(book);
+  REQUIRE(book->ensurePlace("s", {"solid", Json::object(), {{"panel", "solid"}}, Json::object()}, {"vector", {{"kind", "vector"}}}));
+  return path;
+}
+
+void addSweeps(RunWriter& writer, int from, int count) {
+  for (int i = from; i < from + count; ++i) {
+    writer.addSweep(0, i * 0.5, {40.0 + i, i % 3 == 0 ? kMissing : 30.0});
+    writer.addSweep(1, i * 0.5 + 0.01, {100.0 + i});
+  }
+}
+
+// In a child that is killed: writes a sweep every 5 ms and says after each commit how far it has come.
+[[noreturn]] void recordForever(const std::string& path, int tell) {
+  RunInfo info = newRun();
+  auto writer = RunWriter::begin(path, info, twoSources());
+  if (!writer) _exit(2);
+  writer->beginPhase(PhaseKind::Idle, 0);
+  for (int i = 0;; ++i) {
+    addSweeps(*writer, i, 1);
+    if (i % 10 == 9 && writer->commit()) {
+      const ssize_t told = write(tell, &i, sizeof i);
+      if (told != sizeof i) _exit(3);
+    }
+    std::this_thread::sleep_for(std::chrono::milliseconds(1));
+  }
+}
+
+}  // namespace
+
+TEST_CASE("aRunComesBackAsItWasWritten") {
+  const TempFolder folder;
+  const std::string path = newBook(folder);
+  RunInfo info = newRun();
+  {
+    auto writer = RunWriter::begin(path, info, twoSources());
+    REQUIRE(writer);
+    writer->beginPhase(PhaseKind::Idle, 0);
+    addSweeps(*writer, 0, 20);
+    REQUIRE(writer->commit());
+    writer->endPhase(10);
+    writer->beginPhase(PhaseKind::Soak, 10);
+    writer->addEvent({3.5, "note", "window shut", "", kMissing, kMissing, Json::object()});
+    writer->addEvent({4, "reading", "", "noise", 38, 44, Json::object()});
+    addSweeps(*writer, 20, 2000);
+    writer->endPhase(1010);
+    REQUIRE(writer->finish(Outcome::StoppedByHand, "enough"));
+  }
+  const auto book = Book::open(path, BookAccess::ReadOnly);
+  REQUIRE(book);
+  CHECK(book->check()->empty());
+  const auto run = book->readRun(info.id);
+  REQUIRE(run);
+  CHECK(run->log.timeS.size() == 2020);
+  CHECK(run->log.timeS[3] == 1.5);
+  const Channel* temperature = run->log.find("cpu.temp");
+  REQUIRE(temperature);
+  CHECK(temperature->values[2019] == 40 + 2019);
+  CHECK(temperature->stepHint == 0.125);
+  CHECK(std::isnan(run->log.find("chip/temp2")->values[3]));
+  CHECK(run->log.find("chip/temp2")->values[4] == 30);
+  // The meter was swept 10 ms later: the same moment of the log.
+  CHECK(run->log.find("wall.power")->values[5] == 105);
+  CHECK(run->facts.limit("cpu.temp", "critical") == 105.0);
+  CHECK(run->facts.conditions["panel"] == "solid");
+  CHECK(run->facts.conditions["room_c"] == 22.5);
+  REQUIRE(run->facts.phases.size() == 2);
+  CHECK(run->facts.phases[1].startS == 10);
+  CHECK(run->facts.phases[1].endS == 1010);
+  REQUIRE(run->facts.events.size() == 2);
+  CHECK(run->facts.events[1].valueHigh == 44);
+  CHECK(run->facts.outcome == "stopped by hand");
+  CHECK(book->readRunAfter(info.id, 1000)->log.timeS.front() == 1000.5);
+}
+
+TEST_CASE("repeatsAreCountedPerSetupAndLoad") {
+  const TempFolder folder;
+  const std::string path = newBook(folder);
+  for (int repeat = 1; repeat <= 3; ++repeat) {
+    RunInfo info = newRun();
+    auto writer = RunWriter::begin(path, info, twoSources());
+    REQUIRE(writer);
+    CHECK(info.repeat == repeat);
+    REQUIRE(writer->finish(Outcome::Completed, ""));
+  }
+  CHECK(Book::open(path, BookAccess::ReadOnly)->runs()->size() == 3);
+}
+
+TEST_CASE("killedAtAnyMomentTheBookIsSoundAndHoldsTheRun") {
+  const TempFolder folder;
+  for (int round = 0; round < 12; ++round) {
+    const std::string path = folder.path("kill" + std::to_string(round) + ".ashbook");
+    REQUIRE(Book::create(path)->ensurePlace("s", {"solid", Json::object(), Json::object(), Json::object()}, {"vector", Json::object()}));
+    int ends[2];
+    REQUIRE(pipe(ends) == 0);
+    const pid_t child = fork();
+    if (child == 0) recordForever(path, ends[1]);
+    close(ends[1]);
+    int told = -1, last = -1;
+    REQUIRE(read(ends[0], &told, sizeof told) == sizeof told);
+    std::this_thread::sleep_for(std::chrono::microseconds(3000 + 7919 * round));
+    kill(child, SIGKILL);
+    waitpid(child, nullptr, 0);
+    while (read(ends[0], &last, sizeof last) == sizeof last) told = last;
+    close(ends[0]);
+    INFO("round " << round);
+    {
+      const auto book = Book::open(path, BookAccess::ReadOnly);
+      REQUIRE(book);
+      CHECK(book->check()->empty());
+      const auto runs = book->runs();
+      REQUIRE(runs->size() == 1);
+      CHECK(runs->front().info.outcome == Outcome::RecorderDied);
+      CHECK(runs->front().sampleCount >= told + 1);
+      const auto run = book->readRun(runs->front().info.id);
+      CHECK(run->log.timeS.size() == static_cast<size_t>(runs->front().sampleCount));
+      CHECK(run->log.find("cpu.temp")->values.back() == 40 + run->log.timeS.back() * 2);
+      REQUIRE(run->facts.phases.size() == 1);
+      CHECK(run->facts.phases[0].endS == run->log.timeS.back());
+    }
+    auto book = Book::open(path, BookAccess::ReadWrite);
+    CHECK(book->closeInterrupted()->size() == 1);
+    CHECK(book->closeInterrupted()->empty());
+    CHECK(book->runs()->front().info.reason.find("ended without closing the run") != std::string::npos);
+  }
+}
+
+TEST_CASE("aRunFromBeforeARestartIsOneThatWentDown") {
+  const TempFolder folder;
+  const std::string path = newBook(folder);
+  RunInfo info = newRun();
+  { REQUIRE(RunWriter::begin(path, info, twoSources())->commit()); }
+  // This process is alive, so the run counts as going on.
+  CHECK(Book::open(path, BookAccess::ReadOnly)->runs()->front().info.outcome == Outcome::Running);
+  { SQLite::Database(path, SQLite::OPEN_READWRITE).exec("UPDATE run SET recorder_boot = 'another boot'"); }
+  const auto runs = Book::open(path, BookAccess::ReadOnly)->runs();
+  CHECK(runs->front().info.outcome == Outcome::MachineWentDown);
+  CHECK(runs->front().info.reason == "The machine was started anew while the run was going on.");
+}
+
+TEST_CASE("damageIsFoundAndNamed") {
+  const TempFolder folder;
+  const std::string path = newBook(folder);
+  RunInfo info = newRun();
+  {
+    auto writer = RunWriter::begin(path, info, twoSources());
+    addSweeps(*writer, 0, 50);
+    REQUIRE(writer->finish(Outcome::Completed, ""));
+  }
+  { SQLite::Database(path, SQLite::OPEN_READWRITE).exec("UPDATE block SET samples = zeroblob(length(samples)) WHERE source = 0"); }
+  auto faults = Book::open(path, BookAccess::ReadOnly)->check();
+  REQUIRE(faults->size() == 1);
+  CHECK(faults->front() == "Run " + info.id + ", source 0, block 0: its checksum is wrong.");
+  { SQLite::Database(path, SQLite::OPEN_READWRITE).exec("UPDATE block SET times = x'00' WHERE source = 1"); }
+  faults = Book::open(path, BookAccess::ReadOnly)->check();
+  CHECK(faults->size() == 2);
+  // What is readable is still read.
+  CHECK(Book::open(path, BookAccess::ReadOnly)->readRun(info.id)->log.timeS.size() == 50);
+}
+
+TEST_CASE("whatIsNoBookIsRefusedInOneSentence") {
+  const TempFolder folder;
+  const auto refusal = [](const std::string& path) {
+    const auto book = Book::open(path, BookAccess::ReadWrite);
+    return book ? std::string("opened") : book.error().message;
+  };
+  CHECK(refusal(folder.path("none")).find("There is no book") == 0);
+  CHECK(refusal(folder.path()).find("is a folder") != std::string::npos);
+  CHECK(refusal(folder.write("text", std::string(2000, 'x'))).find("is no book") != std::string::npos);
+  {
+    SQLite::Database other(folder.path("other.db"), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+    other.exec("CREATE TABLE t (x)");
+  }
+  CHECK(refusal(folder.path("other.db")).find("is no book of this program") != std::string::npos);
+  const std::string path = newBook(folder);
+  { SQLite::Database(path, SQLite::OPEN_READWRITE).exec("PRAGMA user_version = 99"); }
+  CHECK(refusal(path).find("newer version (format 99, this one knows 1)") != std::string::npos);
+  CHECK(Book::create(path).error().message.find("is there already") != std::string::npos);
+}
+
+TEST_CASE("aNewBookCarriesItsMarks") {
+  const TempFolder folder;
+  const std::string path = newBook(folder);
+  SQLite::Database database(path, SQLite::OPEN_READONLY);
+  CHECK(database.execAndGet("PRAGMA application_id").getInt() == kBookApplicationId);
+  CHECK(database.execAndGet("PRAGMA user_version").getInt() == kBookFormat);
+  CHECK(database.execAndGet("PRAGMA journal_mode").getString() == "wal");
+}
+
+TEST_CASE("windowAndRecorderMayHaveTheBookOpenAtOnce") {
+  const TempFolder folder;
+  const std::string path = newBook(folder);
+  RunInfo info = newRun();
+  auto writer = RunWriter::begin(path, info, twoSources());
+  auto window = Book::open(path, BookAccess::ReadWrite);
+  for (int i = 0; i < 20; ++i) {
+    addSweeps(*writer, i, 1);
+    REQUIRE(writer->commit());
+    REQUIRE(window->addEvent(info.id, {i * 0.5, "note", "n", "", kMissing, kMissing, Json::object()}));
+    CHECK(window->run(info.id)->sampleCount == i + 1);
+  }
+  REQUIRE(window->voidRun(info.id, "left a cable in the fan"));
+  REQUIRE(writer->finish(Outcome::Completed, ""));
+  // Void while it went on: it stays void.
+  CHECK(window->run(info.id)->info.outcome == Outcome::Void);
+  CHECK(window->run(info.id)->info.reason == "left a cable in the fan");
+  CHECK(window->readRun(info.id)->facts.events.size() == 20);
+}
+
+TEST_CASE("anUnknownRunIsRefused") {
+  const TempFolder folder;
+  const auto book = Book::open(newBook(folder), BookAccess::ReadOnly);
+  CHECK(book->run("nobody").error().message.find("There is no run nobody") == 0);
+  CHECK_FALSE(book->readRun(""));
+}
+
+TEST_CASE("runIdsDiffer") {
+  CHECK(newRunId() != newRunId());
+  CHECK(newRunId().size() == 9);
+}
