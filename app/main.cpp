@@ -30,10 +30,12 @@ bool wantsDark(const QCommandLineParser& parser, const ash::Settings& settings) 
 }  // namespace
 
 int main(int argc, char** argv) {
-  const bool hasDisplay = qEnvironmentVariableIsSet("DISPLAY") || qEnvironmentVariableIsSet("WAYLAND_DISPLAY") || qEnvironmentVariableIsSet("QT_QPA_PLATFORM");
+  const bool hasDisplay = qEnvironmentVariableIsSet("DISPLAY") || qEnvironmentVariableIsSet("WAYLAND_DISPLAY") ||
+                          qEnvironmentVariableIsSet("QT_QPA_PLATFORM");
   bool asksOnly = false;
   for (int i = 1; i < argc; ++i) asksOnly |= qstrcmp(argv[i], "--help") == 0 || qstrcmp(argv[i], "--version") == 0;
-  if (asksOnly) qputenv("QT_QPA_PLATFORM", "offscreen");
+  if (asksOnly)
+    qputenv("QT_QPA_PLATFORM", "offscreen");
   else if (!hasDisplay) {
     std::fputs("ash-gauge: there is no display here; use `ashg`, which needs none.\n", stderr);
     return 3;
@@ -45,7 +47,8 @@ int main(int argc, char** argv) {
   parser.setApplicationDescription(QStringLiteral("Ash Gauge: put it under load, log it, change one thing, compare."));
   parser.addHelpOption();
   parser.addVersionOption();
-  parser.addPositionalArgument(QStringLiteral("book"), QStringLiteral("The book to open; made when missing."), QStringLiteral("[BOOK]"));
+  parser.addPositionalArgument(QStringLiteral("book"), QStringLiteral("The book to open; made when missing."),
+                               QStringLiteral("[BOOK]"));
   parser.addOption({QStringLiteral("dark"), QStringLiteral("Dark appearance, whatever the desktop has.")});
   parser.addOption({QStringLiteral("light"), QStringLiteral("Light appearance, whatever the desktop has.")});
   parser.process(app);

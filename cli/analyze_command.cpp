@@ -19,8 +19,10 @@ int run(const Options& options) {
   const auto found = findRun(options.run, options.book);
   if (!found) return fail(found.error());
   const Figures figures = analyzeRun(*found);
-  if (options.json) printJson(figuresToJson(figures));
-  else std::fputs(figuresText(*found, figures).c_str(), stdout);
+  if (options.json)
+    printJson(figuresToJson(figures));
+  else
+    std::fputs(figuresText(*found, figures).c_str(), stdout);
   return kDone;
 }
 

@@ -58,9 +58,10 @@ int info(const Options& options) {
     std::puts(study.name.c_str());
     for (const RunSummary& run : *runs) {
       if (run.info.study != study.name) continue;
-      std::puts(fmt::format("  {}  {} / {} #{}  {}  {} samples  {}{}", run.info.id, run.info.setup, run.info.load, run.info.repeat,
-                            run.info.started, run.sampleCount, outcomeText(run.info.outcome),
-                            run.info.reason.empty() ? "" : ": " + run.info.reason).c_str());
+      std::puts(fmt::format("  {}  {} / {} #{}  {}  {} samples  {}{}", run.info.id, run.info.setup, run.info.load,
+                            run.info.repeat, run.info.started, run.sampleCount, outcomeText(run.info.outcome),
+                            run.info.reason.empty() ? "" : ": " + run.info.reason)
+                    .c_str());
     }
   }
   return kDone;
@@ -98,11 +99,14 @@ int recover(const Options& options) {
     list.push_back(runToJson(*run));
     if (!options.json) {
       std::puts(fmt::format("{}  {} / {}: {} ({} samples up to {:.1f} s). {}", id, run->info.setup, run->info.load,
-                            outcomeText(run->info.outcome), run->sampleCount, run->lastSampleS, run->info.reason).c_str());
+                            outcomeText(run->info.outcome), run->sampleCount, run->lastSampleS, run->info.reason)
+                    .c_str());
     }
   }
-  if (options.json) printJson({{"contract", 1}, {"closed", list}});
-  else if (closed->empty()) std::fputs("No run was interrupted.\n", stderr);
+  if (options.json)
+    printJson({{"contract", 1}, {"closed", list}});
+  else if (closed->empty())
+    std::fputs("No run was interrupted.\n", stderr);
   return kDone;
 }
 

@@ -28,8 +28,10 @@ Status readMargins(const std::vector<std::string>& texts, CompareOptions& option
     if (!value || *value < 0) {
       return Error::badInput(fmt::format("--margin \"{}\": give a number in K, or NAME=VALUE such as noise=1.", text));
     }
-    if (equals == std::string::npos) options.temperatureMargin = *value;
-    else options.margins[text.substr(0, equals)] = *value;
+    if (equals == std::string::npos)
+      options.temperatureMargin = *value;
+    else
+      options.margins[text.substr(0, equals)] = *value;
   }
   return {};
 }
@@ -48,21 +50,25 @@ int run(const Options& options) {
   }
   const auto comparison = compareRuns(*runs, compare);
   if (!comparison) return fail(comparison.error());
-  if (options.json) printJson(comparisonToJson(*comparison));
-  else std::fputs(comparisonText(*comparison).c_str(), stdout);
+  if (options.json)
+    printJson(comparisonToJson(*comparison));
+  else
+    std::fputs(comparisonText(*comparison).c_str(), stdout);
   return kDone;
 }
 
 }  // namespace
 
 void addCompareCommand(CLI::App& app, Action& action) {
-  CLI::App* command = app.add_subcommand("compare", "Compare runs: repeats pooled, differences with intervals, verdicts");
+  CLI::App* command =
+      app.add_subcommand("compare", "Compare runs: repeats pooled, differences with intervals, verdicts");
   auto options = std::make_shared<Options>();
   command->add_option("runs", options->runs, "CSV files, or ids with --book")->required();
   command->add_option("--book", options->book, "The book that holds the runs");
   command->add_option("--reference", options->reference, "What the others are held against; the first when not given");
   command->add_option("--metric", options->metrics, "Only these figures; may be given several times")->take_all();
-  command->add_option("--margin", options->margins, "What counts as negligible: K for all temperatures, or NAME=VALUE")->take_all();
+  command->add_option("--margin", options->margins, "What counts as negligible: K for all temperatures, or NAME=VALUE")
+      ->take_all();
   command->add_flag("--json", options->json, "One JSON document");
   command->callback([options, &action] { action = [options] { return run(*options); }; });
 }

@@ -30,11 +30,11 @@ std::string settlingLine(const Figures& figures) {
   if (watched == nullptr || !watched->settled || !watched->settled->fit.isValid) return {};
   const SettlingVerdict& settled = *watched->settled;
   if (settled.isSettled) {
-    return fmt::format("{} had settled at {} ({:.2f} K still to come).\n", plainRoleName(figures.watched), clockText(settled.atS),
-                       settled.remainingK);
+    return fmt::format("{} had settled at {} ({:.2f} K still to come).\n", plainRoleName(figures.watched),
+                       clockText(settled.atS), settled.remainingK);
   }
-  return fmt::format("{} had not settled; the forecast is {:.1f} °C ({:.1f} to {:.1f}).\n", plainRoleName(figures.watched),
-                     settled.forecast, settled.forecastLow, settled.forecastHigh);
+  return fmt::format("{} had not settled; the forecast is {:.1f} °C ({:.1f} to {:.1f}).\n",
+                     plainRoleName(figures.watched), settled.forecast, settled.forecastLow, settled.forecastHigh);
 }
 
 std::string throttlingLine(const Throttling& throttling) {
@@ -42,23 +42,25 @@ std::string throttlingLine(const Throttling& throttling) {
   const bool allPlanned = std::all_of(throttling.intervals.begin(), throttling.intervals.end(),
                                       [](const ThrottleInterval& interval) { return interval.isPlanned; });
   if (allPlanned) {
-    return fmt::format("{} ran at its set power for {:.0f} % of the load.\n", shortDeviceName(throttling.device + ".temp"),
-                       100 * throttling.share);
+    return fmt::format("{} ran at its set power for {:.0f} % of the load.\n",
+                       shortDeviceName(throttling.device + ".temp"), 100 * throttling.share);
   }
   return fmt::format("{} was slowed for {:.0f} % of the load ({:.0f} % heat, {:.0f} % power limit, {:.0f} % other).\n",
-                     shortDeviceName(throttling.device + ".temp"), 100 * throttling.share, 100 * throttling.shareThermal,
-                     100 * throttling.sharePower, 100 * throttling.shareOther);
+                     shortDeviceName(throttling.device + ".temp"), 100 * throttling.share,
+                     100 * throttling.shareThermal, 100 * throttling.sharePower, 100 * throttling.shareOther);
 }
 
 }  // namespace
 
 std::string figuresText(const RunLog& run, const Figures& figures) {
-  std::string text = fmt::format("{} · {} · {} samples over {}\n", run.facts.setup, run.facts.load.empty() ? "any load" : run.facts.load,
-                                 figures.samples, clockText(figures.durationS));
-  if (!figures.window) text += "No load was found, so there is no window to take figures from.\n";
+  std::string text =
+      fmt::format("{} · {} · {} samples over {}\n", run.facts.setup,
+                  run.facts.load.empty() ? "any load" : run.facts.load, figures.samples, clockText(figures.durationS));
+  if (!figures.window)
+    text += "No load was found, so there is no window to take figures from.\n";
   else {
-    text += fmt::format("Window {} to {} ({}):\n", clockText(figures.window->span.startS), clockText(figures.window->span.endS),
-                        figures.window->reason);
+    text += fmt::format("Window {} to {} ({}):\n", clockText(figures.window->span.startS),
+                        clockText(figures.window->span.endS), figures.window->reason);
     for (const ChannelFigures& channel : figures.channels) {
       if (channel.window.n > 0) text += channelLine(channel);
     }
@@ -80,10 +82,11 @@ std::string comparisonText(const Comparison& comparison) {
     text += fmt::format("{} ({} {})\n", row.setup, row.repeats, row.repeats == 1 ? "run" : "repeats");
     for (const auto& [name, metric] : row.metrics) {
       if (!std::isfinite(metric.value)) continue;
-      text += fmt::format("  {:<30} {:>10.2f} {:<8} [{:.2f}, {:.2f}]", name, metric.value, metricUnit(name), metric.ciLow, metric.ciHigh);
+      text += fmt::format("  {:<30} {:>10.2f} {:<8} [{:.2f}, {:.2f}]", name, metric.value, metricUnit(name),
+                          metric.ciLow, metric.ciHigh);
       if (!metric.verdict.empty()) {
-        text += fmt::format("  {}{:+.2f} [{:+.2f}, {:+.2f}]  {}", metric.bound.empty() ? "" : metric.bound + " ", metric.difference,
-                            metric.differenceLow, metric.differenceHigh, metric.verdict);
+        text += fmt::format("  {}{:+.2f} [{:+.2f}, {:+.2f}]  {}", metric.bound.empty() ? "" : metric.bound + " ",
+                            metric.difference, metric.differenceLow, metric.differenceHigh, metric.verdict);
       }
       text += "\n";
     }

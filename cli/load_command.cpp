@@ -38,10 +38,18 @@ class ParentWatch {
 };
 
 Json toJson(const LoadReport& report) {
-  return {{"contract", 1},          {"kind", report.kind},       {"threads", report.threads},
-          {"seconds", report.seconds}, {"work_rate", report.work / report.seconds}, {"unit", report.unit},
-          {"work", report.work},    {"errors", report.errors},   {"per_second", report.perSecond},
-          {"variant", report.variant}, {"precision", report.precision}, {"pattern", nullptr},
+  return {{"contract", 1},
+          {"kind", report.kind},
+          {"threads", report.threads},
+          {"seconds", report.seconds},
+          {"work_rate", report.work / report.seconds},
+          {"unit", report.unit},
+          {"work", report.work},
+          {"errors", report.errors},
+          {"per_second", report.perSecond},
+          {"variant", report.variant},
+          {"precision", report.precision},
+          {"pattern", nullptr},
           {"energy_j", nullptr}};
 }
 
@@ -59,15 +67,19 @@ int run(Options& options) {
   if (options.seconds > 0) options.load.seconds = options.seconds;
   if (options.work > 0) options.load.work = options.work;
   const LoadBeacon beacon(options.load);
-  const auto report = runLoad(options.load, [&] { return isAsked || parent.isGone(); },
-                              [&](const LoadProgress& progress) { if (options.stream) tellProgress(progress); });
+  const auto report = runLoad(
+      options.load, [&] { return isAsked || parent.isGone(); },
+      [&](const LoadProgress& progress) {
+        if (options.stream) tellProgress(progress);
+      });
   if (!report) return fail(report.error());
   if (options.json) {
     printJson(toJson(*report));
   } else if (!options.stream) {
     std::puts(fmt::format("{}: {:.1f} {} on {} threads for {:.1f} s ({}, {}), {} wrong results", report->kind,
-                          report->work / report->seconds, report->unit, report->threads, report->seconds, report->variant,
-                          report->precision, report->errors).c_str());
+                          report->work / report->seconds, report->unit, report->threads, report->seconds,
+                          report->variant, report->precision, report->errors)
+                  .c_str());
   }
   return report->errors > 0 ? kAnswerIsNo : kDone;
 }
@@ -75,13 +87,18 @@ int run(Options& options) {
 }  // namespace
 
 void addLoadCommand(CLI::App& app, Action& action) {
-  CLI::App* command = app.add_subcommand("load", "Run one of our loads; it ends with its time, with SIGTERM or with its parent");
+  CLI::App* command =
+      app.add_subcommand("load", "Run one of our loads; it ends with its time, with SIGTERM or with its parent");
   auto options = std::make_shared<Options>();
-  command->add_option("kind", options->load.kind, "The load: vector (fused multiply-adds, every result checked)")->required();
-  command->add_option("--threads", options->load.threads, "Threads; as many as there are CPUs when not given")->check(CLI::Range(1, 4096));
+  command->add_option("kind", options->load.kind, "The load: vector (fused multiply-adds, every result checked)")
+      ->required();
+  command->add_option("--threads", options->load.threads, "Threads; as many as there are CPUs when not given")
+      ->check(CLI::Range(1, 4096));
   command->add_option("--seconds", options->seconds, "Stop after so many seconds")->check(CLI::PositiveNumber);
-  command->add_option("--duty", options->load.dutyPercent, "Share of the time that is worked, in percent")->check(CLI::Range(0.1, 100.0));
-  command->add_option("--work", options->work, "Stop after so many work units (GFLOP for vector)")->check(CLI::PositiveNumber);
+  command->add_option("--duty", options->load.dutyPercent, "Share of the time that is worked, in percent")
+      ->check(CLI::Range(0.1, 100.0));
+  command->add_option("--work", options->work, "Stop after so many work units (GFLOP for vector)")
+      ->check(CLI::PositiveNumber);
   command->add_flag("--json", options->json, "One JSON document at the end");
   command->add_flag("--stream", options->stream, "A JSON line four times a second, for a recorder")->group("");
   command->callback([options, &action] { action = [options] { return run(*options); }; });

@@ -29,7 +29,8 @@ std::string progressText(const RunProgress& progress, const Procedure& procedure
   } else if (std::isfinite(settling.forecast)) {
     const double half = (settling.forecastHigh - settling.forecastLow) / 2;
     line += fmt::format(" · settles at {:.1f} ± {:.1f} °C", settling.forecast, half);
-    if (progress.settlesAtS > progress.timeS) line += fmt::format(" in {}", clockText(progress.settlesAtS - progress.timeS));
+    if (progress.settlesAtS > progress.timeS)
+      line += fmt::format(" in {}", clockText(progress.settlesAtS - progress.timeS));
   }
   return line + fmt::format(" · at most {} left", clockText(progress.longestRunLeftS));
 }

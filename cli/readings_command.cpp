@@ -37,10 +37,16 @@ std::vector<Value> readTwice(LinuxMachine& machine) {
 
 Json toJson(const Value& value) {
   const Reading& r = *value.reading;
-  return {{"id", r.id},     {"path", r.path},   {"device", r.device},
-          {"driver", r.driver}, {"kind", r.kind}, {"name", r.name},
+  return {{"id", r.id},
+          {"path", r.path},
+          {"device", r.device},
+          {"driver", r.driver},
+          {"kind", r.kind},
+          {"name", r.name},
           {"role", r.role.empty() ? Json(nullptr) : Json(r.role)},
-          {"value", numberOrNull(value.value)}, {"unit", r.unit}, {"limits", r.limits}};
+          {"value", numberOrNull(value.value)},
+          {"unit", r.unit},
+          {"limits", r.limits}};
 }
 
 int run(const Options& options) {
@@ -56,9 +62,12 @@ int run(const Options& options) {
   for (const Value& value : values) {
     const Reading& r = *value.reading;
     const std::string number = std::isfinite(value.value) ? fmt::format("{:.2f}", value.value) : "–";
-    std::puts(fmt::format("{:<24} {:<18} {:<16} {:>10} {:<5} {}", r.role.empty() ? "-" : r.role, r.device, r.name, number, r.unit, r.id).c_str());
+    std::puts(fmt::format("{:<24} {:<18} {:<16} {:>10} {:<5} {}", r.role.empty() ? "-" : r.role, r.device, r.name,
+                          number, r.unit, r.id)
+                  .c_str());
   }
-  for (const SkippedReading& skip : machine.skipped) std::puts(fmt::format("left out: {}: {}", skip.path, skip.why).c_str());
+  for (const SkippedReading& skip : machine.skipped)
+    std::puts(fmt::format("left out: {}: {}", skip.path, skip.why).c_str());
   for (const std::string& sentence : machine.missing) std::fprintf(stderr, "%s\n", sentence.c_str());
   return kDone;
 }
@@ -68,7 +77,8 @@ int run(const Options& options) {
 void addReadingsCommand(CLI::App& app, Action& action) {
   CLI::App* command = app.add_subcommand("readings", "List every reading found now");
   auto options = std::make_shared<Options>();
-  command->add_option("--root", options->root, "Read a tree that looks like a machine's root instead of this machine")->check(CLI::ExistingDirectory);
+  command->add_option("--root", options->root, "Read a tree that looks like a machine's root instead of this machine")
+      ->check(CLI::ExistingDirectory);
   command->add_flag("--json", options->json, "One JSON document");
   command->callback([options, &action] { action = [options] { return run(*options); }; });
 }

@@ -25,9 +25,11 @@ Result<StudyReport> gather(const Options& options) {
   if (!book) return book.error();
   const auto studies = book->studies();
   if (!studies) return studies.error();
-  const auto study = std::find_if(studies->begin(), studies->end(), [&](const Study& s) { return s.name == options.study; });
+  const auto study =
+      std::find_if(studies->begin(), studies->end(), [&](const Study& s) { return s.name == options.study; });
   if (study == studies->end()) {
-    return Error::badInput(fmt::format("There is no study \"{}\" in {}; `ashg book info {}` lists them.", options.study, options.book, options.book));
+    return Error::badInput(fmt::format("There is no study \"{}\" in {}; `ashg book info {}` lists them.", options.study,
+                                       options.book, options.book));
   }
   StudyReport report;
   report.study = *study;
@@ -42,7 +44,8 @@ Result<StudyReport> gather(const Options& options) {
     report.runs.push_back(std::move(analyzed));
     report.summaries.push_back(summary);
   }
-  if (report.runs.empty()) return Error::badInput(fmt::format("The study \"{}\" has no finished run to report.", options.study));
+  if (report.runs.empty())
+    return Error::badInput(fmt::format("The study \"{}\" has no finished run to report.", options.study));
   CompareOptions compare;
   compare.reference = options.reference;
   auto comparison = compareRuns(report.runs, compare);
@@ -55,8 +58,10 @@ Result<StudyReport> gather(const Options& options) {
 std::string fileName(const std::string& study) {
   std::string name;
   for (const char c : study) {
-    if (std::isalnum(static_cast<unsigned char>(c)) != 0) name += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-    else if (!name.empty() && name.back() != '-') name += '-';
+    if (std::isalnum(static_cast<unsigned char>(c)) != 0)
+      name += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    else if (!name.empty() && name.back() != '-')
+      name += '-';
   }
   while (name.ends_with('-')) name.pop_back();
   return name.empty() ? "report" : name;
@@ -83,7 +88,8 @@ void addReportCommand(CLI::App& app, Action& action) {
   command->add_option("--book", options->book, "The book")->required();
   command->add_option("--to", options->folder, "Folder for the page; made when missing")->required();
   command->add_option("--format", options->format, "html")->check(CLI::IsMember({"html"}))->capture_default_str();
-  command->add_option("--reference", options->reference, "Run that the others are held against; the first when not given");
+  command->add_option("--reference", options->reference,
+                      "Run that the others are held against; the first when not given");
   command->callback([options, &action] { action = [options] { return run(*options); }; });
 }
 

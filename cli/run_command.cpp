@@ -63,19 +63,26 @@ Result<RunPlan> makePlan(const Options& options) {
 
 Result<std::unique_ptr<RunBench>> makeBench(const Options& options) {
   if (options.sim.empty()) {
-    if (options.speed != 1) return Error::badInput("--speed needs a simulated bench (--sim): real time cannot be hurried.");
+    if (options.speed != 1)
+      return Error::badInput("--speed needs a simulated bench (--sim): real time cannot be hurried.");
     const std::string program = std::filesystem::read_symlink("/proc/self/exe").string();
     return std::unique_ptr<RunBench>(std::make_unique<KernelRunBench>(options.root, program));
   }
   auto spec = sim::loadBench(options.sim, options.setup);
   if (!spec) return spec.error();
-  if (!spec->knowsSetup && !spec->setupNames.empty()) {
-    std::string names;
-    for (const std::string& name : spec->setupNames) names += (names.empty() ? "" : ", ") + name;
-    std::fprintf(stderr, "The bench %s describes no setup \"%s\" (it has: %s); it runs as it stands.\n", options.sim.c_str(),
-                 options.setup.c_str(), names.c_str());
-  }
-  return std::unique_ptr<RunBench>(std::make_unique<SimRunBench>(std::move(*spec), options.sim, options.seed, options.speed));
+  return std::unique_ptr<RunBench>(
+      std::make_unique<SimRunBench>(std::move(*spec), options.sim, options.seed, options.speed));
+}
+
+// A setup the simulated bench does not describe runs all the same, but the person should know that it changes nothing.
+void tellUnknownSetup(const Options& options) {
+  if (options.sim.empty()) return;
+  const auto spec = sim::loadBench(options.sim, options.setup);
+  if (!spec || spec->knowsSetup || spec->setupNames.empty()) return;
+  std::string names;
+  for (const std::string& name : spec->setupNames) names += (names.empty() ? "" : ", ") + name;
+  std::fprintf(stderr, "The bench %s describes no setup \"%s\" (it has: %s); it runs as it stands.\n",
+               options.sim.c_str(), options.setup.c_str(), names.c_str());
 }
 
 Status checkRun(const RunPlan& plan, const RunBench& bench) {
@@ -129,12 +136,15 @@ int run(const Options& options) {
   std::atomic<RunRecorder*> recorderOfSignals{nullptr};
   std::atomic<const char*> earlyReason{nullptr};
   const SignalWatch signals([&](int signal) {
-    if (RunRecorder* recorder = recorderOfSignals) recorder->requestStop(signalReason(signal));
-    else earlyReason = signalReason(signal);
+    if (RunRecorder* recorder = recorderOfSignals)
+      recorder->requestStop(signalReason(signal));
+    else
+      earlyReason = signalReason(signal);
   });
   auto bench = makeBench(options);
   if (!bench) return fail(bench.error());
   if (Status checked = checkRun(*plan, **bench); !checked) return fail(checked.error());
+  tellUnknownSetup(options);
   for (const std::string& sentence : (*bench)->missing()) std::fprintf(stderr, "%s\n", sentence.c_str());
   RunRecorder recorder(*plan, **bench);
   recorderOfSignals = &recorder;
@@ -158,18 +168,28 @@ void addRunCommand(CLI::App& app, Action& action) {
   command->add_option("--study", options->study, "The study; made when missing")->required();
   command->add_option("--setup", options->setup, "The setup; made when missing")->required();
   command->add_option("--load", options->load, "The load")->capture_default_str();
-  command->add_option("--phases", options->phases, std::string("Phases and their ends; when not given \"") + kDefaultPhases + "\"");
-  auto* root = command->add_option("--root", options->root, "Read a tree that looks like a machine's root")->check(CLI::ExistingDirectory);
-  command->add_option("--sim", options->sim, "A simulated bench: one that ships (larch12, wren) or a JSON file")->excludes(root);
-  command->add_option("--speed", options->speed, "How many bench seconds pass in a second, with --sim")->check(CLI::Range(0.01, 1e6));
+  command->add_option("--phases", options->phases,
+                      std::string("Phases and their ends; when not given \"") + kDefaultPhases + "\"");
+  auto* root = command->add_option("--root", options->root, "Read a tree that looks like a machine's root")
+                   ->check(CLI::ExistingDirectory);
+  command->add_option("--sim", options->sim, "A simulated bench: one that ships (larch12, wren) or a JSON file")
+      ->excludes(root);
+  command->add_option("--speed", options->speed, "How many bench seconds pass in a second, with --sim")
+      ->check(CLI::Range(0.01, 1e6));
   command->add_option("--seed", options->seed, "Seed of the simulated bench's noise")->capture_default_str();
-  command->add_option("--stop-rule", options->rules, "e.g. \"cpu.temp > 98 for 3s\"; may be given several times")->take_all();
-  command->add_option("--unwatched", options->unwatched, "Switch the default stop rules off, with a reason that is kept");
-  command->add_option("--interval", options->intervalS, "Seconds between samples")->check(CLI::Range(0.02, 60.0))->capture_default_str();
-  command->add_option("--room", options->roomC, "Room temperature in °C where none is read")->check(CLI::Range(-40.0, 60.0));
+  command->add_option("--stop-rule", options->rules, "e.g. \"cpu.temp > 98 for 3s\"; may be given several times")
+      ->take_all();
+  command->add_option("--unwatched", options->unwatched,
+                      "Switch the default stop rules off, with a reason that is kept");
+  command->add_option("--interval", options->intervalS, "Seconds between samples")
+      ->check(CLI::Range(0.02, 60.0))
+      ->capture_default_str();
+  command->add_option("--room", options->roomC, "Room temperature in °C where none is read")
+      ->check(CLI::Range(-40.0, 60.0));
   command->add_option("--threads", options->threads, "Threads of the load")->check(CLI::Range(1, 4096));
   command->add_option("--duty", options->duty, "Duty of the load in percent")->check(CLI::Range(0.1, 100.0));
-  command->add_option("--run-id", options->runId, "The id the run is to have, for the window that starts it")->group("");
+  command->add_option("--run-id", options->runId, "The id the run is to have, for the window that starts it")
+      ->group("");
   command->add_flag("--json", options->json, "One JSON document with the figures at the end");
   command->callback([options, &action] { action = [options] { return run(*options); }; });
 }

@@ -19,7 +19,8 @@ Result<RunLog> findRun(const std::string& name, const std::string& bookPath) {
   }
   if (std::filesystem::exists(name, error)) return readRunFiles(name);
   if (std::filesystem::exists(name + ".csv", error)) return readRunFiles(name + ".csv");
-  return Error::badInput(fmt::format("There is no file {}; give a CSV file, or a run's id together with --book.", name));
+  return Error::badInput(
+      fmt::format("There is no file {}; give a CSV file, or a run's id together with --book.", name));
 }
 
 Result<std::vector<AnalyzedRun>> findRuns(const std::vector<std::string>& names, const std::string& bookPath) {

@@ -19,14 +19,18 @@ int list(bool json) {
     if (!json) {
       std::puts(fmt::format("{}  {} / {} / {}  since {}  {}", hello.value("run", ""), hello.value("study", ""),
                             hello.value("setup", ""), hello.value("load", ""), hello.value("started", ""),
-                            hello.value("book", "")).c_str());
+                            hello.value("book", ""))
+                    .c_str());
     }
     Json brief = Json::object();
-    for (const char* key : {"run", "book", "study", "setup", "load", "repeat", "started", "procedure"}) brief[key] = hello.value(key, Json());
+    for (const char* key : {"run", "book", "study", "setup", "load", "repeat", "started", "procedure"})
+      brief[key] = hello.value(key, Json());
     all.push_back(brief);
   }
-  if (json) printJson({{"contract", 1}, {"runs", all}});
-  else if (runs->empty()) std::fputs("No recording is going on.\n", stderr);
+  if (json)
+    printJson({{"contract", 1}, {"runs", all}});
+  else if (runs->empty())
+    std::fputs("No recording is going on.\n", stderr);
   return kDone;
 }
 

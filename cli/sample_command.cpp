@@ -26,7 +26,8 @@ Result<std::unique_ptr<RunBench>> makeBench(const Options& options) {
   if (options.sim.empty()) return std::unique_ptr<RunBench>(std::make_unique<KernelRunBench>(options.root, ""));
   auto spec = sim::loadBench(options.sim, "");
   if (!spec) return spec.error();
-  return std::unique_ptr<RunBench>(std::make_unique<SimRunBench>(std::move(*spec), options.sim, options.seed, options.speed));
+  return std::unique_ptr<RunBench>(
+      std::make_unique<SimRunBench>(std::move(*spec), options.sim, options.seed, options.speed));
 }
 
 // One row per tick; the stamp is that of the first source.
@@ -55,7 +56,7 @@ int run(const Options& options) {
     const auto tick = (*bench)->next(0.05);
     if (!tick) continue;
     appendTick(*tick, log);
-    if (log.timeS.back() - log.timeS.front() + options.intervalS > options.seconds + 1e-6) break;
+    if (log.timeS.back() - log.timeS.front() + options.intervalS >= options.seconds - 1e-6) break;
   }
   const double first = log.timeS.empty() ? 0 : log.timeS.front();
   for (double& t : log.timeS) t -= first;
@@ -69,11 +70,15 @@ int run(const Options& options) {
 void addSampleCommand(CLI::App& app, Action& action) {
   CLI::App* command = app.add_subcommand("sample", "Log all readings into a CSV file, without load or book");
   auto options = std::make_shared<Options>();
-  auto* root = command->add_option("--root", options->root, "Read a tree that looks like a machine's root")->check(CLI::ExistingDirectory);
+  auto* root = command->add_option("--root", options->root, "Read a tree that looks like a machine's root")
+                   ->check(CLI::ExistingDirectory);
   command->add_option("--sim", options->sim, "A simulated bench")->excludes(root);
-  command->add_option("--speed", options->speed, "How many bench seconds pass in a second, with --sim")->check(CLI::Range(0.01, 1e6));
+  command->add_option("--speed", options->speed, "How many bench seconds pass in a second, with --sim")
+      ->check(CLI::Range(0.01, 1e6));
   command->add_option("--seed", options->seed, "Seed of the simulated bench's noise");
-  command->add_option("--interval", options->intervalS, "Seconds between samples")->required()->check(CLI::Range(0.02, 3600.0));
+  command->add_option("--interval", options->intervalS, "Seconds between samples")
+      ->required()
+      ->check(CLI::Range(0.02, 3600.0));
   command->add_option("--seconds", options->seconds, "How long")->required()->check(CLI::PositiveNumber);
   command->add_option("--out", options->out, "The file")->required();
   command->callback([options, &action] { action = [options] { return run(*options); }; });

@@ -61,9 +61,11 @@ void addStandInCommand(CLI::App& app, Action& action) {
   CLI::App* machine = standIn->add_subcommand("machine", "Keep a tree of kernel-like files moving, for --root");
   auto options = std::make_shared<Options>();
   machine->add_option("--dir", options->folder, "Folder to make the tree in")->required();
-  machine->add_option("--sim", options->sim, "A bench that ships (larch12, wren) or a JSON file")->capture_default_str();
+  machine->add_option("--sim", options->sim, "A bench that ships (larch12, wren) or a JSON file")
+      ->capture_default_str();
   machine->add_option("--setup", options->setup, "Setup of the bench");
-  machine->add_option("--speed", options->speed, "How many bench seconds pass in a second")->check(CLI::Range(0.01, 1e5));
+  machine->add_option("--speed", options->speed, "How many bench seconds pass in a second")
+      ->check(CLI::Range(0.01, 1e5));
   machine->add_option("--seconds", options->seconds, "End after so many seconds")->check(CLI::PositiveNumber);
   machine->add_option("--seed", options->seed, "Seed of the noise");
   machine->callback([options, &action] { action = [options] { return run(*options); }; });

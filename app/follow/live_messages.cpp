@@ -76,11 +76,12 @@ LiveState liveState(const Json& message) {
   state.longestLeftS = message.value("longest_left_s", 0.0);
   state.isLoadOn = message.value("load_on", false);
   const Json forecast = message.value("forecast", Json::object());
-  state.forecast = {forecast.value("settled", false), numberAt(forecast, "value"),       numberAt(forecast, "low"),
-                    numberAt(forecast, "high"),       numberAt(forecast, "remaining_k"), numberAt(forecast, "settles_at_s")};
+  state.forecast = {forecast.value("settled", false),  numberAt(forecast, "value"),
+                    numberAt(forecast, "low"),         numberAt(forecast, "high"),
+                    numberAt(forecast, "remaining_k"), numberAt(forecast, "settles_at_s")};
   for (const Json& rule : message.value("rules", Json::array())) {
-    state.rules.push_back({textAt(rule, "rule"), textAt(rule, "role"), rule.value("threshold", 0.0), numberAt(rule, "value"),
-                           numberAt(rule, "distance"), rule.value("tripped", false)});
+    state.rules.push_back({textAt(rule, "rule"), textAt(rule, "role"), rule.value("threshold", 0.0),
+                           numberAt(rule, "value"), numberAt(rule, "distance"), rule.value("tripped", false)});
   }
   return state;
 }

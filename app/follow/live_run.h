@@ -50,14 +50,14 @@ struct LiveState {
 
 /// News of a run since the last batch. Never changed after it has been sent.
 struct LiveBatch {
-  std::shared_ptr<const LiveRunInfo> begun;          ///< a run is followed from here on; everything before is forgotten
-  std::map<std::string, Series> samples;             ///< by column name
+  std::shared_ptr<const LiveRunInfo> begun;  ///< a run is followed from here on; everything before is forgotten
+  std::map<std::string, Series> samples;     ///< by column name
   std::optional<LiveState> state;
-  std::vector<PhaseSpan> phases;                     ///< all up to now, when they changed; empty = unchanged
-  std::vector<Event> events;                         ///< new ones
-  std::vector<Throttling> throttling;                ///< all up to now
+  std::vector<PhaseSpan> phases;       ///< all up to now, when they changed; empty = unchanged
+  std::vector<Event> events;           ///< new ones
+  std::vector<Throttling> throttling;  ///< all up to now
   bool hasThrottling = false;
-  std::optional<Outcome> outcome;                    ///< it is over
+  std::optional<Outcome> outcome;  ///< it is over
   std::string reason;
 };
 

@@ -54,7 +54,8 @@ void RunFollower::tellStudies() {
   const auto runs = book->runs();
   if (!studies || !runs) return;
   m_studies = *studies;
-  emit bookOpened(QString::fromStdString(m_book), std::make_shared<const std::vector<Study>>(m_studies), static_cast<int>(runs->size()));
+  emit bookOpened(QString::fromStdString(m_book), std::make_shared<const std::vector<Study>>(m_studies),
+                  static_cast<int>(runs->size()));
 }
 
 void RunFollower::expectRun(const QString& runId) {
@@ -109,15 +110,22 @@ void RunFollower::takeBytes() {
 
 void RunFollower::takeMessage(const Json& message) {
   const std::string type = message.value("type", "");
-  if (type == "run") takeHello(message);
-  else if (type == "samples") takeSamples(message);
-  else if (type == "state") m_batch->state = liveState(message);
-  else if (type == "event") m_batch->events.push_back(liveEvent(message));
-  else if (type == "phase") takeState(message);
-  else if (type == "answer") emit answered(message.value("ok", false), QString::fromStdString(message.value("why", "")));
+  if (type == "run")
+    takeHello(message);
+  else if (type == "samples")
+    takeSamples(message);
+  else if (type == "state")
+    m_batch->state = liveState(message);
+  else if (type == "event")
+    m_batch->events.push_back(liveEvent(message));
+  else if (type == "phase")
+    takeState(message);
+  else if (type == "answer")
+    emit answered(message.value("ok", false), QString::fromStdString(message.value("why", "")));
   else if (type == "outcome") {
     m_batch->outcome = outcomeFromText(message.value("outcome", "")).value_or(Outcome::RecorderDied);
-    if (message.contains("reason") && message["reason"].is_string()) m_batch->reason = message["reason"].get<std::string>();
+    if (message.contains("reason") && message["reason"].is_string())
+      m_batch->reason = message["reason"].get<std::string>();
     m_isOver = true;
   }
 }
@@ -176,8 +184,10 @@ void RunFollower::takeState(const Json& message) {
   auto& phases = m_log.facts.phases;
   const bool isKnown = !phases.empty() && std::abs(phases.back().startS - start) < 1e-6;
   if (!phases.empty() && !isKnown) phases.back().endS = start;
-  if (!isKnown) phases.push_back({*kind, start, INFINITY, true});
-  else phases.back().endS = INFINITY;
+  if (!isKnown)
+    phases.push_back({*kind, start, INFINITY, true});
+  else
+    phases.back().endS = INFINITY;
   m_batch->phases = phases;
 }
 

@@ -79,7 +79,8 @@ void paintFrame(QPainter& p, const ColumnSpec& column, const Geometry& g, const 
 void paintForecast(QPainter& p, const ColumnSpec& column, const Geometry& g, const Theme& t) {
   if (g.isSmall) return;
   if (column.forecastK) {
-    drawLine(p, g.x - 2, g.y(*column.forecastK), g.x + g.width + 6, g.y(*column.forecastK), QPen(t.ink, 1, Qt::DotLine));
+    drawLine(p, g.x - 2, g.y(*column.forecastK), g.x + g.width + 6, g.y(*column.forecastK),
+             QPen(t.ink, 1, Qt::DotLine));
   }
   if (column.forecastLowK && column.forecastHighK) {
     const double right = g.x + g.width + 6;
@@ -116,7 +117,8 @@ void paintBudgetColumn(QPainter& painter, const ColumnSpec& column, double x, do
     drawLine(painter, x, g.y(column.usedK), x + width, g.y(column.usedK), QPen(t.ink, cap));
   }
   paintForecast(painter, column, g, t);
-  if (column.state == ColumnState::Void) drawLine(painter, x - 2, footY + 2, x + width + 2, g.y(column.limitK.value_or(kUnknownTopK)), QPen(t.ink, 2));
+  if (column.state == ColumnState::Void)
+    drawLine(painter, x - 2, footY + 2, x + width + 2, g.y(column.limitK.value_or(kUnknownTopK)), QPen(t.ink, 2));
   drawLine(painter, x - g.overhang(), footY, x + width + g.overhang(), footY, QPen(t.ink, g.isSmall ? 1 : 2));
   painter.restore();
 }

@@ -75,10 +75,15 @@ QLabel[problem="true"] { color: %ink; font-weight: 600; }
 QScrollArea { border: 0; background: transparent; }
 )");
   QString filled = sheet;
-  const std::pair<const char*, QString> tokens[] = {
-      {"%panel", t.panel.name()},   {"%selected", t.selected.name()},   {"%strong", t.strongLine.name()}, {"%line", t.line.name()},
-      {"%ink", t.ink.name()},       {"%soft", t.softInk.name()},        {"%onember", t.onEmber().name()}, {"%ember", t.ember.name()},
-      {"%fieldpx", QString::number(px(18)) + QStringLiteral("px")}};
+  const std::pair<const char*, QString> tokens[] = {{"%panel", t.panel.name()},
+                                                    {"%selected", t.selected.name()},
+                                                    {"%strong", t.strongLine.name()},
+                                                    {"%line", t.line.name()},
+                                                    {"%ink", t.ink.name()},
+                                                    {"%soft", t.softInk.name()},
+                                                    {"%onember", t.onEmber().name()},
+                                                    {"%ember", t.ember.name()},
+                                                    {"%fieldpx", QString::number(px(18)) + QStringLiteral("px")}};
   for (const auto& [token, value] : tokens) filled.replace(QLatin1String(token), value);
   return filled;
 }

@@ -58,11 +58,22 @@ MainWindow::~MainWindow() {
 
 void MainWindow::buildStations() {
   m_watch = new WatchStation(m_stations);
-  m_stations->addWidget(new StationPage(tr("Plan"), tr("Here the question, the conditions to hold equal and the grid of setups and loads will be planned; until then a run is started on Watch."), m_stations));
+  m_stations->addWidget(new StationPage(tr("Plan"),
+                                        tr("Here the question, the conditions to hold equal and the grid of setups and "
+                                           "loads will be planned; until then a run is started on Watch."),
+                                        m_stations));
   m_stations->addWidget(m_watch);
-  m_stations->addWidget(new StationPage(tr("Traces"), tr("Here the curves of several runs will be laid over each other; until then `ashg analyze` works out the figures of a run."), m_stations));
-  m_stations->addWidget(new StationPage(tr("Standings"), tr("Here the setups will be ranked with their margins; until then `ashg compare` sets runs against each other."), m_stations));
-  m_stations->addWidget(new StationPage(tr("Write-up"), tr("Here the page will be put together; until then `ashg report` writes a study up as HTML."), m_stations));
+  m_stations->addWidget(new StationPage(tr("Traces"),
+                                        tr("Here the curves of several runs will be laid over each other; until then "
+                                           "`ashg analyze` works out the figures of a run."),
+                                        m_stations));
+  m_stations->addWidget(new StationPage(
+      tr("Standings"),
+      tr("Here the setups will be ranked with their margins; until then `ashg compare` sets runs against each other."),
+      m_stations));
+  m_stations->addWidget(new StationPage(
+      tr("Write-up"), tr("Here the page will be put together; until then `ashg report` writes a study up as HTML."),
+      m_stations));
   const QString lines[] = {tr("a question"), tr("a run, live"), tr("the curves"), tr("what is best"), tr("the page")};
   for (int i = 0; i < 5; ++i) m_trail->setStationLine(i, lines[i]);
   connect(m_trail, &Trail::stationChosen, this, &MainWindow::goTo);
@@ -94,17 +105,20 @@ void MainWindow::connectFollower() {
   connect(this, &MainWindow::runExpected, m_follower, &RunFollower::expectRun);
   connect(this, &MainWindow::wishToSend, m_follower, &RunFollower::send);
   connect(m_follower, &RunFollower::news, this, &MainWindow::takeNews);
-  connect(m_follower, &RunFollower::answered, this, [this](bool ok, const QString& why) { m_watch->showAnswer(ok, why); });
+  connect(m_follower, &RunFollower::answered, this,
+          [this](bool ok, const QString& why) { m_watch->showAnswer(ok, why); });
   connect(m_follower, &RunFollower::runMissing, this, &MainWindow::runDidNotCome);
-  connect(m_follower, &RunFollower::bookOpened, this, [this](const QString& path, const std::shared_ptr<const std::vector<Study>>& studies, int runs) {
-    m_bookPath = path;
-    m_settings.setLastBook(path);
-    setWindowTitle(tr("%1 – Ash Gauge").arg(QFileInfo(path).completeBaseName()));
-    m_trail->setBook(QFileInfo(path).completeBaseName(), runs == 1 ? tr("1 run") : tr("%1 runs").arg(runs));
-    m_watch->setStudies(*studies);
-    refreshTrail();
-  });
-  connect(m_follower, &RunFollower::bookRefused, this, [this](const QString& why) { m_watch->form()->setProblem(why); });
+  connect(m_follower, &RunFollower::bookOpened, this,
+          [this](const QString& path, const std::shared_ptr<const std::vector<Study>>& studies, int runs) {
+            m_bookPath = path;
+            m_settings.setLastBook(path);
+            setWindowTitle(tr("%1 – Ash Gauge").arg(QFileInfo(path).completeBaseName()));
+            m_trail->setBook(QFileInfo(path).completeBaseName(), runs == 1 ? tr("1 run") : tr("%1 runs").arg(runs));
+            m_watch->setStudies(*studies);
+            refreshTrail();
+          });
+  connect(m_follower, &RunFollower::bookRefused, this,
+          [this](const QString& why) { m_watch->form()->setProblem(why); });
   m_thread.start();
 }
 
@@ -114,7 +128,9 @@ void MainWindow::openBook(const QString& path) {
 }
 
 void MainWindow::chooseBook() {
-  const QString path = QFileDialog::getSaveFileName(this, tr("Open a book, or name a new one"), m_settings.lastBook(), tr("Books (*.ashbook)"), nullptr, QFileDialog::DontConfirmOverwrite);
+  const QString path =
+      QFileDialog::getSaveFileName(this, tr("Open a book, or name a new one"), m_settings.lastBook(),
+                                   tr("Books (*.ashbook)"), nullptr, QFileDialog::DontConfirmOverwrite);
   if (!path.isEmpty()) openBook(path.endsWith(QStringLiteral(".ashbook")) ? path : path + QStringLiteral(".ashbook"));
 }
 
@@ -139,7 +155,8 @@ void MainWindow::startRun() {
   recorder.setStandardOutputFile(QProcess::nullDevice());
   recorder.setStandardErrorFile(m_recorderLog);
   m_watch->form()->setProblem({});
-  if (!recorder.startDetached()) return m_watch->form()->setProblem(tr("Cannot start the recorder %1; install the program again.").arg(m_recorder));
+  if (!recorder.startDetached())
+    return m_watch->form()->setProblem(tr("Cannot start the recorder %1; install the program again.").arg(m_recorder));
   m_watch->form()->setStarting(true);
   emit runExpected(id);
 }
@@ -173,7 +190,8 @@ void MainWindow::refreshTrail() {
   m_trail->setStationLine(kWatchStation, stationLine(model), wasStopped && *model.outcome() == Outcome::StoppedByRule);
   m_trail->showLoad(model.isGoingOn(), wasStopped);
   if (!model.hasRun()) return;
-  m_trail->setMachine(QString::fromStdString(model.info().machine), tr("%1 readings").arg(model.info().readings.size()));
+  m_trail->setMachine(QString::fromStdString(model.info().machine),
+                      tr("%1 readings").arg(model.info().readings.size()));
   m_trail->setBook(QFileInfo(m_bookPath).completeBaseName(), QString::fromStdString(model.info().study));
   // The device with the fewest kelvin left.
   std::string nearest;
@@ -189,8 +207,10 @@ void MainWindow::refreshTrail() {
   if (nearest.empty()) return m_trail->headroom()->clear();
   const double foot = std::isfinite(model.roomC()) ? model.roomC() : 20;
   const bool isWatched = nearest == model.info().watched;
-  const QColor fill = isWatched ? look::theme().series(model.info().setupIndex) : look::theme().seriesTint(model.info().setupIndex);
-  m_trail->headroom()->show(QString::fromStdString(shortDeviceName(nearest)), model.latest(nearest) - foot, *model.limit(nearest, "throttle") - foot, fill);
+  const QColor fill =
+      isWatched ? look::theme().series(model.info().setupIndex) : look::theme().seriesTint(model.info().setupIndex);
+  m_trail->headroom()->show(QString::fromStdString(shortDeviceName(nearest)), model.latest(nearest) - foot,
+                            *model.limit(nearest, "throttle") - foot, fill);
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

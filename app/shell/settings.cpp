@@ -5,11 +5,16 @@
 
 namespace ash {
 
-Settings::Settings() : m_settings(std::make_unique<QSettings>(QStringLiteral("ash-gauge"), QStringLiteral("ash-gauge"))) {}
+Settings::Settings()
+    : m_settings(std::make_unique<QSettings>(QStringLiteral("ash-gauge"), QStringLiteral("ash-gauge"))) {}
 Settings::~Settings() = default;
 
-QByteArray Settings::windowGeometry() const { return m_settings->value(QStringLiteral("window/geometry")).toByteArray(); }
-void Settings::setWindowGeometry(const QByteArray& geometry) { m_settings->setValue(QStringLiteral("window/geometry"), geometry); }
+QByteArray Settings::windowGeometry() const {
+  return m_settings->value(QStringLiteral("window/geometry")).toByteArray();
+}
+void Settings::setWindowGeometry(const QByteArray& geometry) {
+  m_settings->setValue(QStringLiteral("window/geometry"), geometry);
+}
 int Settings::station() const { return m_settings->value(QStringLiteral("window/station"), 1).toInt(); }
 void Settings::setStation(int station) { m_settings->setValue(QStringLiteral("window/station"), station); }
 
@@ -21,7 +26,8 @@ std::optional<Appearance> Settings::appearance() const {
 }
 
 void Settings::setAppearance(Appearance appearance) {
-  m_settings->setValue(QStringLiteral("look/appearance"), appearance == Appearance::Dark ? QStringLiteral("dark") : QStringLiteral("light"));
+  m_settings->setValue(QStringLiteral("look/appearance"),
+                       appearance == Appearance::Dark ? QStringLiteral("dark") : QStringLiteral("light"));
 }
 
 QString Settings::lastBook() const { return m_settings->value(QStringLiteral("book/last")).toString(); }

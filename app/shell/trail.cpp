@@ -16,7 +16,8 @@ namespace ash {
 using look::px;
 using look::theme;
 
-TrailButton::TrailButton(const QString& name, const QString& shortcut, QWidget* parent) : QAbstractButton(parent), m_name(name) {
+TrailButton::TrailButton(const QString& name, const QString& shortcut, QWidget* parent)
+    : QAbstractButton(parent), m_name(name) {
   setCheckable(true);
   setAutoExclusive(true);
   setFocusPolicy(Qt::StrongFocus);
@@ -93,7 +94,8 @@ void NearestHeadroom::paintEvent(QPaintEvent*) {
   painter.setFont(look::font(13, QFont::DemiBold));
   painter.setPen(isHot ? t.ember : t.ink);
   const QString figure = QString::fromStdString(withUnit(*m_limitK - m_usedK, 1, "K"));
-  painter.drawText(QRect(px(30), px(12), width() - px(30), px(20)), Qt::AlignVCenter, figure + QStringLiteral(" ") + m_device);
+  painter.drawText(QRect(px(30), px(12), width() - px(30), px(20)), Qt::AlignVCenter,
+                   figure + QStringLiteral(" ") + m_device);
   painter.setFont(look::font(12));
   painter.setPen(t.softInk);
   painter.drawText(QRect(px(30), px(30), width() - px(30), px(18)), Qt::AlignVCenter, tr("nearest headroom"));
@@ -146,7 +148,8 @@ Trail::Trail(QWidget* parent) : QWidget(parent) {
   m_off = new QLabel(tr("load is off"), this);
   m_off->setAlignment(Qt::AlignCenter);
   m_off->setFixedSize(px(160), px(32));
-  m_off->setStyleSheet(QStringLiteral("border: 1px dashed %1; border-radius: 3px; color: %2;").arg(theme().strongLine.name(), theme().softInk.name()));
+  m_off->setStyleSheet(QStringLiteral("border: 1px dashed %1; border-radius: 3px; color: %2;")
+                           .arg(theme().strongLine.name(), theme().softInk.name()));
   row->addWidget(m_off);
   showLoad(false, false);
 }
@@ -164,7 +167,9 @@ void Trail::setBook(const QString& book, const QString& study) {
   m_study->setToolTip(study);
 }
 
-void Trail::setStationLine(int station, const QString& line, bool isEmber) { m_stations[static_cast<size_t>(station)]->setStateLine(line, isEmber); }
+void Trail::setStationLine(int station, const QString& line, bool isEmber) {
+  m_stations[static_cast<size_t>(station)]->setStateLine(line, isEmber);
+}
 void Trail::setCurrent(int station) { m_stations[static_cast<size_t>(station)]->setChecked(true); }
 
 void Trail::showLoad(bool isOn, bool wasStopped) {

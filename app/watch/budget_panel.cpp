@@ -57,8 +57,9 @@ look::ColumnSpec columnSpec(const LiveModel& model, const std::string& column) {
 BudgetColumns::BudgetColumns(const LiveModel& model, QWidget* parent) : QWidget(parent), m_model(model) {
   setMinimumHeight(px(300));
   setAccessibleName(tr("Heat budget of the devices"));
-  setToolTip(tr("Foot: the room. Line on top: where the device slows itself down. Fill: what the load has used, in K over room. "
-                "Dot: highest seen. Dotted tick: where it will settle, with its interval."));
+  setToolTip(tr(
+      "Foot: the room. Line on top: where the device slows itself down. Fill: what the load has used, in K over room. "
+      "Dot: highest seen. Dotted tick: where it will settle, with its interval."));
 }
 
 QSize BudgetColumns::sizeHint() const { return {px(256), px(360)}; }
@@ -85,7 +86,8 @@ void BudgetColumns::paintScale(QPainter& painter, double footY, double pxPerK) c
   }
 }
 
-void BudgetColumns::paintDevice(QPainter& painter, const std::string& column, double x, double footY, double pxPerK) const {
+void BudgetColumns::paintDevice(QPainter& painter, const std::string& column, double x, double footY,
+                                double pxPerK) const {
   const auto& t = theme();
   const look::ColumnSpec spec = columnSpec(m_model, column);
   painter.setFont(look::font(13));
@@ -100,14 +102,17 @@ void BudgetColumns::paintDevice(QPainter& painter, const std::string& column, do
   if (limit) line(footY - *spec.limitK * pxPerK - px(20), text(withUnit(*limit, 0, "°C")), look::font(12), t.softInk);
   const bool isWatched = column == m_model.info().watched;
   const double now = m_model.latest(column);
-  const bool isHot = spec.state == look::ColumnState::AtLimit || spec.state == look::ColumnState::OverLimit || spec.state == look::ColumnState::Tripped;
+  const bool isHot = spec.state == look::ColumnState::AtLimit || spec.state == look::ColumnState::OverLimit ||
+                     spec.state == look::ColumnState::Tripped;
   double y = footY + px(6);
   line(y, text(shortDeviceName(column)), look::font(13, isWatched ? QFont::Bold : QFont::Normal), t.ink);
-  line(y += px(19), std::isfinite(now) ? text(withUnit(now - footC(m_model), 1, "K")) : QStringLiteral("–"), look::font(15, QFont::DemiBold), isHot ? t.ember : t.ink);
+  line(y += px(19), std::isfinite(now) ? text(withUnit(now - footC(m_model), 1, "K")) : QStringLiteral("–"),
+       look::font(15, QFont::DemiBold), isHot ? t.ember : t.ink);
   line(y += px(19), text(withUnit(now, 1, "°C")), look::font(12), t.softInk);
   QString left = tr("no limit known");
   if (limit && std::isfinite(now)) left = isHot ? tr("at limit") : tr("%1 left").arg(text(numberText(*limit - now, 1)));
-  line(y + px(17), limit ? left : tr("no limit"), look::font(12, isHot ? QFont::DemiBold : QFont::Normal), isHot ? t.ember : t.ink);
+  line(y + px(17), limit ? left : tr("no limit"), look::font(12, isHot ? QFont::DemiBold : QFont::Normal),
+       isHot ? t.ember : t.ink);
 }
 
 void BudgetColumns::paintEvent(QPaintEvent*) {
@@ -117,7 +122,8 @@ void BudgetColumns::paintEvent(QPaintEvent*) {
   if (columns.empty()) {
     painter.setFont(look::font(13));
     painter.setPen(theme().softInk);
-    painter.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, tr("No temperature is read here, so there is no heat budget to show."));
+    painter.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap,
+                     tr("No temperature is read here, so there is no heat budget to show."));
     return;
   }
   const double footY = height() - px(84);
@@ -156,7 +162,8 @@ BudgetPanel::BudgetPanel(const LiveModel& model, QWidget* parent) : QWidget(pare
   m_fans = addLabel("fans");
   m_room = addLabel("room");
   m_rules = addLabel("rules");
-  m_slowed->setToolTip(tr("Slowed: the clock was at least 3 % below what it held before at the same load, because of a limit."));
+  m_slowed->setToolTip(
+      tr("Slowed: the clock was at least 3 % below what it held before at the same load, because of a limit."));
   connect(&model, &LiveModel::changed, this, &BudgetPanel::refresh);
 }
 
@@ -166,7 +173,9 @@ QString BudgetPanel::fansText() const {
     if (reading.quantity != Quantity::FanSpeed || m_model.series(name).empty()) continue;
     const double duty = m_model.latest(name + ".duty");
     rows += QStringLiteral("<tr><td>%1</td><td align=right width=70>%2</td><td align=right width=90>%3</td></tr>")
-                .arg(text(shortDeviceName(name)).toHtmlEscaped(), std::isfinite(duty) ? text(withUnit(duty, 0, "%")) : QString(), text(withUnit(m_model.latest(name), 0, "RPM")));
+                .arg(text(shortDeviceName(name)).toHtmlEscaped(),
+                     std::isfinite(duty) ? text(withUnit(duty, 0, "%")) : QString(),
+                     text(withUnit(m_model.latest(name), 0, "RPM")));
   }
   if (rows.isEmpty()) return tr("No fan is read here.");
   return QStringLiteral("<b>%1</b><table cellspacing=2>%2</table>").arg(tr("Fans"), rows);
@@ -175,7 +184,9 @@ QString BudgetPanel::fansText() const {
 QString BudgetPanel::roomText() const {
   const Series& room = m_model.series("room.temp");
   if (room.empty()) return tr("The room is not read; columns stand on 20 °C.");
-  return tr("Room <b>%1</b> &nbsp;%2 in this run").arg(text(withUnit(room.v.back(), 1, "°C")), text(signedText(room.v.back() - room.v.front(), 1)) + QStringLiteral("\u202FK"));
+  return tr("Room <b>%1</b> &nbsp;%2 in this run")
+      .arg(text(withUnit(room.v.back(), 1, "°C")),
+           text(signedText(room.v.back() - room.v.front(), 1)) + QStringLiteral("\u202FK"));
 }
 
 QString BudgetPanel::rulesText() const {
@@ -188,12 +199,17 @@ QString BudgetPanel::rulesText() const {
     if (std::isfinite(rule.distance) && (nearest == nullptr || rule.distance < nearest->distance)) nearest = &rule;
   }
   if (tripped > 0) {
-    return QStringLiteral("<span style='color:%1'><b>%2</b></span>").arg(theme().ember.name(), tr("%1 of %2 stop rules tripped").arg(tripped).arg(state->rules.size()));
+    return QStringLiteral("<span style='color:%1'><b>%2</b></span>")
+        .arg(theme().ember.name(), tr("%1 of %2 stop rules tripped").arg(tripped).arg(state->rules.size()));
   }
   QString words = tr("%n stop rule(s) armed", nullptr, static_cast<int>(state->rules.size()));
   words.replace(QStringLiteral("(s)"), state->rules.size() == 1 ? QString() : QStringLiteral("s"));
   if (nearest != nullptr) {
-    words += tr(", nearest: %1 at %2").arg(text(shortDeviceName(nearest->role)), text(withUnit(nearest->threshold, 0, std::string(unitOf(findRole(nearest->role) ? findRole(nearest->role)->quantity : Quantity::Other)))));
+    words += tr(", nearest: %1 at %2")
+                 .arg(text(shortDeviceName(nearest->role)),
+                      text(withUnit(nearest->threshold, 0,
+                                    std::string(unitOf(findRole(nearest->role) ? findRole(nearest->role)->quantity
+                                                                               : Quantity::Other)))));
   }
   return words;
 }

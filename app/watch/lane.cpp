@@ -41,7 +41,8 @@ LaneSpec temperatureLane(const LiveModel& model) {
   int style = 0;
   for (const std::string& column : model.budgetColumns()) {
     if (column == model.info().watched) continue;
-    addLine(spec, model, column, text(shortDeviceName(column)), linePen(style == 2 ? t.softInk : t.ink, style == 2 ? 1.5 : 1.1, dashes[style]));
+    addLine(spec, model, column, text(shortDeviceName(column)),
+            linePen(style == 2 ? t.softInk : t.ink, style == 2 ? 1.5 : 1.1, dashes[style]));
     style = std::min(style + 1, 3);
   }
   const std::string watched = model.info().watched;
@@ -49,14 +50,15 @@ LaneSpec temperatureLane(const LiveModel& model) {
   return spec;
 }
 
-LaneSpec plainLane(const LiveModel& model, LaneKind kind, const QString& title, const QString& unit, int stretch, double factor, int digits,
-                   const std::vector<std::pair<std::string, QString>>& columns) {
+LaneSpec plainLane(const LiveModel& model, LaneKind kind, const QString& title, const QString& unit, int stretch,
+                   double factor, int digits, const std::vector<std::pair<std::string, QString>>& columns) {
   const auto& t = theme();
   LaneSpec spec{kind, title, unit, stretch, {}, factor, digits, false};
   const QString watchedDevice = text(model.info().watched).section(QLatin1Char('.'), 0, 0);
   for (const auto& [column, label] : columns) {
     const bool isWatched = text(column).startsWith(watchedDevice + QLatin1Char('.')) || kind == LaneKind::Work;
-    addLine(spec, model, column, label, isWatched ? linePen(t.series(model.info().setupIndex), 1.5) : linePen(t.ink, 1.1, {5, 3}));
+    addLine(spec, model, column, label,
+            isWatched ? linePen(t.series(model.info().setupIndex), 1.5) : linePen(t.ink, 1.1, {5, 3}));
   }
   return spec;
 }
@@ -70,24 +72,31 @@ std::vector<LaneSpec> laneSpecs(const LiveModel& model) {
   }
   std::vector<LaneSpec> specs = {
       temperatureLane(model),
-      plainLane(model, LaneKind::Clock, QObject::tr("Clock"), QStringLiteral("GHz"), 80, 1e-3, 2, {{"cpu.clock", QStringLiteral("CPU")}}),
+      plainLane(model, LaneKind::Clock, QObject::tr("Clock"), QStringLiteral("GHz"), 80, 1e-3, 2,
+                {{"cpu.clock", QStringLiteral("CPU")}}),
       plainLane(model, LaneKind::Power, QObject::tr("Power"), QStringLiteral("W"), 64, 1, 1,
-                {{"cpu.power", QStringLiteral("CPU")}, {"gpu.power", QStringLiteral("GPU")}, {"wall.power", QObject::tr("Wall")}}),
+                {{"cpu.power", QStringLiteral("CPU")},
+                 {"gpu.power", QStringLiteral("GPU")},
+                 {"wall.power", QObject::tr("Wall")}}),
       plainLane(model, LaneKind::Fans, QObject::tr("Fans"), QStringLiteral("RPM"), 56, 1, 0, fans),
-      plainLane(model, LaneKind::Work, QObject::tr("Work rate"), QStringLiteral("1/s"), 40, 1, 1, {{"work.rate", QObject::tr("now")}})};
+      plainLane(model, LaneKind::Work, QObject::tr("Work rate"), QStringLiteral("1/s"), 40, 1, 1,
+                {{"work.rate", QObject::tr("now")}})};
   if (specs[1].lines.empty()) {
-    specs[1] = plainLane(model, LaneKind::Clock, QObject::tr("Load"), QStringLiteral("%"), 80, 1, 0, {{"cpu.load", QStringLiteral("CPU")}});
+    specs[1] = plainLane(model, LaneKind::Clock, QObject::tr("Load"), QStringLiteral("%"), 80, 1, 0,
+                         {{"cpu.load", QStringLiteral("CPU")}});
     specs[1].kind = LaneKind::Power;
   }
   std::erase_if(specs, [](const LaneSpec& spec) { return spec.lines.empty(); });
   return specs;
 }
 
-Lane::Lane(QCustomPlot* plot, QCPAxisRect* rect, LaneSpec spec, bool isLowest) : m_plot(plot), m_rect(rect), m_spec(std::move(spec)), m_isLowest(isLowest) {
+Lane::Lane(QCustomPlot* plot, QCPAxisRect* rect, LaneSpec spec, bool isLowest)
+    : m_plot(plot), m_rect(rect), m_spec(std::move(spec)), m_isLowest(isLowest) {
   const auto& t = theme();
   rect->setLayer(QStringLiteral("background"));
   rect->setAutoMargins(QCP::msNone);
-  rect->setMargins(QMargins(px(116), m_spec.kind == LaneKind::Temperature ? px(24) : px(6), px(118), isLowest ? px(24) : px(6)));
+  rect->setMargins(
+      QMargins(px(116), m_spec.kind == LaneKind::Temperature ? px(24) : px(6), px(118), isLowest ? px(24) : px(6)));
   rect->setupFullAxesBox(true);
   rect->setBackground(QBrush(t.panel));
   for (QCPAxis* axis : rect->axes()) {
@@ -162,7 +171,8 @@ Lane::ValueRange Lane::rangeOf(const LiveModel& model, const std::vector<Series>
   return {low - std::max(extra, 1e-6), high + std::max(extra, 1e-6)};
 }
 
-void Lane::addText(double xPx, double yRatio, const QString& words, int alignment, const QColor& colour, double sizePx, bool isBold) {
+void Lane::addText(double xPx, double yRatio, const QString& words, int alignment, const QColor& colour, double sizePx,
+                   bool isBold) {
   auto* item = new QCPItemText(m_plot);
   item->setClipToAxisRect(false);
   item->position->setTypeX(QCPItemPosition::ptAbsolute);
@@ -219,7 +229,8 @@ void Lane::drawPhases(const LiveModel& model, const Frame& frame) {
     if (!frame.isFirst || phase.startS > model.lastTimeS()) continue;
     const double pixel = m_rect->axis(QCPAxis::atBottom)->coordToPixel(x0) + px(4);
     const double room = m_rect->axis(QCPAxis::atBottom)->coordToPixel(x1) - pixel;
-    if (room > px(44)) addText(pixel, 0.985, phaseTitle(phase.kind).toLower(), Qt::AlignLeft | Qt::AlignBottom, t.softInk, 12, false);
+    if (room > px(44))
+      addText(pixel, 0.985, phaseTitle(phase.kind).toLower(), Qt::AlignLeft | Qt::AlignBottom, t.softInk, 12, false);
   }
 }
 
@@ -237,19 +248,22 @@ void Lane::drawLimit(const LiveModel& model, const ValueRange& range) {
   const auto& t = theme();
   const double y = *limit;
   const bool wasReached = model.highest(model.info().watched) >= *model.limit(model.info().watched, "throttle") - 1.5;
-  addRect(-1e9, y + (range.high - range.low) * (wasReached ? 0.005 : 0.002), 1e9, y - (range.high - range.low) * (wasReached ? 0.005 : 0.002),
-          wasReached ? t.ember : t.softInk, false);
+  addRect(-1e9, y + (range.high - range.low) * (wasReached ? 0.005 : 0.002), 1e9,
+          y - (range.high - range.low) * (wasReached ? 0.005 : 0.002), wasReached ? t.ember : t.softInk, false);
 }
 
 void Lane::drawForecast(const LiveModel& model, const Frame& frame) {
   const auto& state = model.state();
-  if (m_spec.kind != LaneKind::Temperature || !model.isGoingOn() || !state || !std::isfinite(state->forecast.value) || isPinned(model)) return;
+  if (m_spec.kind != LaneKind::Temperature || !model.isGoingOn() || !state || !std::isfinite(state->forecast.value) ||
+      isPinned(model))
+    return;
   const double foot = m_spec.isOverRoom ? model.roomC() : 0;
   const double x = model.lastTimeS() - frame.zeroS;
   const QColor tint = theme().seriesTint(model.info().setupIndex);
   addRect(x, state->forecast.high - foot, frame.lastS, state->forecast.low - foot, tint, false);
   const double half = m_rect->axis(QCPAxis::atLeft)->range().size() * 0.002;
-  addRect(x, state->forecast.value - foot + half, frame.lastS, state->forecast.value - foot - half, theme().series(model.info().setupIndex), false);
+  addRect(x, state->forecast.value - foot + half, frame.lastS, state->forecast.value - foot - half,
+          theme().series(model.info().setupIndex), false);
 }
 
 // The gap from the clock it should hold down to the one it held, in the pattern of its cause.
@@ -272,8 +286,10 @@ void Lane::drawThrottling(const LiveModel& model, const Frame& frame, const Seri
     }
     for (const ThrottleInterval& interval : throttling.intervals) {
       if (interval.isPlanned) continue;
-      if (interval.cause == Cause::Thermal) worst = Cause::Thermal;
-      else if (worst != Cause::Thermal) worst = interval.cause;
+      if (interval.cause == Cause::Thermal)
+        worst = Cause::Thermal;
+      else if (worst != Cause::Thermal)
+        worst = interval.cause;
       const Series part = slice(clock, {interval.span.startS - frame.zeroS, interval.span.endS - frame.zeroS});
       for (size_t i = 0; i < part.size(); ++i) {
         times << part.t[i];
@@ -291,9 +307,14 @@ void Lane::drawThrottling(const LiveModel& model, const Frame& frame, const Seri
   QCPGraph* line = m_shouldHold;
   line->setData(times, should);
   line->setChannelFillGraph(m_held);
-  const Qt::BrushStyle pattern = worst == Cause::Thermal ? Qt::SolidPattern : worst == Cause::Power ? Qt::BDiagPattern : worst == Cause::Other ? Qt::Dense5Pattern : Qt::NoBrush;
+  const Qt::BrushStyle pattern = worst == Cause::Thermal ? Qt::SolidPattern
+                                 : worst == Cause::Power ? Qt::BDiagPattern
+                                 : worst == Cause::Other ? Qt::Dense5Pattern
+                                                         : Qt::NoBrush;
   line->setBrush(QBrush(worst == Cause::Thermal ? t.ember : t.softInk, pattern));
-  if (isPlanned) addText(m_rect->right() - px(6), 0.04, QObject::tr("at set power"), Qt::AlignRight | Qt::AlignTop, t.softInk, 12, false);
+  if (isPlanned)
+    addText(m_rect->right() - px(6), 0.04, QObject::tr("at set power"), Qt::AlignRight | Qt::AlignTop, t.softInk, 12,
+            false);
 }
 
 void Lane::drawEvents(const LiveModel& model, const Frame& frame) {
@@ -323,8 +344,12 @@ void Lane::drawOutside(const std::vector<Series>& series, const ValueRange& rang
     }
   }
   const double left = m_rect->left() + px(4);
-  if (top > range.high) addText(left, 0.04, QStringLiteral("↑ ") + text(numberText(top, m_spec.digits)), Qt::AlignLeft | Qt::AlignTop, theme().softInk, 12, false);
-  if (bottom < range.low) addText(left, 0.96, QStringLiteral("↓ ") + text(numberText(bottom, m_spec.digits)), Qt::AlignLeft | Qt::AlignBottom, theme().softInk, 12, false);
+  if (top > range.high)
+    addText(left, 0.04, QStringLiteral("↑ ") + text(numberText(top, m_spec.digits)), Qt::AlignLeft | Qt::AlignTop,
+            theme().softInk, 12, false);
+  if (bottom < range.low)
+    addText(left, 0.96, QStringLiteral("↓ ") + text(numberText(bottom, m_spec.digits)), Qt::AlignLeft | Qt::AlignBottom,
+            theme().softInk, 12, false);
 }
 
 // Names and last values at the ends of the lines, pushed apart where they would lie on each other.
@@ -344,7 +369,9 @@ void Lane::drawLabels(const LiveModel& model, const std::vector<Series>& series,
     bool isSoft;
   };
   std::vector<Label> labels;
-  const auto place = [&](double value) { return std::clamp((range.high - value) / (range.high - range.low), 0.0, 1.0); };
+  const auto place = [&](double value) {
+    return std::clamp((range.high - value) / (range.high - range.low), 0.0, 1.0);
+  };
   if (const auto limit = shownLimit(model)) {
     const std::string degrees = withUnit(*model.limit(model.info().watched, "throttle"), 0, "°C");
     labels.push_back({place(*limit), QObject::tr("limit %1").arg(text(degrees)), false, true});
@@ -352,7 +379,8 @@ void Lane::drawLabels(const LiveModel& model, const std::vector<Series>& series,
   for (size_t i = 0; i < series.size(); ++i) {
     if (series[i].empty()) continue;
     const double last = series[i].v.back();
-    labels.push_back({place(last), m_spec.lines[i].label + QStringLiteral(" ") + text(numberText(last, m_spec.digits)), m_spec.lines[i].column == model.info().watched, false});
+    labels.push_back({place(last), m_spec.lines[i].label + QStringLiteral(" ") + text(numberText(last, m_spec.digits)),
+                      m_spec.lines[i].column == model.info().watched, false});
   }
   std::sort(labels.begin(), labels.end(), [](const Label& a, const Label& b) { return a.y < b.y; });
   const double apart = static_cast<double>(px(14)) / std::max(1, m_rect->height());
@@ -363,8 +391,8 @@ void Lane::drawLabels(const LiveModel& model, const std::vector<Series>& series,
     labels[i].y = std::min(labels[i].y, below);
   }
   for (const Label& label : labels) {
-    addText(m_rect->right() + px(8), label.y, label.words, Qt::AlignLeft | Qt::AlignVCenter, label.isSoft ? t.softInk : t.ink, 12,
-            label.isWatched);
+    addText(m_rect->right() + px(8), label.y, label.words, Qt::AlignLeft | Qt::AlignVCenter,
+            label.isSoft ? t.softInk : t.ink, 12, label.isWatched);
   }
 }
 
@@ -378,7 +406,8 @@ void Lane::refresh(const LiveModel& model, const Frame& frame) {
   std::vector<Series> series;
   for (size_t i = 0; i < m_spec.lines.size(); ++i) {
     series.push_back(shownSeries(model, m_spec.lines[i], frame.zeroS));
-    m_graphs[i]->setData(QVector<double>(series[i].t.begin(), series[i].t.end()), QVector<double>(series[i].v.begin(), series[i].v.end()), true);
+    m_graphs[i]->setData(QVector<double>(series[i].t.begin(), series[i].t.end()),
+                         QVector<double>(series[i].v.begin(), series[i].v.end()), true);
   }
   const ValueRange range = rangeOf(model, series, frame.zeroS);
   m_rect->axis(QCPAxis::atLeft)->setRange(range.low, range.high);

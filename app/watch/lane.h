@@ -35,7 +35,7 @@ struct LaneSpec {
   QString title, unit;
   int stretch = 1;
   std::vector<LaneLine> lines;
-  double factor = 1;      ///< stored unit -> shown unit
+  double factor = 1;  ///< stored unit -> shown unit
   int digits = 1;
   bool isOverRoom = false;
 };
@@ -49,7 +49,7 @@ class Lane {
   Lane(QCustomPlot* plot, QCPAxisRect* rect, LaneSpec spec, bool isLowest);
 
   struct Frame {
-    double zeroS = 0;           ///< bench time of the axis' zero
+    double zeroS = 0;              ///< bench time of the axis' zero
     double firstS = 0, lastS = 1;  ///< of the axis, relative
     bool isFirst = false;
   };
@@ -71,7 +71,8 @@ class Lane {
   void drawLabels(const LiveModel& model, const std::vector<Series>& series, const ValueRange& range);
   void drawNow(const LiveModel& model, const Frame& frame);
   void drawOutside(const std::vector<Series>& series, const ValueRange& range);
-  void addText(double xPx, double yRatio, const QString& text, int alignment, const QColor& colour, double sizePx, bool isBold);
+  void addText(double xPx, double yRatio, const QString& text, int alignment, const QColor& colour, double sizePx,
+               bool isBold);
   void addRect(double x0, double y0, double x1, double y1, const QColor& fill, bool isRatioY);
   void addVertical(double x, const QPen& pen);
 
@@ -80,7 +81,7 @@ class Lane {
   LaneSpec m_spec;
   bool m_isLowest;
   std::vector<QCPGraph*> m_graphs;
-  QCPGraph* m_held = nullptr;       // clock where it was held down, for the filled gap
+  QCPGraph* m_held = nullptr;  // clock where it was held down, for the filled gap
   QCPGraph* m_shouldHold = nullptr;
   std::vector<QCPAbstractItem*> m_items;  // made anew at each refresh
 };

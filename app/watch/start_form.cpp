@@ -17,9 +17,19 @@ namespace ash {
 using look::px;
 
 QStringList StartRequest::arguments(const QString& book, const QString& runId) const {
-  QStringList list = {QStringLiteral("run"),     QStringLiteral("--book"),  book,  QStringLiteral("--study"),  study,
-                      QStringLiteral("--setup"), setup,                     QStringLiteral("--load"), load,    QStringLiteral("--phases"),
-                      phases,                    QStringLiteral("--run-id"), runId};
+  QStringList list = {QStringLiteral("run"),
+                      QStringLiteral("--book"),
+                      book,
+                      QStringLiteral("--study"),
+                      study,
+                      QStringLiteral("--setup"),
+                      setup,
+                      QStringLiteral("--load"),
+                      load,
+                      QStringLiteral("--phases"),
+                      phases,
+                      QStringLiteral("--run-id"),
+                      runId};
   if (!sim.isEmpty()) list << QStringLiteral("--sim") << sim << QStringLiteral("--speed") << QString::number(speed);
   if (hasRoom) list << QStringLiteral("--room") << QString::number(roomC);
   return list;
@@ -113,7 +123,8 @@ void StartForm::buildFields() {
   addField(tr("Setup"), m_setup, tr("What is under test; a new name makes a new setup."));
   addField(tr("On"), m_bench, tr("This machine, or a simulated bench that ships with the program."));
   addField(tr("Load"), m_load, tr("What heats it."));
-  addField(tr("Phases"), m_phases, tr("idle, soak, measure, cool with their ends: 30s, 5min, settled 5min..40min, below 45."));
+  addField(tr("Phases"), m_phases,
+           tr("idle, soak, measure, cool with their ends: 30s, 5min, settled 5min..40min, below 45."));
   addField(tr("Bench seconds per second"), m_speed, tr("How much faster than real time the simulated bench runs."));
   addField(tr("Room, °C"), m_room, tr("Room temperature where no sensor reads it."));
   connect(m_bench, &QComboBox::currentIndexChanged, this, &StartForm::benchChanged);
@@ -192,14 +203,18 @@ void StartForm::check() {
   if (!procedure) {
     words = QString::fromStdString(procedure.error().message);
   } else {
-    for (const Phase& phase : procedure->phases) words += (words.isEmpty() ? QString() : QStringLiteral(", then ")) + QString::fromStdString(phaseWords(phase)).toLower();
+    for (const Phase& phase : procedure->phases)
+      words += (words.isEmpty() ? QString() : QStringLiteral(", then ")) +
+               QString::fromStdString(phaseWords(phase)).toLower();
     if (!words.isEmpty()) words[0] = words[0].toUpper();
     words += QStringLiteral(".");
   }
   m_words->setText(words);
   QString missing;
-  if (now.study.isEmpty()) missing = tr("Name the study: what is the question?");
-  else if (now.setup.isEmpty()) missing = tr("Name the setup: what is under test?");
+  if (now.study.isEmpty())
+    missing = tr("Name the study: what is the question?");
+  else if (now.setup.isEmpty())
+    missing = tr("Name the setup: what is under test?");
   const bool isRoomWrong = now.sim.isEmpty() && !m_room->text().trimmed().isEmpty() && !now.hasRoom;
   if (missing.isEmpty() && isRoomWrong) missing = tr("The room must be a number in °C, or empty.");
   m_start->setEnabled(procedure && missing.isEmpty() && !m_isStarting);

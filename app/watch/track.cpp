@@ -47,7 +47,8 @@ Part partOf(const LiveModel& model, size_t index) {
   part.isCurrent = !isOver && index + 1 == phases.size();
   const double elapsed = (part.isCurrent ? model.lastTimeS() : std::min(span.endS, model.lastTimeS())) - span.startS;
   part.share = part.isCurrent ? std::clamp(elapsed / std::max(1.0, longestPhaseS(planned)), 0.0, 1.0) : 1.0;
-  part.line = QString::fromStdString(clockText(std::max(0.0, elapsed))) + (part.isCurrent ? QObject::tr(" so far") : QObject::tr(" done"));
+  part.line = QString::fromStdString(clockText(std::max(0.0, elapsed))) +
+              (part.isCurrent ? QObject::tr(" so far") : QObject::tr(" done"));
   return part;
 }
 

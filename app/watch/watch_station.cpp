@@ -6,8 +6,8 @@
 #include <QLineEdit>
 #include <QScrollArea>
 #include <QStackedWidget>
-#include <cmath>
 #include <QVBoxLayout>
+#include <cmath>
 
 #include "app/look/theme.h"
 #include "app/watch/budget_panel.h"
@@ -81,10 +81,13 @@ QWidget* WatchStation::buildCentre() {
   m_banner->setContentsMargins(px(16), px(10), px(16), px(10));
   column->addWidget(m_banner);
   m_middle = new QStackedWidget(centre);
-  auto* empty = new QLabel(tr("<p style='font-size:%1px'><b>No run in this book yet.</b></p>"
-                              "<p>Name a study and a setup at the left and press Start: the load heats, the lanes grow,<br>"
-                              "and the soak ends by itself when the temperature has settled.</p>"
-                              "<p>Choose a simulated bench to try it in seconds.</p>").arg(px(17)), m_middle);
+  auto* empty =
+      new QLabel(tr("<p style='font-size:%1px'><b>No run in this book yet.</b></p>"
+                    "<p>Name a study and a setup at the left and press Start: the load heats, the lanes grow,<br>"
+                    "and the soak ends by itself when the temperature has settled.</p>"
+                    "<p>Choose a simulated bench to try it in seconds.</p>")
+                     .arg(px(17)),
+                 m_middle);
   empty->setAlignment(Qt::AlignCenter);
   empty->setObjectName(QStringLiteral("empty"));
   m_lanes = new Lanes(m_model, m_middle);
@@ -150,20 +153,23 @@ void WatchStation::refresh() {
   if (!hasRun) return;
   const LiveRunInfo& info = m_model.info();
   m_head->setText(QStringLiteral("<span style='color:%1'>■</span> <b>%2</b> &nbsp;·&nbsp; %3 &nbsp;·&nbsp; %4")
-                      .arg(theme().series(info.setupIndex).name(), text(info.setup).toHtmlEscaped(), text(info.load).toHtmlEscaped(),
-                           tr("repeat %1").arg(info.repeat)));
+                      .arg(theme().series(info.setupIndex).name(), text(info.setup).toHtmlEscaped(),
+                           text(info.load).toHtmlEscaped(), tr("repeat %1").arg(info.repeat)));
   if (!outcome.isEmpty()) {
     const bool isBad = *m_model.outcome() != Outcome::Completed && *m_model.outcome() != Outcome::StoppedByHand;
     m_banner->setText(outcome);
     m_banner->setStyleSheet(QStringLiteral("background: %1; border-left: 4px solid %2;")
-                                .arg(isBad ? theme().emberWash.name() : theme().selected.name(), isBad ? theme().ember.name() : theme().ink.name()));
+                                .arg(isBad ? theme().emberWash.name() : theme().selected.name(),
+                                     isBad ? theme().ember.name() : theme().ink.name()));
   }
   QString last;
   int shown = 0;
   for (auto event = m_model.events().rbegin(); event != m_model.events().rend() && shown < 2; ++event, ++shown) {
-    const QString at = std::isfinite(event->atS) ? text(clockText(event->atS - m_model.loadStartS().value_or(0))) : QString();
-    last += QStringLiteral("%1<span style='color:%2'>%3 %4</span> &nbsp;%5").arg(shown > 0 ? QStringLiteral("<br>") : QString(), theme().softInk.name(), at,
-                                                                                 text(event->kind).toHtmlEscaped(), text(event->text).toHtmlEscaped());
+    const QString at =
+        std::isfinite(event->atS) ? text(clockText(event->atS - m_model.loadStartS().value_or(0))) : QString();
+    last += QStringLiteral("%1<span style='color:%2'>%3 %4</span> &nbsp;%5")
+                .arg(shown > 0 ? QStringLiteral("<br>") : QString(), theme().softInk.name(), at,
+                     text(event->kind).toHtmlEscaped(), text(event->text).toHtmlEscaped());
   }
   m_lastEvents->setText(last);
   m_noteState->setText(m_note->hasFocus() ? tr("Enter keeps it") : tr("/ to type here"));

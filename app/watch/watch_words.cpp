@@ -18,10 +18,14 @@ QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
 
 QString doing(PhaseKind kind) {
   switch (kind) {
-    case PhaseKind::Idle: return QObject::tr("resting");
-    case PhaseKind::Soak: return QObject::tr("soaking");
-    case PhaseKind::Measure: return QObject::tr("measuring");
-    case PhaseKind::Cool: return QObject::tr("recovering");
+    case PhaseKind::Idle:
+      return QObject::tr("resting");
+    case PhaseKind::Soak:
+      return QObject::tr("soaking");
+    case PhaseKind::Measure:
+      return QObject::tr("measuring");
+    case PhaseKind::Cool:
+      return QObject::tr("recovering");
   }
   return {};
 }
@@ -33,7 +37,8 @@ QString phaseTitle(PhaseKind kind) { return text(std::string(phaseKindWords(kind
 QString phaseEnding(const Phase& phase) {
   if (const auto* after = std::get_if<EndsAfter>(&phase.end)) return text(durationWords(after->seconds));
   if (const auto* settled = std::get_if<EndsWhenSettled>(&phase.end)) {
-    return QObject::tr("until settled, %1 to %2").arg(text(clockText(settled->leastS)), text(clockText(settled->mostS)));
+    return QObject::tr("until settled, %1 to %2")
+        .arg(text(clockText(settled->leastS)), text(clockText(settled->mostS)));
   }
   const auto& below = std::get<EndsBelow>(phase.end);
   return QObject::tr("to %1").arg(text(withUnit(below.celsius, 0, "°C")));
@@ -46,16 +51,22 @@ bool isPinned(const LiveModel& model) {
 
 SettlingWords settlingWords(const LiveModel& model) {
   if (model.info().watched.empty()) {
-    return {QObject::tr("Settling"), {}, QObject::tr("No temperature can be read here, so it cannot be told; the soak ends after its least time.")};
+    return {QObject::tr("Settling"),
+            {},
+            QObject::tr("No temperature can be read here, so it cannot be told; the soak ends after its least time.")};
   }
   const auto& state = model.state();
   if (!model.isGoingOn()) return {};
   if (!state || !state->isLoadOn || !std::isfinite(state->forecast.value)) {
-    return {QObject::tr("Settling"), {}, state && state->isLoadOn ? QObject::tr("The forecast needs half a minute of readings.")
-                                                                  : QObject::tr("Is told as soon as there is a load.")};
+    return {QObject::tr("Settling"),
+            {},
+            state && state->isLoadOn ? QObject::tr("The forecast needs half a minute of readings.")
+                                     : QObject::tr("Is told as soon as there is a load.")};
   }
   if (isPinned(model)) {
-    return {QObject::tr("At its limit"), {}, QObject::tr("It would get hotter if it did not slow itself down: no settled figure, a bound only.")};
+    return {QObject::tr("At its limit"),
+            {},
+            QObject::tr("It would get hotter if it did not slow itself down: no settled figure, a bound only.")};
   }
   const LiveForecast& forecast = state->forecast;
   const double room = model.roomC();
@@ -68,7 +79,8 @@ SettlingWords settlingWords(const LiveModel& model) {
   words.figure = text(numberText(value, 1)) + QStringLiteral(" ± ") + text(withUnit(half, 1, unit));
   words.rest = overRoom ? QObject::tr("over room") : QString();
   if (!forecast.isSettled && forecast.settlesAtS > state->timeS) {
-    words.rest += QObject::tr(" in about %1").arg(text(durationWords(std::ceil((forecast.settlesAtS - state->timeS) / 30) * 30)));
+    words.rest +=
+        QObject::tr(" in about %1").arg(text(durationWords(std::ceil((forecast.settlesAtS - state->timeS) / 30) * 30)));
   }
   if (half > 5) words.rest += QObject::tr("; still a rough forecast");
   return words;
@@ -79,12 +91,16 @@ QString slowedWords(const LiveModel& model) {
     if (throttling.device != "cpu") continue;
     bool allPlanned = !throttling.intervals.empty();
     for (const ThrottleInterval& interval : throttling.intervals) allPlanned &= interval.isPlanned;
-    if (allPlanned) return QObject::tr("At its set power since %1, not slowed.").arg(text(clockText(throttling.intervals.front().span.startS - model.loadStartS().value_or(0))));
+    if (allPlanned)
+      return QObject::tr("At its set power since %1, not slowed.")
+          .arg(text(clockText(throttling.intervals.front().span.startS - model.loadStartS().value_or(0))));
     if (throttling.shareThermal > 0) {
       return QObject::tr("Slowed by heat %1 % of the load, since %2.")
-          .arg(text(numberText(100 * throttling.shareThermal, 0)), text(clockText(throttling.timeToLimitS.value_or(0))));
+          .arg(text(numberText(100 * throttling.shareThermal, 0)),
+               text(clockText(throttling.timeToLimitS.value_or(0))));
     }
-    if (throttling.share > 0) return QObject::tr("Slowed %1 % of the load, not by heat.").arg(text(numberText(100 * throttling.share, 0)));
+    if (throttling.share > 0)
+      return QObject::tr("Slowed %1 % of the load, not by heat.").arg(text(numberText(100 * throttling.share, 0)));
   }
   return QObject::tr("Not slowed.");
 }
@@ -101,7 +117,9 @@ QString stationLine(const LiveModel& model) {
 
 QString outcomeSentence(const LiveModel& model) {
   if (!model.hasRun() || model.isGoingOn()) return {};
-  QString sentence = QObject::tr("Run %1 %2 at %3.").arg(text(model.info().id), text(std::string(outcomeText(*model.outcome()))), text(clockText(model.lastTimeS())));
+  QString sentence = QObject::tr("Run %1 %2 at %3.")
+                         .arg(text(model.info().id), text(std::string(outcomeText(*model.outcome()))),
+                              text(clockText(model.lastTimeS())));
   const bool isNews = model.reason() != "Stopped by hand.";
   if (isNews && !model.reason().empty()) sentence += QStringLiteral(" ") + text(model.reason());
   return sentence;
@@ -109,7 +127,8 @@ QString outcomeSentence(const LiveModel& model) {
 
 QString startedWords(const std::string& iso) {
   const QDateTime time = QDateTime::fromString(text(iso), Qt::ISODate);
-  return time.isValid() ? QLocale(QLocale::English).toString(time.toLocalTime(), QStringLiteral("d MMM, HH:mm")) : QString();
+  return time.isValid() ? QLocale(QLocale::English).toString(time.toLocalTime(), QStringLiteral("d MMM, HH:mm"))
+                        : QString();
 }
 
 }  // namespace ash

@@ -32,17 +32,20 @@ std::vector<Pool> poolRuns(const std::vector<AnalyzedRun>& runs, Comparison& com
   std::vector<Pool> pools;
   for (const AnalyzedRun& run : runs) {
     if (run.run.facts.outcome == "void") {
-      comparison.checks.push_back({"info", {run.run.name}, "void",
+      comparison.checks.push_back({"info",
+                                   {run.run.name},
+                                   "void",
                                    fmt::format("{} is void{} and takes no part.", run.run.name,
                                                run.run.facts.reason.empty() ? "" : " (" + run.run.facts.reason + ")")});
       continue;
     }
     const std::string setup = setupOf(run.run);
-    const auto pool = std::find_if(pools.begin(), pools.end(), [&](const Pool& p) {
-      return p.setup == setup && p.load == run.run.facts.load;
-    });
-    if (pool != pools.end()) pool->runs.push_back(&run);
-    else pools.push_back({setup, run.run.facts.load, {&run}});
+    const auto pool = std::find_if(pools.begin(), pools.end(),
+                                   [&](const Pool& p) { return p.setup == setup && p.load == run.run.facts.load; });
+    if (pool != pools.end())
+      pool->runs.push_back(&run);
+    else
+      pools.push_back({setup, run.run.facts.load, {&run}});
   }
   return pools;
 }
@@ -82,8 +85,8 @@ struct DifferenceInterval {
   double low = kMissing, high = kMissing;
 };
 
-// Welch's interval (Welch 1947) where both sides have repeats. Where one side is a single run, it is taken to scatter like
-// the repeats of the other.
+// Welch's interval (Welch 1947) where both sides have repeats. Where one side is a single run, it is taken to scatter
+// like the repeats of the other.
 DifferenceInterval differenceInterval(Pooled a, Pooled reference) {
   const auto lend = [](Pooled& to, const Pooled& from) {
     if (to.n != 1 || !std::isfinite(from.sd)) return;
@@ -94,7 +97,8 @@ DifferenceInterval differenceInterval(Pooled a, Pooled reference) {
   lend(reference, a);
   const double variance = a.variance + reference.variance;
   double degrees = INFINITY;
-  const double denominator = a.variance * a.variance / a.degrees + reference.variance * reference.variance / reference.degrees;
+  const double denominator =
+      a.variance * a.variance / a.degrees + reference.variance * reference.variance / reference.degrees;
   if (denominator > 0) degrees = variance * variance / denominator;
   const double half = studentT95(degrees) * std::sqrt(variance);
   const double difference = a.mean - reference.mean;
@@ -155,10 +159,12 @@ double marginOf(const CompareOptions& options, const std::string& metric) {
 
 std::string repeatsNeeded(const Pooled& a, const Pooled& reference, double margin) {
   const double sd = std::isfinite(a.sd) ? a.sd : reference.sd;
-  if (!std::isfinite(sd) || margin <= 0 || sd <= 0) return "Repeat each setup, so that the scatter between repeats is known.";
+  if (!std::isfinite(sd) || margin <= 0 || sd <= 0)
+    return "Repeat each setup, so that the scatter between repeats is known.";
   // The half width t·sd·√(2/n) has to come below the margin.
   for (int n = 2; n <= 100; ++n) {
-    if (studentT95(2.0 * n - 2) * sd * std::sqrt(2.0 / n) < margin) return fmt::format("{} repeats of each would do.", n);
+    if (studentT95(2.0 * n - 2) * sd * std::sqrt(2.0 / n) < margin)
+      return fmt::format("{} repeats of each would do.", n);
   }
   return "More than 100 repeats of each would be needed.";
 }
@@ -294,9 +300,12 @@ Result<Comparison> compareRuns(const std::vector<AnalyzedRun>& runs, const Compa
   }
   for (const Pool& pool : pools) {
     if (wasCutShort(pool)) {
-      comparison.checks.push_back({"warn", {pool.first().run.name}, "outcome",
-                                   fmt::format("A run of {} did not complete ({}); its figures come from what there is.",
-                                               pool.setup, pool.first().run.facts.outcome)});
+      comparison.checks.push_back(
+          {"warn",
+           {pool.first().run.name},
+           "outcome",
+           fmt::format("A run of {} did not complete ({}); its figures come from what there is.", pool.setup,
+                       pool.first().run.facts.outcome)});
     }
     if (&pool == &reference) continue;
     checkLikeForLike(reference.first(), pool.first(), reference.first().run.name, pool.first().run.name, comparison);

@@ -56,9 +56,9 @@ struct Comparison {
 };
 
 struct CompareOptions {
-  std::string reference;                  ///< run name; empty = the first
-  std::vector<std::string> metrics;       ///< empty = all
-  std::map<std::string, double> margins;  ///< by metric
+  std::string reference;                    ///< run name; empty = the first
+  std::vector<std::string> metrics;         ///< empty = all
+  std::map<std::string, double> margins;    ///< by metric
   std::optional<double> temperatureMargin;  ///< a plain `--margin K`
 };
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What every figure needs to know of a run: its phases, its window, the room, and each channel's readings without the bad
-// ones. Made once by analyzeRun() and handed to one function per figure.
+// What every figure needs to know of a run: its phases, its window, the room, and each channel's readings without the
+// bad ones. Made once by analyzeRun() and handed to one function per figure.
 #pragma once
 
 #include <map>
@@ -53,6 +53,7 @@ double meanIn(const RunContext& context, const std::string& channel, const TimeS
 
 /// Energy of a power series over a span (J): trapezoid; intervals longer than `longestS` are left out and added to
 /// `leftOutS` where given. Empty when fewer than two readings.
-std::optional<double> integrateW(const Series& power, const TimeSpan& span, double longestS, double* leftOutS = nullptr);
+std::optional<double> integrateW(const Series& power, const TimeSpan& span, double longestS,
+                                 double* leftOutS = nullptr);
 
 }  // namespace ash

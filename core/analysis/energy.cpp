@@ -37,7 +37,8 @@ Energy energyOfChannel(const RunContext& context, const std::string& name, std::
   if (work && work->units > 0 && energy.loadJ) {
     std::optional<double> spent = energy.loadJ;
     if (context.load && std::isfinite(work->doneS)) {
-      spent = integrateW(power, {context.load->startS, std::min(context.load->startS + work->doneS, context.load->endS)}, longestS);
+      spent = integrateW(
+          power, {context.load->startS, std::min(context.load->startS + work->doneS, context.load->endS)}, longestS);
     }
     if (spent) energy.perWorkUnitJ = *spent / work->units;
   }

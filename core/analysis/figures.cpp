@@ -23,7 +23,8 @@ std::string watchedChannel(const RunLog& run) {
 }
 
 RunContext makeContext(const RunLog& run, std::vector<Problem>& problems) {
-  RunContext context{run, watchedChannel(run), phasesOf(run), {}, {}, {}, {}, {}, {}, run.facts.conditionNumber("room_c")};
+  RunContext context{
+      run, watchedChannel(run), phasesOf(run), {}, {}, {}, {}, {}, {}, run.facts.conditionNumber("room_c")};
   context.load = loadPhase(run, context.phases);
   context.idle = idlePhase(context.phases);
   for (const Channel& channel : run.log.channels) {
@@ -42,10 +43,14 @@ RunContext makeContext(const RunLog& run, std::vector<Problem>& problems) {
 
 std::string_view causeText(Cause cause) {
   switch (cause) {
-    case Cause::Thermal: return "thermal";
-    case Cause::Power: return "power";
-    case Cause::Other: return "other";
-    case Cause::Unknown: return "unknown";
+    case Cause::Thermal:
+      return "thermal";
+    case Cause::Power:
+      return "power";
+    case Cause::Other:
+      return "other";
+    case Cause::Unknown:
+      return "unknown";
   }
   return "unknown";
 }
@@ -57,7 +62,9 @@ const ChannelFigures* Figures::channel(const std::string& name) const {
   return nullptr;
 }
 
-std::optional<double> throttleLimit(const RunFacts& facts, const std::string& role) { return facts.limit(role, "throttle"); }
+std::optional<double> throttleLimit(const RunFacts& facts, const std::string& role) {
+  return facts.limit(role, "throttle");
+}
 
 double meanIn(const RunContext& context, const std::string& channel, const TimeSpan& span) {
   const Series* series = context.find(channel);

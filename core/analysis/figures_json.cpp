@@ -177,18 +177,25 @@ Json comparisonToJson(const Comparison& comparison) {
   for (const ComparisonRow& row : comparison.rows) {
     Json metrics = Json::object();
     for (const auto& [name, metric] : row.metrics) metrics[name] = toJson(metric);
-    rows.push_back({{"run", row.run}, {"setup", row.setup}, {"load", row.load}, {"repeats", row.repeats}, {"metrics", metrics}});
+    rows.push_back(
+        {{"run", row.run}, {"setup", row.setup}, {"load", row.load}, {"repeats", row.repeats}, {"metrics", metrics}});
   }
   Json checks = Json::array();
   for (const ComparisonCheck& check : comparison.checks) {
-    checks.push_back({{"severity", check.severity}, {"between", check.between}, {"what", check.what}, {"text", check.text}});
+    checks.push_back(
+        {{"severity", check.severity}, {"between", check.between}, {"what", check.what}, {"text", check.text}});
   }
   Json differs = Json::array();
   for (const FieldDifference& difference : comparison.whatDiffers) {
-    differs.push_back({{"between", difference.between}, {"field", difference.field}, {"a", difference.a}, {"b", difference.b}});
+    differs.push_back(
+        {{"between", difference.between}, {"field", difference.field}, {"a", difference.a}, {"b", difference.b}});
   }
-  return {{"contract", kContractVersion}, {"figures_method", kFiguresMethod}, {"reference", comparison.reference},
-          {"runs", comparison.runs},      {"rows", rows},                     {"checks", checks},
+  return {{"contract", kContractVersion},
+          {"figures_method", kFiguresMethod},
+          {"reference", comparison.reference},
+          {"runs", comparison.runs},
+          {"rows", rows},
+          {"checks", checks},
           {"what_differs", differs}};
 }
 

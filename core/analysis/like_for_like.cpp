@@ -22,7 +22,8 @@ bool isOnlyDescriptive(const std::string& field) {
 
 bool isUnderTest(const AnalyzedRun& a, const AnalyzedRun& b, const std::string& field) {
   const auto names = [&](const AnalyzedRun& run) {
-    return std::find(run.run.facts.underTest.begin(), run.run.facts.underTest.end(), field) != run.run.facts.underTest.end();
+    return std::find(run.run.facts.underTest.begin(), run.run.facts.underTest.end(), field) !=
+           run.run.facts.underTest.end();
   };
   return names(a) || names(b);
 }
@@ -84,7 +85,10 @@ class Checker {
       const std::string text = fmt::format("{} differs: {} and {}.", field, words(a), words(b));
       // Nobody said what was under test: then what differs may well be the question.
       const bool nothingDeclared = m_a.run.facts.underTest.empty() && m_b.run.facts.underTest.empty();
-      add(isStatedTwice && isSetting && !nothingDeclared ? "block" : nothingDeclared ? "info" : "warn", field.c_str(), text);
+      add(isStatedTwice && isSetting && !nothingDeclared ? "block"
+          : nothingDeclared                              ? "info"
+                                                         : "warn",
+          field.c_str(), text);
     }
   }
 
@@ -95,7 +99,8 @@ class Checker {
       if (std::abs(*a - *b) < kRoomWithinK) return;
       add("warn", "room", fmt::format("The room was {:.1f} °C and {:.1f} °C; figures over room allow for it.", *a, *b));
     } else if (a || b) {
-      add("block", "room", "Only one of them has a room temperature, so temperatures cannot be set against each other.");
+      add("block", "room",
+          "Only one of them has a room temperature, so temperatures cannot be set against each other.");
     }
   }
 
@@ -114,13 +119,16 @@ class Checker {
       if (other == nullptr || channel.window.n == 0 || other->window.n == 0) continue;
       if (std::abs(channel.window.mean - other->window.mean) <= kClockWithin * channel.window.mean) continue;
       add("warn", channel.name.c_str(),
-          fmt::format("{} was {:.0f} MHz and {:.0f} MHz: a lower clock makes less heat, so temperatures alone do not decide.",
-                      channel.name, channel.window.mean, other->window.mean));
+          fmt::format(
+              "{} was {:.0f} MHz and {:.0f} MHz: a lower clock makes less heat, so temperatures alone do not decide.",
+              channel.name, channel.window.mean, other->window.mean));
     }
   }
 
   void checkMethod() {
-    const auto reason = [](const AnalyzedRun& run) { return run.figures.window ? run.figures.window->reason : "no window"; };
+    const auto reason = [](const AnalyzedRun& run) {
+      return run.figures.window ? run.figures.window->reason : "no window";
+    };
     if (reason(m_a) == reason(m_b)) return;
     add("info", "window", fmt::format("The windows were chosen differently: {} and {}.", reason(m_a), reason(m_b)));
   }

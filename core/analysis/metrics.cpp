@@ -19,16 +19,20 @@ struct MetricKind {
 
 // Longest suffix first where one ends with another.
 constexpr std::array kKinds = {
-    MetricKind{".over_ambient_k", Better::Lower, "over room", "K", "Temperature minus room temperature, mean of the window."},
-    MetricKind{".peak_c", Better::Lower, "highest", "°C", "Highest temperature under load; single-sample spikes are left out."},
+    MetricKind{".over_ambient_k", Better::Lower, "over room", "K",
+               "Temperature minus room temperature, mean of the window."},
+    MetricKind{".peak_c", Better::Lower, "highest", "°C",
+               "Highest temperature under load; single-sample spikes are left out."},
     MetricKind{".resistance_k_per_w", Better::Lower, "thermal resistance", "K/W",
                "Kelvin over room per watt of the same device, in the window; holds for the fan speed of that window."},
     MetricKind{".throttled_share_thermal", Better::Lower, "slowed by heat", "%",
                "Share of the load during which heat held the clock at least 3 % down."},
     MetricKind{".throttled_share", Better::Lower, "slowed", "%", "Share of the load with the clock at least 3 % down."},
     MetricKind{".headroom_k", Better::Higher, "headroom", "K", "Throttle limit minus temperature, mean of the window."},
-    MetricKind{".headroom_w", Better::Higher, "headroom", "W", "Watts it could carry more before its limit, at this room and fan speed."},
-    MetricKind{".hottest_room_c", Better::Higher, "hottest room", "°C", "Room at which the limit would be reached under this load."},
+    MetricKind{".headroom_w", Better::Higher, "headroom", "W",
+               "Watts it could carry more before its limit, at this room and fan speed."},
+    MetricKind{".hottest_room_c", Better::Higher, "hottest room", "°C",
+               "Room at which the limit would be reached under this load."},
     MetricKind{".clock", Better::Higher, "clock", "MHz", "Mean clock of the window."},
     MetricKind{".temp", Better::Lower, "temperature", "°C", "Mean temperature of the window."},
     MetricKind{"idle.wall.power", Better::Lower, "Wall power at rest", "W", "Mean of the rest phase."},
@@ -39,11 +43,14 @@ constexpr std::array kKinds = {
     MetricKind{"energy_j", Better::Lower, "Energy of the load", "J", "Power integrated over the load phase."},
     MetricKind{"task_s", Better::Lower, "Task time", "s", "Time the work took."},
     MetricKind{"price", Better::Lower, "Price", "", "As stated for the setup."},
-    MetricKind{"score_per_watt", Better::Higher, "Score per watt", "1/W", "Mean over passes of score over power while it was earned."},
+    MetricKind{"score_per_watt", Better::Higher, "Score per watt", "1/W",
+               "Mean over passes of score over power while it was earned."},
     MetricKind{"score", Better::Higher, "Score", "", "Mean over passes."},
-    MetricKind{"work_per_joule", Better::Higher, "Work per joule", "1/J", "Work done under load over the energy it took."},
+    MetricKind{"work_per_joule", Better::Higher, "Work per joule", "1/J",
+               "Work done under load over the energy it took."},
     MetricKind{"frame.rate", Better::Higher, "Frame rate", "frames/s", "Mean of the window."},
-    MetricKind{"work.rate", Better::Higher, "Work rate", "1/s", "Work units per second of the load, mean of the window."},
+    MetricKind{"work.rate", Better::Higher, "Work rate", "1/s",
+               "Work units per second of the load, mean of the window."},
     MetricKind{"stability_percent", Better::Higher, "Pass stability", "%", "Worst pass score over best."},
     MetricKind{"runtime_s", Better::Higher, "Runtime", "s", "Time on battery until it was empty."},
 };
@@ -99,12 +106,14 @@ void addChannel(std::map<std::string, MetricValue>& metrics, const ChannelFigure
 void addTyped(std::map<std::string, MetricValue>& metrics, const RunLog& run) {
   std::map<std::string, std::vector<double>> typed;
   for (const Event& event : run.facts.events) {
-    if (event.kind == "reading" && !event.role.empty() && std::isfinite(event.value)) typed[event.role].push_back(event.value);
+    if (event.kind == "reading" && !event.role.empty() && std::isfinite(event.value))
+      typed[event.role].push_back(event.value);
   }
   for (const auto& [role, values] : typed) {
     const bool isSurface = role.starts_with("surface.");
     const std::string name = isSurface ? role + ".temp" : role;
-    if ((role == "noise" || role == "wall.power" || isSurface) && !metrics.contains(name)) put(metrics, name, meanOf(values));
+    if ((role == "noise" || role == "wall.power" || isSurface) && !metrics.contains(name))
+      put(metrics, name, meanOf(values));
   }
 }
 

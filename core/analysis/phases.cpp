@@ -10,13 +10,13 @@
 namespace ash {
 namespace {
 
-constexpr double kLongestPauseS = 10;     // a shorter dip does not end a load
-constexpr double kShortestLoadS = 20;     // a shorter burst is background work
+constexpr double kLongestPauseS = 10;  // a shorter dip does not end a load
+constexpr double kShortestLoadS = 20;  // a shorter burst is background work
 constexpr double kShortestLoadShare = 0.05;
 
 // In the order in which they tell a load from rest best.
-constexpr std::array kSignals = {"work.rate", "frame.rate", "cpu.load", "cpu.power", "gpu.load", "gpu.power", "wall.power",
-                                 "battery.power", "storage.write", "storage.read"};
+constexpr std::array kSignals = {"work.rate", "frame.rate", "cpu.load",      "cpu.power",     "gpu.load",
+                                 "gpu.power", "wall.power", "battery.power", "storage.write", "storage.read"};
 
 struct Signal {
   Series series;
@@ -61,8 +61,10 @@ std::vector<TimeSpan> busySpans(const Signal& signal) {
   for (size_t i = 0; i < series.size(); ++i) {
     if (series.v[i] < signal.threshold) continue;
     const double end = i + 1 < series.size() ? series.t[i + 1] : series.t[i] + interval;
-    if (!spans.empty() && series.t[i] - spans.back().endS <= kLongestPauseS) spans.back().endS = end;
-    else spans.push_back({series.t[i], end});
+    if (!spans.empty() && series.t[i] - spans.back().endS <= kLongestPauseS)
+      spans.back().endS = end;
+    else
+      spans.push_back({series.t[i], end});
   }
   const double shortest = std::max(kShortestLoadS, kShortestLoadShare * (series.t.back() - series.t.front()));
   std::erase_if(spans, [&](const TimeSpan& span) { return span.lengthS() < shortest; });
@@ -110,7 +112,8 @@ std::optional<TimeSpan> loadPhase(const RunLog& run, const std::vector<PhaseSpan
   if (signal && !signal->isAlwaysBusy) {
     // A soak without load is allowed and is no load phase: look whether anything was ever busy inside.
     const Series inside = slice(signal->series, *load);
-    const bool anyBusy = std::any_of(inside.v.begin(), inside.v.end(), [&](double v) { return v >= signal->threshold; });
+    const bool anyBusy =
+        std::any_of(inside.v.begin(), inside.v.end(), [&](double v) { return v >= signal->threshold; });
     if (!inside.empty() && !anyBusy) return std::nullopt;
   }
   return load;

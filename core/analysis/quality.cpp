@@ -11,8 +11,8 @@
 namespace ash {
 namespace {
 
-constexpr double kSpikeAtLeastK = 8;     // out and back within one sample: faster than heat can move
-constexpr double kGapIntervals = 5;      // contract, "Energy"
+constexpr double kSpikeAtLeastK = 8;  // out and back within one sample: faster than heat can move
+constexpr double kGapIntervals = 5;   // contract, "Energy"
 constexpr double kStuckAtLeastS = 120;
 
 double neighbourNoise(const Series& series) {
@@ -27,22 +27,25 @@ void findGaps(const std::string& name, const Series& series, std::vector<Problem
   for (size_t i = 1; i < series.size(); ++i) {
     const double distance = series.t[i] - series.t[i - 1];
     if (distance <= kGapIntervals * interval) continue;
-    problems.push_back({"gap", name, series.t[i - 1], series.t[i],
-                        fmt::format("{} has no reading for {:.1f} s from {:.1f} s on; the gap is left out, not bridged.", name,
-                                    distance, series.t[i - 1])});
+    problems.push_back(
+        {"gap", name, series.t[i - 1], series.t[i],
+         fmt::format("{} has no reading for {:.1f} s from {:.1f} s on; the gap is left out, not bridged.", name,
+                     distance, series.t[i - 1])});
   }
 }
 
-void findStuck(const RunContext& context, const std::string& name, const Series& series, std::vector<Problem>& problems) {
+void findStuck(const RunContext& context, const std::string& name, const Series& series,
+               std::vector<Problem>& problems) {
   if (!context.load || !isLoadedTemperature(name)) return;
   // A temperature that does not move at all while the load starts is no temperature.
   const Series part = slice(series, {context.load->startS - 1, context.load->startS + kStuckAtLeastS});
   if (part.size() < 20 || part.t.back() - part.t.front() < kStuckAtLeastS / 2) return;
   const auto [low, high] = std::minmax_element(part.v.begin(), part.v.end());
   if (*high > *low || name != context.watched) return;
-  problems.push_back({"stuck", name, part.t.front(), part.t.back(),
-                      fmt::format("{} shows {:.1f} °C without any change while the load starts: it may not be read at all.",
-                                  name, *low)});
+  problems.push_back(
+      {"stuck", name, part.t.front(), part.t.back(),
+       fmt::format("{} shows {:.1f} °C without any change while the load starts: it may not be read at all.", name,
+                   *low)});
 }
 
 }  // namespace
@@ -78,8 +81,9 @@ std::vector<Problem> findQualityProblems(const RunContext& context) {
   const double interval = medianInterval(times);
   for (size_t i = 1; i < times.size() && interval > 0; ++i) {
     if (times[i] - times[i - 1] <= kGapIntervals * interval) continue;
-    problems.push_back({"gap", "", times[i - 1], times[i],
-                        fmt::format("Nothing was logged for {:.1f} s from {:.1f} s on.", times[i] - times[i - 1], times[i - 1])});
+    problems.push_back(
+        {"gap", "", times[i - 1], times[i],
+         fmt::format("Nothing was logged for {:.1f} s from {:.1f} s on.", times[i] - times[i - 1], times[i - 1])});
   }
   for (const Channel& channel : context.run.log.channels) {
     const Series& series = context.series.at(channel.name);

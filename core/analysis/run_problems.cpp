@@ -13,7 +13,8 @@ namespace {
 constexpr double kShortestLoadS = 60;
 constexpr double kBusyAtRestPercent = 15;
 
-void add(std::vector<Problem>& problems, std::string kind, std::string channel, const TimeSpan& span, std::string text) {
+void add(std::vector<Problem>& problems, std::string kind, std::string channel, const TimeSpan& span,
+         std::string text) {
   problems.push_back({std::move(kind), std::move(channel), span.startS, span.endS, std::move(text)});
 }
 
@@ -39,7 +40,8 @@ void checkSettled(const RunContext& context, const Figures& figures, std::vector
 void checkLength(const RunContext& context, std::vector<Problem>& problems) {
   if (!context.load || context.load->lengthS() >= kShortestLoadS) return;
   add(problems, "short_run", "", *context.load,
-      fmt::format("The load lasted {:.0f} s only; less than {:.0f} s says little.", context.load->lengthS(), kShortestLoadS));
+      fmt::format("The load lasted {:.0f} s only; less than {:.0f} s says little.", context.load->lengthS(),
+                  kShortestLoadS));
 }
 
 void checkRest(const RunContext& context, std::vector<Problem>& problems) {
@@ -55,7 +57,8 @@ void checkFans(const RunContext& context, const Figures& figures, std::vector<Pr
   for (const FanFigures& fan : figures.fans) {
     if (fan.heldConstant.value_or(true)) continue;
     add(problems, "fan_moved", fan.channel, context.window->span,
-        fmt::format("{} did not hold its speed in the window, so the cooling changed while it was measured.", fan.channel));
+        fmt::format("{} did not hold its speed in the window, so the cooling changed while it was measured.",
+                    fan.channel));
   }
 }
 

@@ -67,7 +67,8 @@ double estimateStep(const std::vector<double>& values) {
   if (sorted.size() < 4) return 0;
   double step = sorted[1] - sorted[0];
   for (size_t i = 2; i < sorted.size(); ++i) step = std::min(step, sorted[i] - sorted[i - 1]);
-  // A floating-point value has no step that means anything: decimals beyond a millionth, or differences that do not fit.
+  // A floating-point value has no step that means anything: decimals beyond a millionth, or differences that do not
+  // fit.
   if (step < 1e-6) return 0;
   for (size_t i = 1; i < sorted.size(); ++i) {
     const double steps = (sorted[i] - sorted[0]) / step;

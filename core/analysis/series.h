@@ -31,7 +31,8 @@ double meanOf(const std::vector<double>& values);
 /// Straight line between the readings around t, the nearest reading outside them. Empty series: missing.
 double interpolate(const Series& series, double t);
 
-/// The sensor's step: the smallest difference between readings when all are whole multiples of it; 0 when it cannot be told.
+/// The sensor's step: the smallest difference between readings when all are whole multiples of it; 0 when it cannot be
+/// told.
 double estimateStep(const std::vector<double>& values);
 
 }  // namespace ash

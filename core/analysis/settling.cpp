@@ -15,8 +15,8 @@ namespace {
 constexpr size_t kFewestReadings = 12;
 constexpr size_t kMostBlocks = 240;
 constexpr size_t kCoarseGrid = 32;
-constexpr size_t kFineGrid = 15;
-constexpr double kDriftAhead = 1.0;
+constexpr size_t kFineGrid = 11;
+constexpr double kDriftAhead = 0.6;
 constexpr double kDriftBehind = 0.25;
 // Time constants closer than this cannot be told apart and only fight each other.
 constexpr double kClosestRatio = 1.8;
@@ -59,13 +59,14 @@ std::vector<double> logGrid(double low, double high, size_t count) {
 
 /// One solution of the linear part for given time constants.
 struct Candidate {
-  int order = 0;                              // how many time constants
-  std::array<double, 2> taus{};               // rising
-  std::array<double, 3> coefficients{};       // final value, then −amplitude of each
+  int order = 0;                         // how many time constants
+  std::array<double, 2> taus{};          // rising
+  std::array<double, 3> coefficients{};  // final value, then −amplitude of each
   double rss = INFINITY;
   double finalVariance = 0;  // per unit of residual variance
 
-  // Where heat goes in and power is constant, every part of a warm-up has the same sign (a passive network's step response).
+  // Where heat goes in and power is constant, every part of a warm-up has the same sign (a passive network's step
+  // response).
   bool hasOneSign() const {
     for (int k = 2; k <= order; ++k) {
       if (coefficients[k] * coefficients[1] < 0) return false;
@@ -204,7 +205,8 @@ void setInterval(const std::vector<Candidate>& profile, const Candidate& best, c
 
 struct FitOfBlocks {
   Candidate best;
-  std::vector<Candidate> profile;  // over the slow time constant, with one and with two
+  std::vector<double> refineAround;  // time constants of the best with one and of the best with two
+  std::vector<Candidate> profile;    // over the slow time constant, with one and with two
 };
 
 // Fits one and two time constants on a grid and keeps the better explanation.
@@ -216,12 +218,19 @@ FitOfBlocks fitOnGrid(const Blocks& blocks, std::vector<double> taus) {
   if (one == nullptr) return result;
   const auto twofold = blocks.size() >= 20 ? profileOverSlow(grid, 2) : std::vector<Candidate>();
   const Candidate* two = bestOf(twofold);
-  // Autocorrelated residuals of the single fit are the misfit itself, so never count fewer than a quarter of the blocks.
+  // Autocorrelated residuals of the single fit are the misfit itself, so never count fewer than a quarter of the
+  // blocks.
   const double independent = static_cast<double>(blocks.size()) / autocorrelationTime(residualsOf(*one, blocks));
   const double counted = std::max(independent, static_cast<double>(blocks.size()) / 4);
-  const bool takeTwo = two != nullptr && bic(*two, counted, blocks.size()) + 6 < bic(*one, counted, blocks.size());
+  // Parts of opposite sign are against physics as long as power is constant: they need a much better case.
+  const double mustGain = two != nullptr && two->hasOneSign() ? 6 : 30;
+  const bool takeTwo =
+      two != nullptr && bic(*two, counted, blocks.size()) + mustGain < bic(*one, counted, blocks.size());
   result.best = takeTwo ? *two : *one;
-  // Whatever was taken for the value, a further, slower part that the readings do not exclude belongs to its uncertainty.
+  result.refineAround = {one->taus[0]};
+  if (two != nullptr) result.refineAround.insert(result.refineAround.end(), {two->taus[0], two->taus[1]});
+  // Whatever was taken for the value, a further, slower part that the readings do not exclude belongs to its
+  // uncertainty.
   result.profile = single;
   result.profile.insert(result.profile.end(), twofold.begin(), twofold.end());
   return result;
@@ -233,13 +242,31 @@ std::vector<double> coarseGrid(const Blocks& blocks) {
   return logGrid(std::max(width, span / 300), 4 * span, kCoarseGrid);
 }
 
-// The coarse grid, and a fine one around each time constant of the best candidate.
-std::vector<double> refinedGrid(std::vector<double> coarse, const Candidate& best) {
+// Closes in on the best time constants by grids that become finer around them: two coarse neighbours must not be able
+// to pose as the one between them.
+std::vector<double> closeIn(const Blocks& blocks, std::vector<double> around, double longest) {
+  for (const auto& [reach, count] :
+       {std::pair{1.35, size_t{15}}, std::pair{1.05, size_t{11}}, std::pair{1.011, size_t{9}}}) {
+    std::vector<double> grid;
+    for (const double centre : around) {
+      for (const double tau : logGrid(centre / reach, centre * reach, count)) {
+        if (tau <= longest) grid.push_back(tau);
+      }
+    }
+    std::sort(grid.begin(), grid.end());
+    around = fitOnGrid(blocks, grid).refineAround;
+  }
+  return around;
+}
+
+// The coarse grid, a fine one around each time constant that matters, and those themselves.
+std::vector<double> refinedGrid(std::vector<double> coarse, const std::vector<double>& around) {
   const double longest = coarse.back();
-  for (int k = 0; k < best.order; ++k) {
-    for (const double tau : logGrid(best.taus[k] / 1.35, best.taus[k] * 1.35, kFineGrid)) {
+  for (const double centre : around) {
+    for (const double tau : logGrid(centre / 1.35, centre * 1.35, kFineGrid)) {
       if (tau <= longest) coarse.push_back(tau);
     }
+    coarse.push_back(centre);
   }
   std::sort(coarse.begin(), coarse.end());
   return coarse;
@@ -249,9 +276,10 @@ double residualSd(const Candidate& candidate, const Blocks& blocks) {
   return std::sqrt(candidate.rss / static_cast<double>(blocks.size()));
 }
 
-WarmUpFit finishFit(const Blocks& blocks, const Candidate& coarseBest) {
+WarmUpFit finishFit(const Blocks& blocks, const std::vector<double>& around) {
   WarmUpFit fit;
-  const FitOfBlocks refined = fitOnGrid(blocks, refinedGrid(coarseGrid(blocks), coarseBest));
+  const std::vector<double> coarse = coarseGrid(blocks);
+  const FitOfBlocks refined = fitOnGrid(blocks, refinedGrid(coarse, closeIn(blocks, around, coarse.back())));
   const Candidate& best = refined.best;
   if (best.order == 0) return fit;
   fit.isValid = true;
@@ -281,14 +309,16 @@ Series after(const Series& series, double startS) { return slice(series, {startS
 
 double WarmUpFit::at(double t) const {
   double value = finalK;
-  for (size_t k = 0; k < timeConstantsS.size(); ++k) value -= amplitudesK[k] * std::exp(-(t - startS) / timeConstantsS[k]);
+  for (size_t k = 0; k < timeConstantsS.size(); ++k)
+    value -= amplitudesK[k] * std::exp(-(t - startS) / timeConstantsS[k]);
   return value;
 }
 
 namespace {
 
-// A real machine has more time constants than two, and the slowest shows last: a forecast that still climbs as readings come
-// in will go on climbing. How far it moved since two thirds of the readings widens its interval, most on the side it moves to.
+// A real machine has more time constants than two, and the slowest shows last: a forecast that still climbs as readings
+// come in will go on climbing. How far it moved since two thirds of the readings widens its interval, most on the side
+// it moves to.
 void widenByDrift(const Series& part, WarmUpFit& fit) {
   const size_t count = part.size() * 2 / 3;
   if (count < kFewestReadings) return;
@@ -312,19 +342,20 @@ WarmUpFit fitWarmUp(const Series& warmUp) {
   // readings down to their noise.
   Series part;
   Blocks blocks;
-  Candidate best;
+  FitOfBlocks found;
   for (const double share : {0.0, 0.08, 0.16, 0.25, 0.35, 0.5}) {
     Series later = after(warmUp, warmUp.t.front() + share * span);
     if (later.size() < kFewestReadings) break;
     part = std::move(later);
     blocks = makeBlocks(part);
-    best = fitOnGrid(blocks, coarseGrid(blocks)).best;
+    found = fitOnGrid(blocks, coarseGrid(blocks));
+    const Candidate& best = found.best;
     // A part that is over within the first twelfth only takes the place of a slow one that matters.
     const bool wastesOne = best.order == 2 && 3 * best.taus[0] < 0.08 * (part.t.back() - part.t.front());
     if (best.order > 0 && !wastesOne && residualSd(best, blocks) <= 1.25 * blockNoise(blocks) + 0.05) break;
   }
-  if (best.order == 0) return {};
-  WarmUpFit fit = finishFit(blocks, best);
+  if (found.best.order == 0) return {};
+  WarmUpFit fit = finishFit(blocks, found.refineAround);
   if (fit.isValid) widenByDrift(part, fit);
   return fit;
 }
@@ -369,13 +400,13 @@ double worstRemaining(const WarmUpFit& fit, double t) {
   return std::max(std::abs(fit.finalLowK - now), std::abs(fit.finalHighK - now));
 }
 
-// The first moment from which the fit stays within `within` of its final interval; missing when it never does.
+// The first moment from which the fit stays within `within` of its final value.
 double firstWithin(const WarmUpFit& fit, double within, double lastS) {
   constexpr int kSteps = 2000;
   double at = kMissing;
   for (int i = kSteps; i >= 0; --i) {
     const double t = fit.startS + (lastS - fit.startS) * i / kSteps;
-    if (worstRemaining(fit, t) >= within) break;
+    if (std::abs(fit.finalK - fit.at(t)) >= within) break;
     at = t;
   }
   return at;
@@ -387,10 +418,12 @@ namespace {
 
 constexpr double kUnmovedAtLeastS = 120;
 
-// A coarse sensor hides a slow rise between two of its steps: a reading that has not moved yet tells only after a while.
+// A coarse sensor hides a slow rise between two of its steps: a reading that has not moved yet tells only after a
+// while.
 bool mayHideARise(const Series& series, double step, double trendS) {
   const Series part = after(series, series.t.back() - trendS);
-  const bool isUnmoved = step >= kSettledWithinK / 2 && std::all_of(part.v.begin(), part.v.end(), [&](double v) { return v == part.v[0]; });
+  const bool isUnmoved = step >= kSettledWithinK / 2 &&
+                         std::all_of(part.v.begin(), part.v.end(), [&](double v) { return v == part.v[0]; });
   if (!isUnmoved) return false;
   size_t first = series.size() - 1;
   while (first > 0 && series.v[first - 1] == series.v.back()) --first;
@@ -413,7 +446,8 @@ SettlingVerdict judgeSettling(const Series& temperature, const Series& room, dou
   verdict.forecastHigh = verdict.fit.finalHighK + roomC;
   verdict.timeConstantsS = verdict.fit.timeConstantsS;
   const double within = std::max(kSettledWithinK, step);
-  verdict.isSettled = worstRemaining(verdict.fit, endS) < within && largestTrendK(over, trendS) < within &&
+  verdict.worstRemainingK = worstRemaining(verdict.fit, endS);
+  verdict.isSettled = verdict.worstRemainingK < within && largestTrendK(over, trendS) < within &&
                       !mayHideARise(temperature, step, trendS);
   if (verdict.isSettled) verdict.atS = firstWithin(verdict.fit, within, endS);
   return verdict;

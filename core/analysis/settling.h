@@ -23,16 +23,17 @@ struct WarmUpFit {
   double at(double t) const;
 };
 
-/// Fits the readings of `warmUp` (the load phase up to now; °C, or K over room). Two time constants are taken where they
-/// explain the readings clearly better (BIC); the interval is the profile likelihood over the slow time constant with the
-/// autocorrelation of the residuals. Invalid with fewer than 12 readings.
+/// Fits the readings of `warmUp` (the load phase up to now; °C, or K over room). Two time constants are taken where
+/// they explain the readings clearly better (BIC); the interval is the profile likelihood over the slow time constant
+/// with the autocorrelation of the residuals. Invalid with fewer than 12 readings.
 WarmUpFit fitWarmUp(const Series& warmUp);
 
 struct SettlingVerdict {
   bool isSettled = false;
-  double atS = kMissing;        ///< since when, from the final fit
-  double remainingK = kMissing; ///< what the fit still predicts at the end
-  double forecast = kMissing;   ///< settled value in the unit of `temperature`, at the room of the end
+  double atS = kMissing;              ///< since when, from the final fit
+  double remainingK = kMissing;       ///< what the fit still predicts at the end
+  double worstRemainingK = kMissing;  ///< the same at the far end of the interval
+  double forecast = kMissing;         ///< settled value in the unit of `temperature`, at the room of the end
   double forecastLow = kMissing;
   double forecastHigh = kMissing;
   std::vector<double> timeConstantsS;

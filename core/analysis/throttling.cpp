@@ -13,7 +13,7 @@ namespace {
 constexpr double kThrottledBelow = 0.97;  // contract: at least 3 % below the reference clock
 constexpr double kAtLimitK = 1.5;         // governors work a little below their limit
 constexpr double kAtPower = 0.96;
-constexpr double kPauseShare = 0.5;       // power below half of its median under load is a pause, no throttling
+constexpr double kPauseShare = 0.5;  // power below half of its median under load is a pause, no throttling
 
 struct DeviceSeries {
   std::string device;
@@ -79,7 +79,8 @@ Cause causeOf(const DeviceSeries& device, const TimeSpan& span, bool& isPlanned)
 
 // At its limit or not, sample by sample: an interval is cut where the cause changes.
 bool isHot(const DeviceSeries& device, double t) {
-  return device.limitC && device.temperature != nullptr && interpolate(*device.temperature, t) >= *device.limitC - kAtLimitK;
+  return device.limitC && device.temperature != nullptr &&
+         interpolate(*device.temperature, t) >= *device.limitC - kAtLimitK;
 }
 
 bool isPause(const DeviceSeries& device, double medianW, double t) {
@@ -88,7 +89,8 @@ bool isPause(const DeviceSeries& device, double medianW, double t) {
 
 std::vector<ThrottleInterval> findIntervals(const DeviceSeries& device, double referenceMhz, double joinS) {
   const double interval = medianInterval(device.clock.t);
-  const double medianW = device.power == nullptr ? 0 : medianOf(slice(*device.power, {device.clock.t.front(), INFINITY}).v);
+  const double medianW =
+      device.power == nullptr ? 0 : medianOf(slice(*device.power, {device.clock.t.front(), INFINITY}).v);
   std::vector<std::pair<TimeSpan, bool>> spans;
   for (size_t i = 0; i < device.clock.size(); ++i) {
     const double t = device.clock.t[i];
@@ -96,9 +98,12 @@ std::vector<ThrottleInterval> findIntervals(const DeviceSeries& device, double r
     const double end = i + 1 < device.clock.size() ? device.clock.t[i + 1] : t + interval;
     const bool hot = isHot(device, t);
     const bool joins = !spans.empty() && t - spans.back().first.endS <= joinS;
-    if (joins && spans.back().second == hot) spans.back().first.endS = end;
-    else if (joins && spans.size() > 1 && spans.back().first.lengthS() < joinS) spans.back() = {{spans.back().first.startS, end}, hot};
-    else spans.push_back({{t, end}, hot});
+    if (joins && spans.back().second == hot)
+      spans.back().first.endS = end;
+    else if (joins && spans.size() > 1 && spans.back().first.lengthS() < joinS)
+      spans.back() = {{spans.back().first.startS, end}, hot};
+    else
+      spans.push_back({{t, end}, hot});
   }
   std::vector<ThrottleInterval> intervals;
   for (const auto& [span, hot] : spans) {
@@ -107,7 +112,8 @@ std::vector<ThrottleInterval> findIntervals(const DeviceSeries& device, double r
     found.cause = hot ? Cause::Thermal : causeOf(device, span, found.isPlanned);
     found.depthMhz = referenceMhz - meanOf(slice(device.clock, span).v);
     const bool joinsLast = !intervals.empty() && intervals.back().cause == found.cause &&
-                           intervals.back().isPlanned == found.isPlanned && span.startS - intervals.back().span.endS <= joinS;
+                           intervals.back().isPlanned == found.isPlanned &&
+                           span.startS - intervals.back().span.endS <= joinS;
     if (joinsLast) {
       intervals.back().span.endS = span.endS;
       intervals.back().depthMhz = referenceMhz - meanOf(slice(device.clock, intervals.back().span).v);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Opening, making and migrating a book; studies, setups and loads. Runs are read in book_runs.cpp and book_read_run.cpp.
+// Opening, making and migrating a book; studies, setups and loads. Runs are read in book_runs.cpp and
+// book_read_run.cpp.
 #include "book/book.h"
 
 #include <fmt/format.h>
@@ -41,8 +42,9 @@ Status checkIsBook(SQLite::Database& database, const std::string& path) {
   }
   const int format = database.execAndGet("PRAGMA user_version").getInt();
   if (format > kBookFormat) {
-    return Error::badInput(fmt::format("{} was written by a newer version (format {}, this one knows {}). Use that version.",
-                                       path, format, kBookFormat));
+    return Error::badInput(
+        fmt::format("{} was written by a newer version (format {}, this one knows {}). Use that version.", path, format,
+                    kBookFormat));
   }
   return {};
 }
@@ -81,7 +83,8 @@ Result<Book> Book::open(const std::string& path, BookAccess access) {
   if (!std::filesystem::exists(path, error)) {
     return Error::badInput(fmt::format("There is no book {}; make one with `ashg book new {}`.", path, path));
   }
-  if (std::filesystem::is_directory(path, error)) return Error::badInput(fmt::format("{} is a folder, not a book.", path));
+  if (std::filesystem::is_directory(path, error))
+    return Error::badInput(fmt::format("{} is a folder, not a book.", path));
   return guarded<Book>("open the book", path, [&]() -> Result<Book> {
     const int flags = access == BookAccess::ReadOnly ? SQLite::OPEN_READONLY : SQLite::OPEN_READWRITE;
     auto database = std::make_unique<SQLite::Database>(path, flags);
@@ -108,11 +111,13 @@ Result<std::vector<Study>> Book::studies() const {
       study.name = rows.getColumn(1).getString();
       study.question = rows.getColumn(2).getString();
       study.plan = Json::parse(rows.getColumn(3).getString());
-      SQLite::Statement setups(*m_database, "SELECT name, parts, conditions, levels FROM setup WHERE study = ? ORDER BY id");
+      SQLite::Statement setups(*m_database,
+                               "SELECT name, parts, conditions, levels FROM setup WHERE study = ? ORDER BY id");
       setups.bind(1, id);
       while (setups.executeStep()) {
         study.setups.push_back({setups.getColumn(0).getString(), Json::parse(setups.getColumn(1).getString()),
-                                Json::parse(setups.getColumn(2).getString()), Json::parse(setups.getColumn(3).getString())});
+                                Json::parse(setups.getColumn(2).getString()),
+                                Json::parse(setups.getColumn(3).getString())});
       }
       SQLite::Statement loads(*m_database, "SELECT name, spec FROM load WHERE study = ? ORDER BY id");
       loads.bind(1, id);

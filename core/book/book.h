@@ -19,8 +19,8 @@ namespace ash {
 
 enum class BookAccess { ReadOnly, ReadWrite };
 
-/// An open book. Several processes may have it open at once (WAL, busy time-out). One thread at a time; every call is one
-/// short transaction. A failed call changes nothing.
+/// An open book. Several processes may have it open at once (WAL, busy time-out). One thread at a time; every call is
+/// one short transaction. A failed call changes nothing.
 class Book {
  public:
   static Result<Book> create(const std::string& path);
@@ -37,10 +37,12 @@ class Book {
 
   /// Names of the studies with their setups and loads, in the order in which they were made.
   Result<std::vector<Study>> studies() const;
-  /// Finds or makes a study, a setup and a load in it. Given conditions and spec fill in a new row; an old row keeps its own.
+  /// Finds or makes a study, a setup and a load in it. Given conditions and spec fill in a new row; an old row keeps
+  /// its own.
   Status ensurePlace(const std::string& study, const Setup& setup, const Load& load);
 
-  /// All runs in the order in which they were started. A run whose recorder is no longer alive is told as what became of it.
+  /// All runs in the order in which they were started. A run whose recorder is no longer alive is told as what became
+  /// of it.
   Result<std::vector<RunSummary>> runs() const;
   Result<RunSummary> run(const std::string& id) const;
   /// A run with its samples merged onto one time axis, its phases and events.

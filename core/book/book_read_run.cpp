@@ -30,10 +30,11 @@ std::vector<SourceSamples> readSources(SQLite::Database& database, const std::st
     if (source > 100'000) continue;
     if (sources.size() <= source) sources.resize(source + 1);
     sources[source].readings.push_back(readingFromJson(Json::parse(readings.getColumn(3).getString()),
-                                                       readings.getColumn(1).getString(), readings.getColumn(2).getString()));
+                                                       readings.getColumn(1).getString(),
+                                                       readings.getColumn(2).getString()));
   }
-  SQLite::Statement blocks(database,
-                           "SELECT source, times, samples FROM block WHERE run = ? AND last_s > ? ORDER BY source, number");
+  SQLite::Statement blocks(
+      database, "SELECT source, times, samples FROM block WHERE run = ? AND last_s > ? ORDER BY source, number");
   blocks.bind(1, run);
   blocks.bind(2, std::isfinite(afterS) ? afterS : -1e300);
   while (blocks.executeStep()) {
@@ -58,7 +59,7 @@ std::vector<double> mergedAxis(const std::vector<SourceSamples>& sources, double
   std::sort(all.begin(), all.end());
   std::vector<double> axis;
   for (const double t : all) {
-    if (std::isfinite(afterS) && t <= afterS) continue;
+    if (std::isfinite(afterS) && t <= afterS + intervalS / 4) continue;
     if (axis.empty() || t - axis.back() > intervalS / 4) axis.push_back(t);
   }
   return axis;
@@ -113,12 +114,14 @@ void readPhases(SQLite::Database& database, const std::string& run, double lastS
 }
 
 void readEvents(SQLite::Database& database, const std::string& run, RunLog& log) {
-  SQLite::Statement rows(database,
-                         "SELECT at_s, kind, text, role, value, value_high, extra FROM event WHERE run = ? ORDER BY at_s, id");
+  SQLite::Statement rows(
+      database, "SELECT at_s, kind, text, role, value, value_high, extra FROM event WHERE run = ? ORDER BY at_s, id");
   rows.bind(1, run);
   while (rows.executeStep()) {
     Event event;
-    const auto number = [&](int column) { return rows.getColumn(column).isNull() ? kMissing : rows.getColumn(column).getDouble(); };
+    const auto number = [&](int column) {
+      return rows.getColumn(column).isNull() ? kMissing : rows.getColumn(column).getDouble();
+    };
     event.atS = number(0);
     event.kind = rows.getColumn(1).getString();
     event.text = rows.getColumn(2).getString();

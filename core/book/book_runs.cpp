@@ -21,7 +21,8 @@ struct Extent {
 };
 
 constexpr const char* kRunColumns =
-    "SELECT run.id, study.name, setup.name, load.name, run.repeat, run.outcome, run.reason, run.started, run.procedure, "
+    "SELECT run.id, study.name, setup.name, load.name, run.repeat, run.outcome, run.reason, run.started, "
+    "run.procedure, "
     "run.interval_s, run.watched, run.machine, run.bench, run.conditions, run.unwatched, run.recorder_boot, "
     "run.recorder_pid, run.recorder_start "
     "FROM run JOIN setup ON setup.id = run.setup JOIN load ON load.id = run.load JOIN study ON study.id = setup.study ";
@@ -30,7 +31,8 @@ constexpr const char* kRunColumns =
 void tellInterrupted(const ProcessIdentity& recorder, RunInfo& info) {
   if (info.outcome != Outcome::Running) return;
   switch (stateOf(recorder)) {
-    case ProcessState::Alive: return;
+    case ProcessState::Alive:
+      return;
     case ProcessState::Gone:
       info.outcome = Outcome::RecorderDied;
       info.reason = fmt::format("The recorder (process {}) ended without closing the run.", recorder.pid);
@@ -82,7 +84,8 @@ std::map<std::string, Extent> extents(SQLite::Database& database, const std::str
 std::vector<RunSummary> readSummaries(SQLite::Database& database, const std::string& onlyRun) {
   const auto extent = extents(database, onlyRun);
   std::vector<RunSummary> runs;
-  SQLite::Statement rows(database, std::string(kRunColumns) + (onlyRun.empty() ? "ORDER BY run.rowid" : "WHERE run.id = ?"));
+  SQLite::Statement rows(database,
+                         std::string(kRunColumns) + (onlyRun.empty() ? "ORDER BY run.rowid" : "WHERE run.id = ?"));
   if (!onlyRun.empty()) rows.bind(1, onlyRun);
   while (rows.executeStep()) {
     RunSummary summary{readInfo(rows), 0, kMissing};
@@ -96,10 +99,11 @@ std::vector<RunSummary> readSummaries(SQLite::Database& database, const std::str
 }
 
 void checkBlocks(SQLite::Database& database, std::vector<std::string>& faults) {
-  SQLite::Statement rows(database,
-                         "SELECT block.run, block.source, block.number, sweeps, times, samples, checksum, "
-                         "(SELECT COUNT(*) FROM reading WHERE reading.run = block.run AND reading.source = block.source) "
-                         "FROM block ORDER BY block.run, block.source, block.number");
+  SQLite::Statement rows(
+      database,
+      "SELECT block.run, block.source, block.number, sweeps, times, samples, checksum, "
+      "(SELECT COUNT(*) FROM reading WHERE reading.run = block.run AND reading.source = block.source) "
+      "FROM block ORDER BY block.run, block.source, block.number");
   std::map<std::pair<std::string, int>, double> lastTime;
   while (rows.executeStep()) {
     const std::string run = rows.getColumn(0).getString();
@@ -131,16 +135,16 @@ void checkBlocks(SQLite::Database& database, std::vector<std::string>& faults) {
 }  // namespace
 
 Result<std::vector<RunSummary>> Book::runs() const {
-  return guarded<std::vector<RunSummary>>("read", m_path, [&]() -> Result<std::vector<RunSummary>> {
-    return readSummaries(*m_database, "");
-  });
+  return guarded<std::vector<RunSummary>>(
+      "read", m_path, [&]() -> Result<std::vector<RunSummary>> { return readSummaries(*m_database, ""); });
 }
 
 Result<RunSummary> Book::run(const std::string& id) const {
   return guarded<RunSummary>("read", m_path, [&]() -> Result<RunSummary> {
     auto found = readSummaries(*m_database, id);
     if (id.empty() || found.size() != 1) {
-      return Error::badInput(fmt::format("There is no run {} in {}; `ashg book info {}` lists them.", id, m_path, m_path));
+      return Error::badInput(
+          fmt::format("There is no run {} in {}; `ashg book info {}` lists them.", id, m_path, m_path));
     }
     return found.front();
   });
@@ -186,7 +190,8 @@ Result<std::vector<std::string>> Book::closeInterrupted() {
       if (info.outcome != Outcome::Running) interrupted.push_back(std::move(info));
     }
     for (const RunInfo& info : interrupted) {
-      SQLite::Statement update(*m_database, "UPDATE run SET outcome = ?, reason = ? WHERE id = ? AND outcome = 'running'");
+      SQLite::Statement update(*m_database,
+                               "UPDATE run SET outcome = ?, reason = ? WHERE id = ? AND outcome = 'running'");
       update.bind(1, std::string(outcomeText(info.outcome)));
       update.bind(2, info.reason);
       update.bind(3, info.id);
@@ -207,7 +212,8 @@ Result<std::vector<std::string>> Book::check() const {
       if (line != "ok") faults.push_back("SQLite: " + line);
     }
     SQLite::Statement keys(*m_database, "PRAGMA foreign_key_check");
-    while (keys.executeStep()) faults.push_back("A row of table " + keys.getColumn(0).getString() + " belongs to nothing.");
+    while (keys.executeStep())
+      faults.push_back("A row of table " + keys.getColumn(0).getString() + " belongs to nothing.");
     if (faults.empty()) checkBlocks(*m_database, faults);
     return faults;
   });

@@ -6,9 +6,9 @@
 namespace ash {
 
 Json readingToJson(const Reading& reading) {
-  return {{"id", reading.id},         {"path", reading.path},     {"device", reading.device},
-          {"driver", reading.driver}, {"kind", reading.kind},     {"name", reading.name},
-          {"limits", reading.limits}, {"step", reading.step},     {"accuracy", reading.accuracy},
+  return {{"id", reading.id},         {"path", reading.path}, {"device", reading.device},
+          {"driver", reading.driver}, {"kind", reading.kind}, {"name", reading.name},
+          {"limits", reading.limits}, {"step", reading.step}, {"accuracy", reading.accuracy},
           {"place", reading.place}};
 }
 

@@ -29,7 +29,8 @@ int nextRepeat(SQLite::Database& database, int64_t setup, int64_t load) {
 
 int64_t findId(SQLite::Database& database, const char* table, const std::string& study, const std::string& name) {
   SQLite::Statement find(database, fmt::format("SELECT {0}.id FROM {0} JOIN study ON study.id = {0}.study "
-                                               "WHERE study.name = ? AND {0}.name = ?", table));
+                                               "WHERE study.name = ? AND {0}.name = ?",
+                                               table));
   find.bind(1, study);
   find.bind(2, name);
   return find.executeStep() ? find.getColumn(0).getInt64() : 0;
@@ -40,10 +41,11 @@ void insertRun(SQLite::Database& database, RunInfo& info) {
   const int64_t load = findId(database, "load", info.study, info.load);
   info.repeat = nextRepeat(database, setup, load);
   const ProcessIdentity self = thisProcess();
-  SQLite::Statement insert(database,
-                           "INSERT INTO run (id, setup, load, repeat, outcome, started, procedure, interval_s, watched, machine, "
-                           "bench, conditions, unwatched, recorder_boot, recorder_pid, recorder_start) "
-                           "VALUES (?, ?, ?, ?, 'running', ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
+  SQLite::Statement insert(
+      database,
+      "INSERT INTO run (id, setup, load, repeat, outcome, started, procedure, interval_s, watched, machine, "
+      "bench, conditions, unwatched, recorder_boot, recorder_pid, recorder_start) "
+      "VALUES (?, ?, ?, ?, 'running', ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
   insert.bind(1, info.id);
   insert.bind(2, setup);
   insert.bind(3, load);
@@ -64,8 +66,8 @@ void insertRun(SQLite::Database& database, RunInfo& info) {
 
 void insertSources(SQLite::Database& database, const std::string& run, const std::vector<SourceInfo>& sources) {
   SQLite::Statement source(database, "INSERT INTO source (run, number, id) VALUES (?, ?, ?)");
-  SQLite::Statement reading(database,
-                            "INSERT INTO reading (run, source, number, name, role, unit, about) VALUES (?, ?, ?, ?, ?, ?, ?)");
+  SQLite::Statement reading(
+      database, "INSERT INTO reading (run, source, number, name, role, unit, about) VALUES (?, ?, ?, ?, ?, ?, ?)");
   for (int s = 0; s < static_cast<int>(sources.size()); ++s) {
     source.bind(1, run);
     source.bind(2, s);
@@ -78,8 +80,10 @@ void insertSources(SQLite::Database& database, const std::string& run, const std
       reading.bind(2, s);
       reading.bind(3, r);
       reading.bind(4, about.name);
-      if (about.role.empty()) reading.bind(5);
-      else reading.bind(5, about.role);
+      if (about.role.empty())
+        reading.bind(5);
+      else
+        reading.bind(5, about.role);
       reading.bind(6, about.unit);
       reading.bind(7, readingToJson(about).dump());
       reading.exec();
@@ -139,8 +143,10 @@ void RunWriter::beginPhase(PhaseKind kind, double startS) {
 
 void RunWriter::endPhase(double endS) {
   if (m_phaseCount == 0) return;
-  if (!m_phases.empty() && m_phases.back().number == m_phaseCount - 1) m_phases.back().endS = endS;
-  else m_phases.push_back({m_phaseCount - 1, "", kMissing, endS});
+  if (!m_phases.empty() && m_phases.back().number == m_phaseCount - 1)
+    m_phases.back().endS = endS;
+  else
+    m_phases.push_back({m_phaseCount - 1, "", kMissing, endS});
 }
 
 double RunWriter::waitingS() const { return m_waitingSinceS > 0 ? monotonicS() - m_waitingSinceS : 0; }
@@ -171,9 +177,10 @@ void RunWriter::writePending() {
     if (block.rowCount() > 0) writeBlock(block.source, nextBlock[block.source]++, block);
   }
   for (const PendingPhase& phase : m_phases) {
-    SQLite::Statement write(database, phase.kind.empty()
-                                          ? "UPDATE phase SET end_s = ?4 WHERE run = ?1 AND number = ?2"
-                                          : "INSERT INTO phase (run, number, kind, start_s, end_s) VALUES (?1, ?2, ?3, ?5, ?4)");
+    SQLite::Statement write(database,
+                            phase.kind.empty()
+                                ? "UPDATE phase SET end_s = ?4 WHERE run = ?1 AND number = ?2"
+                                : "INSERT INTO phase (run, number, kind, start_s, end_s) VALUES (?1, ?2, ?3, ?5, ?4)");
     write.bind(1, m_run);
     write.bind(2, phase.number);
     if (!phase.kind.empty()) {
@@ -237,9 +244,12 @@ void RunWriter::packBlocks() {
     int number = 0;
     for (size_t first = 0; first < all.rowCount(); first += kPackedSweeps) {
       const size_t last = std::min(first + kPackedSweeps, all.rowCount());
-      const auto from = [&](size_t row) { return all.values.begin() + static_cast<std::ptrdiff_t>(row * all.columnCount); };
+      const auto from = [&](size_t row) {
+        return all.values.begin() + static_cast<std::ptrdiff_t>(row * all.columnCount);
+      };
       const SampleBlock part{source,
-                             {all.timeS.begin() + static_cast<std::ptrdiff_t>(first), all.timeS.begin() + static_cast<std::ptrdiff_t>(last)},
+                             {all.timeS.begin() + static_cast<std::ptrdiff_t>(first),
+                              all.timeS.begin() + static_cast<std::ptrdiff_t>(last)},
                              {from(first), from(last)},
                              all.columnCount};
       writeBlock(source, number++, part);
@@ -261,8 +271,10 @@ Status RunWriter::finish(Outcome outcome, const std::string& reason) {
                              "reason = CASE outcome WHEN 'void' THEN reason ELSE ?3 END WHERE id = ?1");
     update.bind(1, m_run);
     update.bind(2, std::string(outcomeText(outcome)));
-    if (reason.empty()) update.bind(3);
-    else update.bind(3, reason);
+    if (reason.empty())
+      update.bind(3);
+    else
+      update.bind(3, reason);
     update.exec();
     transaction.commit();
   });

@@ -10,9 +10,9 @@
 
 namespace ash {
 
-/// Collects samples and commits them. A commit reaches the operating system at once (a killed process loses nothing that
-/// was committed); once a second one is synced to the drive (a power cut loses at most what came after).
-/// Without finish() the run stays "running" in the file and is told as interrupted once this process is gone.
+/// Collects samples and commits them. A commit reaches the operating system at once (a killed process loses nothing
+/// that was committed); once a second one is synced to the drive (a power cut loses at most what came after). Without
+/// finish() the run stays "running" in the file and is told as interrupted once this process is gone.
 class RunWriter {
  public:
   /// Writes the run's row and its sources. `info.repeat` is set to the next free number of its setup and load.

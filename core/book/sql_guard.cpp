@@ -8,18 +8,23 @@ namespace ash {
 
 Error sqlError(const std::string& doing, const std::string& path, const SQLite::Exception& exception) {
   switch (exception.getErrorCode() & 0xFF) {
-    case SQLITE_FULL: return Error::environment(fmt::format("Cannot {} {}: the disk is full. Make room and try again.", doing, path));
+    case SQLITE_FULL:
+      return Error::environment(fmt::format("Cannot {} {}: the disk is full. Make room and try again.", doing, path));
     case SQLITE_READONLY:
     case SQLITE_PERM:
     case SQLITE_CANTOPEN:
-      return Error::environment(fmt::format("Cannot {} {}: it cannot be opened there. Check the path and your rights.", doing, path));
+      return Error::environment(
+          fmt::format("Cannot {} {}: it cannot be opened there. Check the path and your rights.", doing, path));
     case SQLITE_BUSY:
     case SQLITE_LOCKED:
       return Error::environment(fmt::format("Cannot {} {}: another program keeps it locked. Try again.", doing, path));
-    case SQLITE_NOTADB: return Error::badInput(fmt::format("{} is no book: it is not an SQLite file.", path));
+    case SQLITE_NOTADB:
+      return Error::badInput(fmt::format("{} is no book: it is not an SQLite file.", path));
     case SQLITE_CORRUPT:
-      return Error::badInput(fmt::format("Cannot {} {}: the file is damaged. Run `ashg book check` on it.", doing, path));
-    default: return Error::environment(fmt::format("Cannot {} {}: {}.", doing, path, exception.what()));
+      return Error::badInput(
+          fmt::format("Cannot {} {}: the file is damaged. Run `ashg book check` on it.", doing, path));
+    default:
+      return Error::environment(fmt::format("Cannot {} {}: {}.", doing, path, exception.what()));
   }
 }
 

@@ -36,8 +36,10 @@ Header splitHeader(const std::string& cell) {
 }
 
 bool isTimeName(std::string name) {
-  std::transform(name.begin(), name.end(), name.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-  static const std::set<std::string> kNames = {"time", "timestamp", "t", "elapsed", "elapsed time", "seconds", "date", "datetime", "date time", "date/time"};
+  std::transform(name.begin(), name.end(), name.begin(),
+                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+  static const std::set<std::string> kNames = {"time",    "timestamp", "t",        "elapsed",   "elapsed time",
+                                               "seconds", "date",      "datetime", "date time", "date/time"};
   return kNames.contains(name);
 }
 
@@ -74,8 +76,9 @@ class LogReader {
     const Header time = splitHeader(row.cells.front());
     const auto unit = time.unit.empty() ? std::optional(UnitMatch{Quantity::Duration, 1, 0}) : matchUnit(time.unit);
     if (!isTimeName(time.name) || !unit || unit->quantity != Quantity::Duration) {
-      return at(row, 0, fmt::format("the first column must be the time, such as \"time [s]\" or \"timestamp\", not \"{}\"",
-                                    row.cells.front()));
+      return at(row, 0,
+                fmt::format("the first column must be the time, such as \"time [s]\" or \"timestamp\", not \"{}\"",
+                            row.cells.front()));
     }
     m_timeFactor = unit->factor;
     for (size_t c = 1; c < row.cells.size(); ++c) addColumn(row.cells[c]);
@@ -86,7 +89,8 @@ class LogReader {
     const Header header = splitHeader(cell);
     Channel channel;
     channel.name = header.name.empty() ? fmt::format("column {}", m_log.channels.size() + 2) : header.name;
-    for (int number = 2; m_log.find(channel.name) != nullptr; ++number) channel.name = fmt::format("{} ({})", header.name, number);
+    for (int number = 2; m_log.find(channel.name) != nullptr; ++number)
+      channel.name = fmt::format("{} ({})", header.name, number);
     const auto role = findRole(channel.name);
     auto match = matchUnit(header.unit);
     if (!match && header.unit.empty() && role) match = UnitMatch{role->quantity, 1, 0};
@@ -166,8 +170,10 @@ class LogReader {
     const double t = m_log.timeS.empty() ? kMissing : m_log.timeS.back();
     const std::string cell = column < row.cells.size() ? row.cells[column] : "";
     if (column > 0 && ++m_columns[column - 1].badCells > 20) return;  // told once more below
-    m_badCells.push_back({t, fmt::format("Line {}, column {} ({}): \"{}\" is no number and is left out.", row.line, column + 1,
-                                         name, cell.substr(0, 40)), name});
+    m_badCells.push_back({t,
+                          fmt::format("Line {}, column {} ({}): \"{}\" is no number and is left out.", row.line,
+                                      column + 1, name, cell.substr(0, 40)),
+                          name});
   }
 
   void addProblem(std::string kind, std::string channel, double start, double end, std::string text) {
@@ -179,7 +185,8 @@ class LogReader {
     for (double& t : m_log.timeS) t -= first;
     for (const auto& [at, jump] : m_backward) {
       addProblem("backward_time", "", at - first, at - first,
-                 fmt::format("The time runs back by {:.3g} s after {:.1f} s; the axis carries on from there.", jump, at - first));
+                 fmt::format("The time runs back by {:.3g} s after {:.1f} s; the axis carries on from there.", jump,
+                             at - first));
     }
     if (!m_repeatedAt.empty()) {
       addProblem("repeated_time", "", m_repeatedAt.front() - first, m_repeatedAt.back() - first,

@@ -10,8 +10,8 @@
 
 namespace ash {
 
-/// Reads a log. Bad input is refused whole: one sentence with file, line and column. What can be lived with (a cell that
-/// is no number, a cut last line, a repeated time) is taken and listed in log.problems.
+/// Reads a log. Bad input is refused whole: one sentence with file, line and column. What can be lived with (a cell
+/// that is no number, a cut last line, a repeated time) is taken and listed in log.problems.
 Result<Log> readCsvLog(const std::string& path);
 
 /// The same on a text that is already in memory; `where` names it in messages.

@@ -35,8 +35,10 @@ class Splitter {
 
   void run() {
     for (m_at = 0; m_at < m_text.size(); ++m_at) {
-      if (m_quoted) takeQuoted();
-      else takePlain();
+      if (m_quoted)
+        takeQuoted();
+      else
+        takePlain();
     }
     m_table.endsInsideQuotes = m_quoted;
     m_table.endsWithNewline = !m_text.empty() && (m_text.back() == '\n' || m_text.back() == '\r') && !m_quoted;
@@ -95,7 +97,8 @@ class Splitter {
 bool hasCommaBetweenDigits(const std::string& cell) {
   const size_t comma = cell.find(',');
   if (comma == std::string::npos || comma == 0 || comma + 1 >= cell.size()) return false;
-  return std::all_of(cell.begin(), cell.end(), [](unsigned char c) { return std::isdigit(c) || c == ',' || c == '-' || c == '+'; }) &&
+  return std::all_of(cell.begin(), cell.end(),
+                     [](unsigned char c) { return std::isdigit(c) || c == ',' || c == '-' || c == '+'; }) &&
          std::isdigit(static_cast<unsigned char>(cell[comma - 1])) != 0;
 }
 
@@ -110,7 +113,8 @@ bool detectDecimalComma(const CsvTable& table) {
 }
 
 std::string lower(std::string text) {
-  std::transform(text.begin(), text.end(), text.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+  std::transform(text.begin(), text.end(), text.begin(),
+                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
   return text;
 }
 
@@ -131,7 +135,9 @@ std::optional<double> readClock(const std::string& text, double& offsetS) {
   size_t at = static_cast<size_t>(used);
   if (at < text.size() && text[at] == ':') {
     size_t end = at + 1;
-    while (end < text.size() && (std::isdigit(static_cast<unsigned char>(text[end])) || text[end] == '.' || text[end] == ',')) ++end;
+    while (end < text.size() &&
+           (std::isdigit(static_cast<unsigned char>(text[end])) || text[end] == '.' || text[end] == ','))
+      ++end;
     std::string number = text.substr(at + 1, end - at - 1);
     std::replace(number.begin(), number.end(), ',', '.');
     const auto value = parseNumber(number);
@@ -147,7 +153,8 @@ std::optional<double> readClock(const std::string& text, double& offsetS) {
     const char sign = zone[0];
     if (sign != '+' && sign != '-') return std::nullopt;
     if (std::sscanf(zone.c_str() + 1, "%2d:%2d", &zoneHours, &zoneMinutes) < 1) return std::nullopt;
-    if (zone.size() == 5 && zone.find(':') == std::string::npos) std::sscanf(zone.c_str() + 1, "%2d%2d", &zoneHours, &zoneMinutes);
+    if (zone.size() == 5 && zone.find(':') == std::string::npos)
+      std::sscanf(zone.c_str() + 1, "%2d%2d", &zoneHours, &zoneMinutes);
     offsetS = (sign == '-' ? -1 : 1) * (zoneHours * 3600.0 + zoneMinutes * 60.0);
   }
   return hours * 3600.0 + minutes * 60.0 + seconds;
@@ -156,7 +163,8 @@ std::optional<double> readClock(const std::string& text, double& offsetS) {
 std::optional<double> readDateTime(const std::string& cell) {
   int a = 0, b = 0, c = 0, used = 0;
   char first = 0, second = 0;
-  if (std::sscanf(cell.c_str(), "%d%c%d%c%d%n", &a, &first, &b, &second, &c, &used) != 5 || first != second) return std::nullopt;
+  if (std::sscanf(cell.c_str(), "%d%c%d%c%d%n", &a, &first, &b, &second, &c, &used) != 5 || first != second)
+    return std::nullopt;
   if (first != '-' && first != '.' && first != '/') return std::nullopt;
   const bool yearFirst = a > 31;
   const int year = yearFirst ? a : c, month = b, day = yearFirst ? c : a;

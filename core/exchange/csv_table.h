@@ -18,13 +18,13 @@ struct CsvRow {
 struct CsvTable {
   char separator = ',';
   bool hasDecimalComma = false;
-  std::vector<CsvRow> rows;      ///< the header first; blank lines left out
-  bool endsWithNewline = true;   ///< false: the last line may have been cut off
+  std::vector<CsvRow> rows;     ///< the header first; blank lines left out
+  bool endsWithNewline = true;  ///< false: the last line may have been cut off
   bool endsInsideQuotes = false;
 };
 
-/// Splits UTF-8 text by RFC 4180. The separator is the one of `,` `;` tab that the header has most of; with `;` or tab a
-/// comma between digits is a decimal comma.
+/// Splits UTF-8 text by RFC 4180. The separator is the one of `,` `;` tab that the header has most of; with `;` or tab
+/// a comma between digits is a decimal comma.
 CsvTable splitCsv(const std::string& text);
 
 /// A cell as a number; empty for "", NaN, N/A and "-" (isMissing true) and for text (isMissing false).

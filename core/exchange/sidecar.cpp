@@ -25,9 +25,9 @@ class SidecarReader {
     readPasses();
     readEvents();
     if (!m_error.empty()) return Error::badInput(m_error);
-    static const std::set<std::string> kKnown = {"setup",  "load",       "started",      "outcome", "reason", "watched",
-                                                 "machine", "under_test", "limits",       "rated",   "phases", "conditions",
-                                                 "work",   "passes",     "score_better", "events"};
+    static const std::set<std::string> kKnown = {
+        "setup",  "load",  "started", "outcome",    "reason", "watched", "machine",      "under_test",
+        "limits", "rated", "phases",  "conditions", "work",   "passes",  "score_better", "events"};
     for (const auto& [key, value] : m_root.items()) {
       if (!kKnown.contains(key)) m_facts.extra[key] = value;
     }
@@ -70,16 +70,20 @@ class SidecarReader {
       fail("outcome", fmt::format("is \"{}\", which is none of the known outcomes", m_facts.outcome));
     }
     const std::string better = text(m_root, "score_better", "");
-    if (!better.empty() && better != "higher" && better != "lower") fail("score_better", "must be \"higher\" or \"lower\"");
+    if (!better.empty() && better != "higher" && better != "lower")
+      fail("score_better", "must be \"higher\" or \"lower\"");
     m_facts.lowerScoreIsBetter = better == "lower";
   }
 
   void readObjects() {
-    for (const auto& [key, target] : {std::pair{"machine", &m_facts.machine}, std::pair{"conditions", &m_facts.conditions}}) {
+    for (const auto& [key, target] :
+         {std::pair{"machine", &m_facts.machine}, std::pair{"conditions", &m_facts.conditions}}) {
       const Json value = find(key);
       if (value.is_null()) continue;
-      if (value.is_object()) *target = value;
-      else fail(key, "must be an object");
+      if (value.is_object())
+        *target = value;
+      else
+        fail(key, "must be an object");
     }
   }
 
@@ -88,8 +92,10 @@ class SidecarReader {
     if (value.is_null()) return;
     if (!value.is_array()) return fail("under_test", "must be a list of field names");
     for (const Json& field : value) {
-      if (field.is_string()) m_facts.underTest.push_back(field.get<std::string>());
-      else fail("under_test", "must be a list of field names");
+      if (field.is_string())
+        m_facts.underTest.push_back(field.get<std::string>());
+      else
+        fail("under_test", "must be a list of field names");
     }
   }
 
@@ -100,8 +106,10 @@ class SidecarReader {
     for (const auto& [role, limits] : value.items()) {
       if (!limits.is_object()) return fail(std::string(key) + "." + role, "must be an object");
       for (const auto& [name, limit] : limits.items()) {
-        if (limit.is_number()) target[role][name] = limit.get<double>();
-        else if (!limit.is_null()) fail(std::string(key) + "." + role + "." + name, "must be a number");
+        if (limit.is_number())
+          target[role][name] = limit.get<double>();
+        else if (!limit.is_null())
+          fail(std::string(key) + "." + role + "." + name, "must be a number");
       }
     }
   }
@@ -113,8 +121,10 @@ class SidecarReader {
     if (!list.is_array()) return fail(key, "must be a list");
     for (size_t i = 0; i < list.size(); ++i) {
       const std::string where = fmt::format("{}[{}]", key, i);
-      if (list[i].is_object()) take(list[i], where);
-      else fail(where, "must be an object");
+      if (list[i].is_object())
+        take(list[i], where);
+      else
+        fail(where, "must be an object");
     }
   }
 
@@ -133,7 +143,8 @@ class SidecarReader {
     const Json work = find("work");
     if (work.is_null()) return;
     if (!work.is_object()) return fail("work", "must be an object");
-    m_facts.work = RunFacts::Work{number(work, "units", "work"), text(work, "unit", "work."), number(work, "done_s", "work")};
+    m_facts.work =
+        RunFacts::Work{number(work, "units", "work"), text(work, "unit", "work."), number(work, "done_s", "work")};
   }
 
   void readPasses() {
@@ -184,7 +195,8 @@ Result<RunFacts> parseSidecar(const std::string& text, const std::string& where)
   try {
     root = Json::parse(text);
   } catch (const Json::parse_error& error) {
-    return Error::badInput(fmt::format("{}, {}: this is no JSON; mend it or take the file away.", where, placeOfMistake(error.what())));
+    return Error::badInput(
+        fmt::format("{}, {}: this is no JSON; mend it or take the file away.", where, placeOfMistake(error.what())));
   }
   if (!root.is_object()) return Error::badInput(fmt::format("{}: the sidecar must be one JSON object.", where));
   return SidecarReader(root, where).run();

@@ -54,7 +54,11 @@ std::string fromUtf16(const std::string& bytes, size_t first, bool isBigEndian) 
 bool isUtf8(const std::string& bytes) {
   for (size_t i = 0; i < bytes.size();) {
     const uint8_t lead = byteAt(bytes, i);
-    const size_t more = lead < 0x80 ? 0 : lead >= 0xC2 && lead < 0xE0 ? 1 : lead >= 0xE0 && lead < 0xF0 ? 2 : lead >= 0xF0 && lead < 0xF5 ? 3 : 9;
+    const size_t more = lead < 0x80                   ? 0
+                        : lead >= 0xC2 && lead < 0xE0 ? 1
+                        : lead >= 0xE0 && lead < 0xF0 ? 2
+                        : lead >= 0xF0 && lead < 0xF5 ? 3
+                                                      : 9;
     if (more == 9) return false;
     // A character cut at the very end of the file is a cut line, not another encoding.
     for (size_t k = 1; k <= more && i + k < bytes.size(); ++k) {

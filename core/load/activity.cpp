@@ -21,7 +21,10 @@ LoadBeacon::LoadBeacon(const LoadOptions& options) {
   const ProcessIdentity self = thisProcess();
   const int threads = options.threads > 0 ? options.threads : usableCpuCount();
   const double share = std::min(1.0, static_cast<double>(threads) / usableCpuCount()) * options.dutyPercent / 100;
-  const Json sign = {{"pid", self.pid}, {"boot_id", self.bootId}, {"start", self.startTicks}, {"kind", options.kind},
+  const Json sign = {{"pid", self.pid},
+                     {"boot_id", self.bootId},
+                     {"start", self.startTicks},
+                     {"kind", options.kind},
                      {"share", share}};
   m_path = fmt::format("{}/{}.json", *folder, self.pid);
   const std::string unfinished = m_path + ".new";

@@ -27,8 +27,8 @@ namespace {
 constexpr double kPatienceS = 0.8;
 
 std::vector<std::string> loadArguments(const std::string& program, const LoadOptions& options) {
-  std::vector<std::string> arguments = {program, "load", options.kind, "--stream", "--duty",
-                                        fmt::format("{}", options.dutyPercent)};
+  std::vector<std::string> arguments = {program,    "load",   options.kind,
+                                        "--stream", "--duty", fmt::format("{}", options.dutyPercent)};
   if (options.threads > 0) {
     arguments.emplace_back("--threads");
     arguments.push_back(std::to_string(options.threads));

@@ -11,8 +11,8 @@
 
 namespace ash {
 
-/// Starts `program load KIND --stream …` and listens to it. The load ends by itself when its parent dies; the destructor
-/// ends it too. Use from one thread, the one that started it: the kernel ties its life to that thread.
+/// Starts `program load KIND --stream …` and listens to it. The load ends by itself when its parent dies; the
+/// destructor ends it too. Use from one thread, the one that started it: the kernel ties its life to that thread.
 class LoadProcess {
  public:
   LoadProcess() = default;

@@ -50,11 +50,13 @@ Status checkOptions(const LoadOptions& options) {
   if (std::find(kinds.begin(), kinds.end(), options.kind) == kinds.end()) {
     return Error::badInput(fmt::format("There is no load \"{}\" in this version; it has: vector.", options.kind));
   }
-  if (options.threads < 0 || options.threads > 4096) return Error::badInput("The number of threads must be from 1 to 4096.");
+  if (options.threads < 0 || options.threads > 4096)
+    return Error::badInput("The number of threads must be from 1 to 4096.");
   if (!(options.dutyPercent > 0 && options.dutyPercent <= 100)) {
     return Error::badInput("The duty must be above 0 and at most 100 %.");
   }
-  if (!(options.seconds > 0) || !(options.work > 0)) return Error::badInput("Time and work of a load must be above zero.");
+  if (!(options.seconds > 0) || !(options.work > 0))
+    return Error::badInput("Time and work of a load must be above zero.");
   return {};
 }
 
@@ -85,9 +87,8 @@ Result<LoadReport> runLoad(const LoadOptions& options, const std::function<bool(
   const double startS = monotonicS();
   std::vector<std::jthread> threads;
   for (int i = 0; i < report.threads; ++i) {
-    threads.emplace_back([&](std::stop_token stop) {
-      workUntilStopped(variant, expected, options.dutyPercent, counters, stop);
-    });
+    threads.emplace_back(
+        [&](std::stop_token stop) { workUntilStopped(variant, expected, options.dutyPercent, counters, stop); });
   }
   const auto workDone = [&] { return static_cast<double>(counters.blocks.load()) * workPerBlock; };
   double toldS = 0, secondStartS = 0, secondStartWork = 0;
@@ -104,7 +105,8 @@ Result<LoadReport> runLoad(const LoadOptions& options, const std::function<bool(
       onProgress({elapsedS, workDone(), counters.errors.load()});
     }
     const double leftS = options.seconds - elapsedS;
-    std::this_thread::sleep_for(std::min<std::chrono::duration<double>>(kWatchEvery, std::chrono::duration<double>(leftS)));
+    std::this_thread::sleep_for(
+        std::min<std::chrono::duration<double>>(kWatchEvery, std::chrono::duration<double>(leftS)));
   }
   report.seconds = monotonicS() - startS;
   report.work = workDone();

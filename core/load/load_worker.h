@@ -13,9 +13,9 @@ namespace ash {
 
 struct LoadOptions {
   std::string kind = "vector";
-  int threads = 0;           ///< 0 = one for each CPU this process may use
+  int threads = 0;  ///< 0 = one for each CPU this process may use
   double seconds = std::numeric_limits<double>::infinity();
-  double dutyPercent = 100;  ///< share of each tenth of a second that is worked
+  double dutyPercent = 100;                               ///< share of each tenth of a second that is worked
   double work = std::numeric_limits<double>::infinity();  ///< stop after so many work units (GFLOP for vector)
 };
 

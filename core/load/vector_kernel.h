@@ -9,13 +9,13 @@
 
 namespace ash {
 
-inline constexpr size_t kVectorLanes = 96;        ///< doubles carried along in one block
-inline constexpr size_t kVectorRounds = 20'000;   ///< rounds of one block; a round is two multiply-adds per lane
+inline constexpr size_t kVectorLanes = 96;       ///< doubles carried along in one block
+inline constexpr size_t kVectorRounds = 20'000;  ///< rounds of one block; a round is two multiply-adds per lane
 
 using VectorLanes = std::array<double, kVectorLanes>;
 
-/// x ← x·a + b, then x ← x·(1/a) − b/a, `rounds` times on every lane. The second step undoes the first but for rounding,
-/// so values stay near where they began and a wrong bit, once there, stays to be seen.
+/// x ← x·a + b, then x ← x·(1/a) − b/a, `rounds` times on every lane. The second step undoes the first but for
+/// rounding, so values stay near where they began and a wrong bit, once there, stays to be seen.
 using VectorFunction = void (*)(VectorLanes& lanes, size_t rounds);
 
 struct VectorVariant {
@@ -34,10 +34,12 @@ VectorLanes vectorStart();
 VectorLanes vectorReference(size_t rounds, bool isFused);
 
 /// Floating-point operations of one block of `rounds`.
-constexpr double vectorFlops(size_t rounds) { return 4.0 * static_cast<double>(kVectorLanes) * static_cast<double>(rounds); }
+constexpr double vectorFlops(size_t rounds) {
+  return 4.0 * static_cast<double>(kVectorLanes) * static_cast<double>(rounds);
+}
 
 namespace vector_constants {
-inline constexpr double kA = 1.0009765625;        // 1 + 2^-10
+inline constexpr double kA = 1.0009765625;  // 1 + 2^-10
 inline constexpr double kB = 0.3333333333333333;
 inline constexpr double kInverseA = 1.0 / kA;
 inline constexpr double kMinusBOverA = -kB / kA;

@@ -57,7 +57,8 @@ Result<PhaseEnd> parseEnd(std::string_view part, PhaseKind kind, std::string_vie
   if (text.starts_with("settled")) return parseSettled(part, trimmed(text.substr(7)));
   if (text.starts_with("below")) return parseBelow(part, kind, trimmed(text.substr(5)));
   const auto seconds = parseDurationS(text);
-  if (!seconds) return wrongPhase(part, "its end must be a time such as 30s or 5min, 'settled LEAST..MOST' or 'below T'");
+  if (!seconds)
+    return wrongPhase(part, "its end must be a time such as 30s or 5min, 'settled LEAST..MOST' or 'below T'");
   if (*seconds <= 0) return wrongPhase(part, "its time must be longer than zero");
   return PhaseEnd(EndsAfter{*seconds});
 }
@@ -114,7 +115,8 @@ std::string phaseWords(const Phase& phase) {
     return fmt::format("{} {}", kind, durationWords(after->seconds));
   }
   if (const auto* settled = std::get_if<EndsWhenSettled>(&phase.end)) {
-    return fmt::format("{} until settled, {} to {}", kind, durationWords(settled->leastS), durationWords(settled->mostS));
+    return fmt::format("{} until settled, {} to {}", kind, durationWords(settled->leastS),
+                       durationWords(settled->mostS));
   }
   const auto& below = std::get<EndsBelow>(phase.end);
   return fmt::format("{} to {:g} °C, at most {}", kind, below.celsius, durationWords(below.mostS));

@@ -13,8 +13,8 @@ namespace ash {
 
 enum class PhaseKind { Idle, Soak, Measure, Cool };
 
-std::string_view phaseKindText(PhaseKind kind);        ///< the code: "idle", "soak", "measure", "cool"
-std::string_view phaseKindWords(PhaseKind kind);       ///< on the screen: "Rest", "Soak", "Measure", "Recover"
+std::string_view phaseKindText(PhaseKind kind);   ///< the code: "idle", "soak", "measure", "cool"
+std::string_view phaseKindWords(PhaseKind kind);  ///< on the screen: "Rest", "Soak", "Measure", "Recover"
 std::optional<PhaseKind> phaseKindFromText(std::string_view text);
 /// Idle and cool run without load, soak and measure with it.
 bool isUnderLoad(PhaseKind kind);

@@ -63,9 +63,7 @@ constexpr std::array kRoles = {
     RolePattern{"frame.rate", Quantity::FrameRate, "frame", "Frame rate"},
 };
 
-bool isPlaceCharacter(char c) {
-  return std::isalnum(static_cast<unsigned char>(c)) != 0 || c == '_' || c == '-';
-}
+bool isPlaceCharacter(char c) { return std::isalnum(static_cast<unsigned char>(c)) != 0 || c == '_' || c == '-'; }
 
 // Matches one dotted part against "word", "word<N>" or "<place>". The first part may carry a number of its own.
 bool partMatches(std::string_view part, std::string_view pattern, bool isFirst) {
@@ -139,10 +137,10 @@ std::string shortDeviceName(std::string_view roleCode) {
   struct Name {
     std::string_view device, words;
   };
-  constexpr std::array kNames = {Name{"cpu", "CPU"},         Name{"gpu", "GPU"},         Name{"board.vrm", "VRM"},
-                                 Name{"board", "Board"},     Name{"storage", "SSD"},     Name{"memory", "Memory"},
-                                 Name{"coolant", "Coolant"}, Name{"case", "Case air"},   Name{"exhaust", "Exhaust"},
-                                 Name{"room", "Room"},       Name{"wall", "Wall"},       Name{"battery", "Battery"}};
+  constexpr std::array kNames = {Name{"cpu", "CPU"},         Name{"gpu", "GPU"},       Name{"board.vrm", "VRM"},
+                                 Name{"board", "Board"},     Name{"storage", "SSD"},   Name{"memory", "Memory"},
+                                 Name{"coolant", "Coolant"}, Name{"case", "Case air"}, Name{"exhaust", "Exhaust"},
+                                 Name{"room", "Room"},       Name{"wall", "Wall"},     Name{"battery", "Battery"}};
   const auto parts = splitDots(roleCode);
   if (row->device == "fan" || row->device == "surface") return std::string(parts[1]);
   for (const Name& name : kNames) {

@@ -19,8 +19,8 @@ struct Event {
   double atS = kMissing;
   std::string kind;  ///< "note", "reading", "setting", "fault", "rule", "problem", "phase"
   std::string text;
-  std::string role;         ///< for a reading: what it means
-  double value = kMissing;  ///< for a reading: its value, stored unit
+  std::string role;             ///< for a reading: what it means
+  double value = kMissing;      ///< for a reading: its value, stored unit
   double valueHigh = kMissing;  ///< for a range ("38 to 44"): its upper end
   Json extra = Json::object();
 };
@@ -44,7 +44,8 @@ struct Pass {
 /// Limits of one role, in its stored unit: "throttle", "critical", "sustained", "short".
 using Limits = std::map<std::string, double>;
 
-/// Everything about a run that is no sample. `conditions`, `machine` and `extra` stay JSON: they are the user's own fields.
+/// Everything about a run that is no sample. `conditions`, `machine` and `extra` stay JSON: they are the user's own
+/// fields.
 struct RunFacts {
   std::string setup;
   std::string load;

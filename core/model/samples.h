@@ -11,9 +11,9 @@ namespace ash {
 
 /// Consecutive sweeps of one source: a time column and a row of values per sweep. A missing value is NaN.
 struct SampleBlock {
-  int source = 0;                                ///< index of the source within its run
-  std::vector<double> timeS;                     ///< bench seconds since the run's first sample, one per sweep
-  std::vector<double> values;                    ///< timeS.size() rows of columnCount values
+  int source = 0;              ///< index of the source within its run
+  std::vector<double> timeS;   ///< bench seconds since the run's first sample, one per sweep
+  std::vector<double> values;  ///< timeS.size() rows of columnCount values
   size_t columnCount = 0;
   size_t rowCount() const { return timeS.size(); }
   double at(size_t row, size_t column) const { return values[row * columnCount + column]; }

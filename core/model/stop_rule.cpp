@@ -10,9 +10,10 @@ namespace ash {
 namespace {
 
 Error wrongRule(std::string_view text, std::string_view why) {
-  return Error::badInput(fmt::format("Stop rule \"{}\": {}. Write it like \"cpu.temp > 98 for 3s\", \"fan.cpu < 300 for "
-                                     "10s\", \"throttled > 20% of 60s\" or \"lost cpu.temp for 10s\".",
-                                     text, why));
+  return Error::badInput(
+      fmt::format("Stop rule \"{}\": {}. Write it like \"cpu.temp > 98 for 3s\", \"fan.cpu < 300 for "
+                  "10s\", \"throttled > 20% of 60s\" or \"lost cpu.temp for 10s\".",
+                  text, why));
 }
 
 // Splits "A for B" at the last occurrence of the word; false when it is missing.
@@ -68,10 +69,14 @@ Result<StopRule> parseStopRule(std::string_view whole) {
 
 std::string stopRuleText(const StopRule& rule) {
   switch (rule.kind) {
-    case StopRule::Kind::Above: return fmt::format("{} > {:g} for {:g}s", rule.role, rule.threshold, rule.holdS);
-    case StopRule::Kind::Below: return fmt::format("{} < {:g} for {:g}s", rule.role, rule.threshold, rule.holdS);
-    case StopRule::Kind::Throttled: return fmt::format("throttled > {:g}% of {:g}s", rule.threshold, rule.holdS);
-    case StopRule::Kind::Lost: return fmt::format("lost {} for {:g}s", rule.role, rule.holdS);
+    case StopRule::Kind::Above:
+      return fmt::format("{} > {:g} for {:g}s", rule.role, rule.threshold, rule.holdS);
+    case StopRule::Kind::Below:
+      return fmt::format("{} < {:g} for {:g}s", rule.role, rule.threshold, rule.holdS);
+    case StopRule::Kind::Throttled:
+      return fmt::format("throttled > {:g}% of {:g}s", rule.threshold, rule.holdS);
+    case StopRule::Kind::Lost:
+      return fmt::format("lost {} for {:g}s", rule.role, rule.holdS);
   }
   return {};
 }

@@ -78,23 +78,40 @@ constexpr std::array kUnits = {
 
 std::string_view unitOf(Quantity quantity) {
   switch (quantity) {
-    case Quantity::Temperature: return "°C";
-    case Quantity::Clock: return "MHz";
-    case Quantity::Power: return "W";
-    case Quantity::Energy: return "J";
-    case Quantity::Voltage: return "V";
-    case Quantity::Current: return "A";
-    case Quantity::FanSpeed: return "RPM";
-    case Quantity::Percent: return "%";
-    case Quantity::Throughput: return "MB/s";
-    case Quantity::Noise: return "dBA";
-    case Quantity::Rate: return "1/s";
-    case Quantity::Points: return "points";
-    case Quantity::FrameRate: return "frames/s";
-    case Quantity::Duration: return "s";
-    case Quantity::Humidity: return "%RH";
-    case Quantity::Count: return "1";
-    case Quantity::Other: return "";
+    case Quantity::Temperature:
+      return "°C";
+    case Quantity::Clock:
+      return "MHz";
+    case Quantity::Power:
+      return "W";
+    case Quantity::Energy:
+      return "J";
+    case Quantity::Voltage:
+      return "V";
+    case Quantity::Current:
+      return "A";
+    case Quantity::FanSpeed:
+      return "RPM";
+    case Quantity::Percent:
+      return "%";
+    case Quantity::Throughput:
+      return "MB/s";
+    case Quantity::Noise:
+      return "dBA";
+    case Quantity::Rate:
+      return "1/s";
+    case Quantity::Points:
+      return "points";
+    case Quantity::FrameRate:
+      return "frames/s";
+    case Quantity::Duration:
+      return "s";
+    case Quantity::Humidity:
+      return "%RH";
+    case Quantity::Count:
+      return "1";
+    case Quantity::Other:
+      return "";
   }
   return "";
 }

@@ -41,7 +41,8 @@ std::vector<std::pair<int, fs::path>> listPolicies(const std::string& root) {
   for (const fs::directory_entry& entry : fs::directory_iterator(root + kPolicies, error)) {
     const std::string name = entry.path().filename().string();
     if (!name.starts_with("policy")) continue;
-    if (const auto number = parseKernelInteger(name.substr(6))) found.emplace_back(static_cast<int>(*number), entry.path());
+    if (const auto number = parseKernelInteger(name.substr(6)))
+      found.emplace_back(static_cast<int>(*number), entry.path());
   }
   std::sort(found.begin(), found.end());
   return found;
@@ -190,7 +191,8 @@ std::vector<double> CpuSource::readLoads(double nowS) {
     if (after == now.end() || before == m_before.end() || before->total == 0) continue;
     // A CPU that went off line and came back, or an iowait that ran backwards, gives no value for this sweep.
     if (after->total <= before->total || after->busy < before->busy) continue;
-    loads[i] = 100.0 * static_cast<double>(after->busy - before->busy) / static_cast<double>(after->total - before->total);
+    loads[i] =
+        100.0 * static_cast<double>(after->busy - before->busy) / static_cast<double>(after->total - before->total);
   }
   m_before = std::move(now);
   return loads;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The processor: clocks of /sys/devices/system/cpu/cpufreq, loads of /proc/stat, and the mean clock of the loaded cores.
+// The processor: clocks of /sys/devices/system/cpu/cpufreq, loads of /proc/stat, and the mean clock of the loaded
+// cores.
 #pragma once
 
 #include <array>

@@ -24,9 +24,9 @@ struct KindRow {
   double scale;  // kernel integer -> stored unit; Documentation/hwmon/sysfs-interface.rst
 };
 constexpr KindRow kKinds[] = {
-    {"temp", "temp", Quantity::Temperature, 1e-3}, {"fan", "fan", Quantity::FanSpeed, 1},
-    {"power", "power", Quantity::Power, 1e-6},     {"in", "voltage", Quantity::Voltage, 1e-3},
-    {"curr", "current", Quantity::Current, 1e-3},  {"energy", "energy", Quantity::Energy, 1e-6},
+    {"temp", "temp", Quantity::Temperature, 1e-3},      {"fan", "fan", Quantity::FanSpeed, 1},
+    {"power", "power", Quantity::Power, 1e-6},          {"in", "voltage", Quantity::Voltage, 1e-3},
+    {"curr", "current", Quantity::Current, 1e-3},       {"energy", "energy", Quantity::Energy, 1e-6},
     {"humidity", "humidity", Quantity::Humidity, 1e-3}, {"freq", "clock", Quantity::Clock, 1e-6},
     {"pwm", "pwm", Quantity::Percent, 100.0 / 255},
 };
@@ -47,7 +47,8 @@ struct Attribute {
 };
 
 std::vector<Attribute> listAttributes(const fs::path& folder) {
-  static const std::regex kInput("^(temp|in|curr|power|energy|fan|humidity|freq)([0-9]+)_(input|average)$|^(pwm)([0-9]+)$");
+  static const std::regex kInput(
+      "^(temp|in|curr|power|energy|fan|humidity|freq)([0-9]+)_(input|average)$|^(pwm)([0-9]+)$");
   std::vector<Attribute> found;
   std::error_code error;
   for (const fs::directory_entry& entry : fs::directory_iterator(folder, error)) {
@@ -93,9 +94,9 @@ void readLimits(const fs::path& folder, const Attribute& attribute, const KindRo
     const char* suffix;
     const char* name;
   };
-  constexpr LimitRow kLimits[] = {{"_min", "min"},         {"_max", "max"},         {"_crit", "critical"},
-                                  {"_emergency", "emergency"}, {"_cap", "cap"},     {"_cap_max", "cap_max"},
-                                  {"_max_hyst", "max_hyst"}, {"_crit_hyst", "crit_hyst"}};
+  constexpr LimitRow kLimits[] = {
+      {"_min", "min"}, {"_max", "max"},         {"_crit", "critical"},     {"_emergency", "emergency"},
+      {"_cap", "cap"}, {"_cap_max", "cap_max"}, {"_max_hyst", "max_hyst"}, {"_crit_hyst", "crit_hyst"}};
   for (const LimitRow& limit : kLimits) {
     const auto value = readScaled(folder / (attribute.channel + limit.suffix), row.scale);
     if (value && isRealLimit(row, limit.name, *value)) reading.limits[limit.name] = *value;
@@ -204,7 +205,8 @@ Sweep HwmonSource::sweep() {
   return sweep;
 }
 
-std::vector<std::unique_ptr<HwmonSource>> findHwmonSources(const std::string& root, std::vector<SkippedReading>& skipped) {
+std::vector<std::unique_ptr<HwmonSource>> findHwmonSources(const std::string& root,
+                                                           std::vector<SkippedReading>& skipped) {
   std::vector<fs::path> entries;
   std::error_code error;
   for (const fs::directory_entry& entry : fs::directory_iterator(fs::path(root + "/sys/class/hwmon"), error)) {

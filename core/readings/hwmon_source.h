@@ -29,6 +29,7 @@ class HwmonSource : public Source {
 };
 
 /// Opens every chip below `root` ("" = this machine). What cannot be used goes to `skipped` with its reason.
-std::vector<std::unique_ptr<HwmonSource>> findHwmonSources(const std::string& root, std::vector<SkippedReading>& skipped);
+std::vector<std::unique_ptr<HwmonSource>> findHwmonSources(const std::string& root,
+                                                           std::vector<SkippedReading>& skipped);
 
 }  // namespace ash

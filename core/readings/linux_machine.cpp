@@ -32,9 +32,10 @@ std::vector<std::string> whatIsMissing(const std::string& root, const std::vecto
   std::error_code error;
   const bool hasHwmon = std::filesystem::is_directory(root + "/sys/class/hwmon", error);
   if (!hasAny([](const Reading& r) { return r.quantity == Quantity::Temperature; })) {
-    missing.emplace_back(hasHwmon ? "No temperature: none of the chips in /sys/class/hwmon gives one (load the driver of the "
-                                    "board's or the processor's sensor)."
-                                  : "No temperature: the kernel has no /sys/class/hwmon here, as in most virtual machines.");
+    missing.emplace_back(
+        hasHwmon ? "No temperature: none of the chips in /sys/class/hwmon gives one (load the driver of the "
+                   "board's or the processor's sensor)."
+                 : "No temperature: the kernel has no /sys/class/hwmon here, as in most virtual machines.");
   } else if (!hasAny([](const Reading& r) { return r.role == "cpu.temp"; })) {
     missing.emplace_back("No processor temperature: no chip of a known processor driver is in /sys/class/hwmon.");
   }

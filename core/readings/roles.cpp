@@ -13,7 +13,8 @@ namespace ash {
 namespace {
 
 std::string lower(std::string text) {
-  std::transform(text.begin(), text.end(), text.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+  std::transform(text.begin(), text.end(), text.begin(),
+                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
   return text;
 }
 
@@ -42,8 +43,10 @@ std::string amdgpuRole(const Reading& reading, const std::string& label) {
 std::string fanPlace(const std::string& label) {
   std::string place;
   for (const char c : label) {
-    if (std::isalnum(static_cast<unsigned char>(c)) != 0) place += c;
-    else if (!place.empty() && place.back() != '_') place += '_';
+    if (std::isalnum(static_cast<unsigned char>(c)) != 0)
+      place += c;
+    else if (!place.empty() && place.back() != '_')
+      place += '_';
   }
   while (place.ends_with('_')) place.pop_back();
   const std::string suffix = "_fan";

@@ -8,9 +8,9 @@
 
 namespace ash {
 
-/// Gives roles to the readings that have none yet, and the throttle limit where the driver documents one. A role is given
-/// once: a second device of the same kind takes a number on its first part ("gpu2.temp"). Readings of one device must
-/// stand together. Pure.
+/// Gives roles to the readings that have none yet, and the throttle limit where the driver documents one. A role is
+/// given once: a second device of the same kind takes a number on its first part ("gpu2.temp"). Readings of one device
+/// must stand together. Pure.
 void assignRoles(const std::vector<Reading*>& readings);
 
 }  // namespace ash

@@ -16,8 +16,8 @@ struct Sweep {
   std::vector<double> values;  ///< one per reading, in the order of info().readings; NaN = missing
 };
 
-/// A group of readings that are read together and share a time stamp: one chip, one meter, one machine over the network.
-/// Used by one thread at a time (the sampler's).
+/// A group of readings that are read together and share a time stamp: one chip, one meter, one machine over the
+/// network. Used by one thread at a time (the sampler's).
 class Source {
  public:
   Source() = default;

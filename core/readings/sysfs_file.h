@@ -16,8 +16,8 @@ std::optional<int64_t> parseKernelInteger(std::string_view text);
 /// A small text file whole, trimmed of blanks and NULs; empty when it cannot be read.
 std::optional<std::string> readSmallFile(const std::string& path);
 
-/// A kernel file kept open. After ENODEV or ENOENT it is opened anew; after repeated errors it is tried every few seconds
-/// only, so that a dead device does not slow down the rest. Movable; one thread at a time.
+/// A kernel file kept open. After ENODEV or ENOENT it is opened anew; after repeated errors it is tried every few
+/// seconds only, so that a dead device does not slow down the rest. Movable; one thread at a time.
 class SysfsFile {
  public:
   explicit SysfsFile(std::string path) : m_path(std::move(path)) {}

@@ -29,7 +29,8 @@ li{margin:.25rem 0}@media print{body{margin:0;background:#fff}}
 )css";
 
 int setupIndex(const StudyReport& report, const std::string& setup) {
-  const auto found = std::find_if(report.study.setups.begin(), report.study.setups.end(), [&](const Setup& s) { return s.name == setup; });
+  const auto found = std::find_if(report.study.setups.begin(), report.study.setups.end(),
+                                  [&](const Setup& s) { return s.name == setup; });
   return static_cast<int>(found - report.study.setups.begin());
 }
 
@@ -37,13 +38,15 @@ int setupIndex(const StudyReport& report, const std::string& setup) {
 std::vector<std::string> tableMetrics(const StudyReport& report) {
   std::vector<std::string> wanted = {leadingMetric(report)};
   for (const char* device : {"cpu", "gpu"}) {
-    for (const char* figure : {".over_ambient_k", ".temp", ".peak_c", ".headroom_k", ".clock", ".power", ".throttled_share",
-                               ".throttled_share_thermal", ".resistance_k_per_w", ".headroom_w", ".hottest_room_c"}) {
+    for (const char* figure :
+         {".over_ambient_k", ".temp", ".peak_c", ".headroom_k", ".clock", ".power", ".throttled_share",
+          ".throttled_share_thermal", ".resistance_k_per_w", ".headroom_w", ".hottest_room_c"}) {
       wanted.push_back(std::string(device) + figure);
     }
   }
-  for (const char* figure : {"board.vrm.over_ambient_k", "storage.over_ambient_k", "noise", "fan.cpu", "wall.power", "idle.wall.power",
-                             "work.rate", "work_per_joule", "score", "score_per_watt", "stability_percent", "energy_j", "task_s", "price"}) {
+  for (const char* figure :
+       {"board.vrm.over_ambient_k", "storage.over_ambient_k", "noise", "fan.cpu", "wall.power", "idle.wall.power",
+        "work.rate", "work_per_joule", "score", "score_per_watt", "stability_percent", "energy_j", "task_s", "price"}) {
     wanted.emplace_back(figure);
   }
   std::vector<std::string> shown;
@@ -70,13 +73,15 @@ std::string cell(const ComparisonRow& row, const std::string& metric) {
   const double half = shown(metric, (figure.ciHigh - figure.ciLow) / 2);
   std::string runs;
   for (const std::string& run : row.runs) runs += (runs.empty() ? "" : ", ") + run;
-  std::string text = fmt::format("<td data-run=\"{}\" data-metric=\"{}\" data-value=\"{}\" title=\"{} Runs {}.\">{} ± {}",
-                                 escaped(row.run), escaped(metric), figure.value, escaped(metricDefinition(metric)), escaped(runs),
-                                 numberText(shown(metric, figure.value), digits), numberText(half, digits));
+  std::string text =
+      fmt::format("<td data-run=\"{}\" data-metric=\"{}\" data-value=\"{}\" title=\"{} Runs {}.\">{} ± {}",
+                  escaped(row.run), escaped(metric), figure.value, escaped(metricDefinition(metric)), escaped(runs),
+                  numberText(shown(metric, figure.value), digits), numberText(half, digits));
   if (!figure.verdict.empty()) {
     const std::string bound = figure.bound.empty() ? "" : figure.bound + " ";
     text += fmt::format("<small title=\"{}\">{}{} ({} to {}): {}</small>", escaped(figure.reason), bound,
-                        signedText(shown(metric, figure.difference), digits), signedText(shown(metric, figure.differenceLow), digits),
+                        signedText(shown(metric, figure.difference), digits),
+                        signedText(shown(metric, figure.differenceLow), digits),
                         signedText(shown(metric, figure.differenceHigh), digits), escaped(figure.verdict));
   }
   return text + "</td>";
@@ -92,8 +97,9 @@ std::string table(const StudyReport& report) {
   html += "</tr></thead><tbody>\n";
   for (const std::string& metric : tableMetrics(report)) {
     const std::string unit = metricUnit(metric);
-    html += fmt::format("<tr><td title=\"{}\">{}{}</td>", escaped(metricDefinition(metric)), escaped(metricTitle(metric)),
-                        unit.empty() ? "" : " <span class=\"soft\">" + escaped(unit) + "</span>");
+    html +=
+        fmt::format("<tr><td title=\"{}\">{}{}</td>", escaped(metricDefinition(metric)), escaped(metricTitle(metric)),
+                    unit.empty() ? "" : " <span class=\"soft\">" + escaped(unit) + "</span>");
     for (const ComparisonRow& row : report.comparison.rows) html += cell(row, metric);
     html += "</tr>\n";
   }
@@ -132,7 +138,8 @@ std::string chart(const StudyReport& report) {
     if (labelled.insert(run.run.facts.setup).second) line.label = run.run.facts.setup;
     spec.lines.push_back(std::move(line));
   }
-  if (spec.lines.empty()) return "<p class=\"soft\">No temperature was logged under load, so there is no warm-up to draw.</p>\n";
+  if (spec.lines.empty())
+    return "<p class=\"soft\">No temperature was logged under load, so there is no warm-up to draw.</p>\n";
   return svgLineChart(spec);
 }
 
@@ -144,18 +151,22 @@ std::string method(const StudyReport& report) {
   };
   for (size_t i = 0; i < report.runs.size(); ++i) {
     const RunInfo& info = report.summaries[i].info;
-    item(fmt::format("Load {}, phases: {}; a sample every {:g} s.", info.load, phasesText(info.procedure), info.intervalS));
+    item(fmt::format("Load {}, phases: {}; a sample every {:g} s.", info.load, phasesText(info.procedure),
+                     info.intervalS));
     const std::string machine = info.machine.value("name", std::string());
     const bool isSimulated = info.bench.value("kind", std::string()) == "simulated";
     item(isSimulated ? fmt::format("Simulated bench \"{}\": no real machine was measured.", machine)
-                     : fmt::format("Machine {} with kernel {}.", machine, info.machine.value("kernel", std::string("unknown"))));
+                     : fmt::format("Machine {} with kernel {}.", machine,
+                                   info.machine.value("kernel", std::string("unknown"))));
   }
   for (const AnalyzedRun& run : report.runs) {
     if (!run.figures.window) continue;
     item(fmt::format("Figures come from the window “{}” of each run.", run.figures.window->reason));
   }
-  item(fmt::format("Figures by method {}: means with the autocorrelation of the samples in their uncertainty, settling by a fit of "
-                   "one or two exponentials, repeats by Welch's interval.", kFiguresMethod));
+  item(fmt::format(
+      "Figures by method {}: means with the autocorrelation of the samples in their uncertainty, settling by a fit of "
+      "one or two exponentials, repeats by Welch's interval.",
+      kFiguresMethod));
   return html + "</ul>\n";
 }
 
@@ -164,7 +175,8 @@ std::string conditions(const StudyReport& report) {
   for (const Setup& setup : report.study.setups) {
     std::string fields;
     for (const auto& [field, value] : setup.conditions.items()) {
-      fields += fmt::format("{}{} {}", fields.empty() ? "" : ", ", field, value.is_string() ? value.get<std::string>() : value.dump());
+      fields += fmt::format("{}{} {}", fields.empty() ? "" : ", ", field,
+                            value.is_string() ? value.get<std::string>() : value.dump());
     }
     html += fmt::format("<li>{}: {}</li>\n", escaped(setup.name), fields.empty() ? "nothing stated" : escaped(fields));
   }
@@ -183,20 +195,25 @@ std::string caveats(const StudyReport& report) {
     }
   }
   for (const AnalyzedRun& run : report.runs) {
-    for (const Problem& problem : run.figures.problems) item(fmt::format("{} ({}): {}", run.run.facts.setup, run.run.name, problem.text));
+    for (const Problem& problem : run.figures.problems)
+      item(fmt::format("{} ({}): {}", run.run.facts.setup, run.run.name, problem.text));
   }
   return html.empty() ? "<p>None was found.</p>\n" : "<ul>\n" + html + "</ul>\n";
 }
 
 std::string runList(const StudyReport& report) {
-  std::string html = "<div class=\"scroll\"><table><thead><tr><th>Run</th><th>Setup</th><th>Load</th><th>Repeat</th><th>Started</th><th>Window</th><th>Outcome</th></tr></thead><tbody>\n";
+  std::string html =
+      "<div "
+      "class=\"scroll\"><table><thead><tr><th>Run</th><th>Setup</th><th>Load</th><th>Repeat</th><th>Started</"
+      "th><th>Window</th><th>Outcome</th></tr></thead><tbody>\n";
   for (size_t i = 0; i < report.runs.size(); ++i) {
     const RunInfo& info = report.summaries[i].info;
     const auto& window = report.runs[i].figures.window;
-    html += fmt::format("<tr><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td></tr>\n", escaped(info.id),
-                        escaped(info.setup), escaped(info.load), info.repeat, escaped(info.started),
-                        window ? clockText(window->span.startS) + " to " + clockText(window->span.endS) : "–",
-                        escaped(std::string(outcomeText(info.outcome)) + (info.reason.empty() ? "" : ": " + info.reason)));
+    html +=
+        fmt::format("<tr><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td></tr>\n",
+                    escaped(info.id), escaped(info.setup), escaped(info.load), info.repeat, escaped(info.started),
+                    window ? clockText(window->span.startS) + " to " + clockText(window->span.endS) : "–",
+                    escaped(std::string(outcomeText(info.outcome)) + (info.reason.empty() ? "" : ": " + info.reason)));
   }
   return html + "</tbody></table></div>\n";
 }
@@ -205,9 +222,11 @@ std::string runList(const StudyReport& report) {
 
 std::string htmlPage(const StudyReport& report) {
   const std::string title = report.study.question.empty() ? report.study.name : report.study.question;
-  std::string html = "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\">"
-                     "<meta name=\"viewport\" content=\"width=device-width,initial-scale=1\">";
-  html += fmt::format("<title>{}</title><style>{}</style></head><body>\n<h1>{}</h1>\n", escaped(title), kStyle, escaped(title));
+  std::string html =
+      "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\">"
+      "<meta name=\"viewport\" content=\"width=device-width,initial-scale=1\">";
+  html += fmt::format("<title>{}</title><style>{}</style></head><body>\n<h1>{}</h1>\n", escaped(title), kStyle,
+                      escaped(title));
   html += fmt::format("<p class=\"answer\">{}</p>\n", escaped(answerText(report)));
   html += "<h2>Figures</h2>\n" + table(report);
   html += "<h2>Warm-up</h2>\n" + chart(report);

@@ -24,7 +24,8 @@ const ComparisonRow* referenceRow(const Comparison& comparison) {
 
 std::string intervalWords(const MetricRow& metric, const std::string& unit) {
   const int digits = usualDigits(unit);
-  return fmt::format("{} to {}", signedText(metric.differenceLow, digits), withUnit(metric.differenceHigh, digits, unit));
+  return fmt::format("{} to {}", signedText(metric.differenceLow, digits),
+                     withUnit(metric.differenceHigh, digits, unit));
 }
 
 // "lower" reads better than a minus sign, and "better" says what it means.
@@ -34,17 +35,20 @@ std::string sentenceFor(const ComparisonRow& row, const ComparisonRow& reference
   const MetricRow& figure = found->second;
   const std::string unit = metricUnit(metric);
   const int digits = usualDigits(unit);
-  if (figure.verdict == "not comparable") return fmt::format("{} cannot be compared with {}: {}", row.setup, reference.setup, figure.reason);
+  if (figure.verdict == "not comparable")
+    return fmt::format("{} cannot be compared with {}: {}", row.setup, reference.setup, figure.reason);
   if (figure.verdict == "within margin") {
-    return fmt::format("{} and {} do not differ beyond the margin ({}).", row.setup, reference.setup, intervalWords(figure, unit));
+    return fmt::format("{} and {} do not differ beyond the margin ({}).", row.setup, reference.setup,
+                       intervalWords(figure, unit));
   }
   if (figure.verdict == "too few repeats") {
     return fmt::format("Between {} and {} nothing is shown either way ({}). {}", row.setup, reference.setup,
                        intervalWords(figure, unit), figure.reason);
   }
   const std::string bound = figure.bound.empty() ? "" : figure.bound + " ";
-  return fmt::format("{} is {}{} {} than {} ({}): {}.", row.setup, bound, withUnit(std::abs(figure.difference), digits, unit),
-                     figure.difference < 0 ? "lower" : "higher", reference.setup, intervalWords(figure, unit), figure.verdict);
+  return fmt::format("{} is {}{} {} than {} ({}): {}.", row.setup, bound,
+                     withUnit(std::abs(figure.difference), digits, unit), figure.difference < 0 ? "lower" : "higher",
+                     reference.setup, intervalWords(figure, unit), figure.verdict);
 }
 
 }  // namespace
@@ -70,7 +74,8 @@ std::string answerText(const StudyReport& report) {
   const auto own = reference->metrics.find(metric);
   std::string text;
   if (own != reference->metrics.end()) {
-    text = fmt::format("{} of {}: {} ± {}.", metricTitle(metric), reference->setup, withUnit(own->second.value, usualDigits(unit), unit),
+    text = fmt::format("{} of {}: {} ± {}.", metricTitle(metric), reference->setup,
+                       withUnit(own->second.value, usualDigits(unit), unit),
                        numberText((own->second.ciHigh - own->second.ciLow) / 2, usualDigits(unit) + 1));
   } else {
     text = fmt::format("{} has no figure for {}.", reference->setup, metricTitle(metric));

@@ -59,17 +59,20 @@ std::string pathOf(const Series& series, const Frame& frame) {
 std::string axes(const ChartSpec& chart, const Frame& frame) {
   std::string svg;
   for (const double tick : niceTicks(frame.y0, frame.y1, 5)) {
-    svg += fmt::format("<line x1='{:.1f}' x2='{:.1f}' y1='{:.1f}' y2='{:.1f}' class='grid'/>"
-                       "<text x='{:.1f}' y='{:.1f}' text-anchor='end'>{}</text>\n",
-                       kLeft, kWidth - kRight, frame.y(tick), frame.y(tick), kLeft - 6, frame.y(tick) + 4, numberText(tick, 0));
+    svg += fmt::format(
+        "<line x1='{:.1f}' x2='{:.1f}' y1='{:.1f}' y2='{:.1f}' class='grid'/>"
+        "<text x='{:.1f}' y='{:.1f}' text-anchor='end'>{}</text>\n",
+        kLeft, kWidth - kRight, frame.y(tick), frame.y(tick), kLeft - 6, frame.y(tick) + 4, numberText(tick, 0));
   }
   for (const double tick : niceTicks(frame.x0 / 60, frame.x1 / 60, 6)) {
-    svg += fmt::format("<text x='{:.1f}' y='{:.1f}' text-anchor='middle'>{}</text>\n", frame.x(tick * 60), kHeight - kBottom + 18,
-                       clockText(tick * 60));
+    svg += fmt::format("<text x='{:.1f}' y='{:.1f}' text-anchor='middle'>{}</text>\n", frame.x(tick * 60),
+                       kHeight - kBottom + 18, clockText(tick * 60));
   }
-  svg += fmt::format("<line x1='{0:.1f}' x2='{1:.1f}' y1='{2:.1f}' y2='{2:.1f}' class='axis'/>\n", kLeft, kWidth - kRight, kHeight - kBottom);
+  svg += fmt::format("<line x1='{0:.1f}' x2='{1:.1f}' y1='{2:.1f}' y2='{2:.1f}' class='axis'/>\n", kLeft,
+                     kWidth - kRight, kHeight - kBottom);
   svg += fmt::format("<text x='{:.1f}' y='18' class='title'>{}</text>\n", kLeft, escaped(chart.title));
-  svg += fmt::format("<text x='{:.1f}' y='{:.1f}' text-anchor='end'>{}</text>\n", kLeft - 6, kTop - 4, escaped(chart.unit));
+  svg += fmt::format("<text x='{:.1f}' y='{:.1f}' text-anchor='end'>{}</text>\n", kLeft - 6, kTop - 4,
+                     escaped(chart.unit));
   svg += fmt::format("<text x='{:.1f}' y='{:.1f}'>{}</text>\n", kLeft, kHeight - 6, escaped(chart.xTitle));
   return svg;
 }
@@ -88,8 +91,8 @@ std::string labels(const ChartSpec& chart, const Frame& frame) {
   for (size_t i = 1; i < all.size(); ++i) all[i].y = std::max(all[i].y, all[i - 1].y + 15);
   std::string svg;
   for (const Label& label : all) {
-    svg += fmt::format("<text x='{:.1f}' y='{:.1f}' fill='{}' class='label'>{}</text>\n", kWidth - kRight + 8, label.y + 4,
-                       paperColour(label.line->setupIndex), escaped(label.line->label));
+    svg += fmt::format("<text x='{:.1f}' y='{:.1f}' fill='{}' class='label'>{}</text>\n", kWidth - kRight + 8,
+                       label.y + 4, paperColour(label.line->setupIndex), escaped(label.line->label));
   }
   return svg;
 }
@@ -97,7 +100,8 @@ std::string labels(const ChartSpec& chart, const Frame& frame) {
 }  // namespace
 
 std::string paperColour(int setupIndex) {
-  constexpr std::array kColours = {"#2F5D8A", "#7B3F73", "#1C7C7D", "#5B6770", "#A8801E", "#8A2F4F", "#4C7A45", "#4B4A9C"};
+  constexpr std::array kColours = {"#2F5D8A", "#7B3F73", "#1C7C7D", "#5B6770",
+                                   "#A8801E", "#8A2F4F", "#4C7A45", "#4B4A9C"};
   return kColours[static_cast<size_t>(setupIndex) % kColours.size()];
 }
 
@@ -121,12 +125,23 @@ std::string escaped(const std::string& text) {
   std::string safe;
   for (const char c : text) {
     switch (c) {
-      case '&': safe += "&amp;"; break;
-      case '<': safe += "&lt;"; break;
-      case '>': safe += "&gt;"; break;
-      case '"': safe += "&quot;"; break;
-      case '\'': safe += "&#39;"; break;
-      default: safe += c;
+      case '&':
+        safe += "&amp;";
+        break;
+      case '<':
+        safe += "&lt;";
+        break;
+      case '>':
+        safe += "&gt;";
+        break;
+      case '"':
+        safe += "&quot;";
+        break;
+      case '\'':
+        safe += "&#39;";
+        break;
+      default:
+        safe += c;
     }
   }
   return safe;
@@ -135,16 +150,19 @@ std::string escaped(const std::string& text) {
 std::string svgLineChart(const ChartSpec& chart) {
   constexpr std::array kDashes = {"", "6 3", "2 3", "8 3 2 3", "4 2", "10 4", "1 2", "6 2 1 2"};
   const Frame frame = frameOf(chart);
-  std::string svg = fmt::format("<svg viewBox='0 0 {} {}' role='img' aria-label='{}' xmlns='http://www.w3.org/2000/svg'>\n", kWidth,
-                                kHeight, escaped(chart.title));
+  std::string svg =
+      fmt::format("<svg viewBox='0 0 {} {}' role='img' aria-label='{}' xmlns='http://www.w3.org/2000/svg'>\n", kWidth,
+                  kHeight, escaped(chart.title));
   for (const TimeSpan& window : chart.windows) {
-    svg += fmt::format("<rect x='{:.1f}' y='{:.1f}' width='{:.1f}' height='{:.1f}' class='window'/>\n", frame.x(window.startS), kTop,
-                       std::max(0.0, frame.x(window.endS) - frame.x(window.startS)), kHeight - kTop - kBottom);
+    svg += fmt::format("<rect x='{:.1f}' y='{:.1f}' width='{:.1f}' height='{:.1f}' class='window'/>\n",
+                       frame.x(window.startS), kTop, std::max(0.0, frame.x(window.endS) - frame.x(window.startS)),
+                       kHeight - kTop - kBottom);
   }
   svg += axes(chart, frame);
   for (const ChartLine& line : chart.lines) {
-    svg += fmt::format("<path d='{}' fill='none' stroke='{}' stroke-width='1.6' stroke-dasharray='{}'/>\n", pathOf(line.series, frame),
-                       paperColour(line.setupIndex), kDashes[static_cast<size_t>(line.setupIndex) % kDashes.size()]);
+    svg += fmt::format("<path d='{}' fill='none' stroke='{}' stroke-width='1.6' stroke-dasharray='{}'/>\n",
+                       pathOf(line.series, frame), paperColour(line.setupIndex),
+                       kDashes[static_cast<size_t>(line.setupIndex) % kDashes.size()]);
   }
   return svg + labels(chart, frame) + "</svg>\n";
 }

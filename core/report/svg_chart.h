@@ -26,7 +26,8 @@ struct ChartSpec {
 /// The colour of a setup on paper, by its place in the study. Eight of them, then they start over.
 std::string paperColour(int setupIndex);
 
-/// The whole <svg> element. Each line is reduced to the lowest and highest reading per pixel column, so that a peak stays.
+/// The whole <svg> element. Each line is reduced to the lowest and highest reading per pixel column, so that a peak
+/// stays.
 std::string svgLineChart(const ChartSpec& chart);
 
 /// Round numbers from `low` to `high`, about `count` of them.

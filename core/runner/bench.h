@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What a run takes place on: something that has a clock, gives readings and can be loaded. The machine itself, a tree of
-// kernel-like files, or the simulated bench; the recorder knows no difference.
+// What a run takes place on: something that has a clock, gives readings and can be loaded. The machine itself, a tree
+// of kernel-like files, or the simulated bench; the recorder knows no difference.
 #pragma once
 
 #include <optional>

@@ -50,8 +50,10 @@ void KernelRunBench::sample(std::stop_token stop, double intervalS) {
       tick.sweeps.emplace_back(s, m_machine.sources[s]->sweep());
     }
     std::unique_lock lock(m_mutex);
-    if (m_ticks.size() < kMostWaitingTicks) m_ticks.push_back(std::move(tick));
-    else ++m_lost;
+    if (m_ticks.size() < kMostWaitingTicks)
+      m_ticks.push_back(std::move(tick));
+    else
+      ++m_lost;
     m_changed.notify_all();
     due += interval;
     // After a stall (or a sleep of the machine) the beat goes on from now; missed beats are a gap, not a burst.

@@ -53,10 +53,11 @@ class Connection {
   std::optional<std::string> readLine(std::chrono::steady_clock::time_point deadline) {
     bool isDone = false;
     boost::system::error_code result;
-    asio::async_read_until(m_socket, asio::dynamic_buffer(m_buffer), '\n', [&](boost::system::error_code error, size_t) {
-      result = error;
-      isDone = true;
-    });
+    asio::async_read_until(m_socket, asio::dynamic_buffer(m_buffer), '\n',
+                           [&](boost::system::error_code error, size_t) {
+                             result = error;
+                             isDone = true;
+                           });
     m_io.restart();
     m_io.run_until(deadline);
     if (!isDone) {

@@ -56,7 +56,8 @@ Status RunRecorder::begin() {
   Json conditions = m_bench.conditions();
   for (const auto& [field, value] : m_plan.conditions.items()) conditions[field] = value;
   Setup setup{m_plan.setup, Json::object(), conditions, Json::object()};
-  Load load{m_plan.load.kind, {{"kind", m_plan.load.kind}, {"threads", m_plan.load.threads}, {"duty", m_plan.load.dutyPercent}}};
+  Load load{m_plan.load.kind,
+            {{"kind", m_plan.load.kind}, {"threads", m_plan.load.threads}, {"duty", m_plan.load.dutyPercent}}};
   if (Status placed = book->ensurePlace(m_plan.study, setup, load); !placed) return placed;
 
   m_info.id = m_plan.runId;
@@ -87,16 +88,21 @@ Status RunRecorder::begin() {
   m_rules.emplace(std::move(rules), m_throttleLimitC);
 
   const auto path = runSocketPath(m_info.id);
-  auto socket = path ? RunSocket::open(*path, helloMessage(m_info, m_plan, m_bench)) : Result<std::unique_ptr<RunSocket>>(path.error());
-  if (socket) m_socket = std::move(*socket);
-  else noteProblem("socket", "Nobody can follow or stop this run from outside: " + socket.error().message);
+  auto socket = path ? RunSocket::open(*path, helloMessage(m_info, m_plan, m_bench))
+                     : Result<std::unique_ptr<RunSocket>>(path.error());
+  if (socket)
+    m_socket = std::move(*socket);
+  else
+    noteProblem("socket", "Nobody can follow or stop this run from outside: " + socket.error().message);
   if (m_info.watched.empty()) {
-    noteProblem("no_temperature", "No temperature can be read here, so none is watched and settling cannot be told: "
-                                  "`settled` ends after its least time.");
+    noteProblem("no_temperature",
+                "No temperature can be read here, so none is watched and settling cannot be told: "
+                "`settled` ends after its least time.");
   }
   for (const std::string& missing : m_bench.missing()) noteProblem("missing_reading", missing);
   if (!m_plan.unwatchedReason.empty()) {
-    m_writer->addEvent({0, "setting", "The default stop rules are off: " + m_plan.unwatchedReason, "", kMissing, kMissing, Json::object()});
+    m_writer->addEvent({0, "setting", "The default stop rules are off: " + m_plan.unwatchedReason, "", kMissing,
+                        kMissing, Json::object()});
   }
   return {};
 }
@@ -118,12 +124,16 @@ Result<RunResult> RunRecorder::run(const std::function<void(const RunProgress&)>
     if (const char* reason = m_stopReason.load()) end(Outcome::StoppedByHand, reason);
     answerWishes();
     if (tick && !m_outcome) take(*tick);
-    if (const std::string failure = m_isLoadOn ? m_bench.loadFailure() : ""; !failure.empty()) end(Outcome::LoadFailed, failure);
+    if (const std::string failure = m_isLoadOn ? m_bench.loadFailure() : ""; !failure.empty())
+      end(Outcome::LoadFailed, failure);
     if (m_writer->waitingS() >= kCommitEveryS) {
       Status written = m_writer->commit();
-      if (written) m_writeFailedS = 0;
-      else if (m_writeFailedS == 0) m_writeFailedS = monotonicS();
-      if (!written && monotonicS() - m_writeFailedS > kWriteMayFailS) end(Outcome::RecorderDied, written.error().message);
+      if (written)
+        m_writeFailedS = 0;
+      else if (m_writeFailedS == 0)
+        m_writeFailedS = monotonicS();
+      if (!written && monotonicS() - m_writeFailedS > kWriteMayFailS)
+        end(Outcome::RecorderDied, written.error().message);
     }
     if (monotonicS() - toldS >= kProgressEveryS || m_outcome) {
       toldS = monotonicS();
@@ -224,8 +234,9 @@ void RunRecorder::movePhases(double timeS) {
   moment.watchedC = watched == m_values.end() ? kMissing : watched->second;
   const PhaseKind kind = m_phases.phase().kind;
   if (!m_phases.take(moment)) return;
-  Event event{timeS, "phase", fmt::format("{} ended: {}.", phaseKindWords(kind), m_phases.lastEnd()), "", kMissing, kMissing,
-              Json::object()};
+  Event event{
+      timeS,    "phase",       fmt::format("{} ended: {}.", phaseKindWords(kind), m_phases.lastEnd()), "", kMissing,
+      kMissing, Json::object()};
   m_writer->addEvent(event);
   if (m_socket) m_socket->tell(eventMessage(event));
   enterPhase();
@@ -267,12 +278,14 @@ Json RunRecorder::carryOut(const Json& wish) {
     m_phases.endPhaseNow();
   } else if (what == "extend") {
     const auto seconds = wish.find("seconds");
-    if (seconds == wish.end() || !seconds->is_number() || seconds->get<double>() < 0 || seconds->get<double>() > 86400) {
+    if (seconds == wish.end() || !seconds->is_number() || seconds->get<double>() < 0 ||
+        seconds->get<double>() > 86400) {
       return {{"ok", false}, {"why", "\"extend\" needs \"seconds\" from 0 to 86400."}};
     }
     m_phases.extend(seconds->get<double>());
   } else if (what == "note") {
-    if (text("text").empty() || text("text").size() > 2000) return {{"ok", false}, {"why", "A note needs 1 to 2000 characters of text."}};
+    if (text("text").empty() || text("text").size() > 2000)
+      return {{"ok", false}, {"why", "A note needs 1 to 2000 characters of text."}};
     Event event{m_timeS, "note", text("text"), "", kMissing, kMissing, Json::object()};
     m_writer->addEvent(event);
     m_socket->tell(eventMessage(event));

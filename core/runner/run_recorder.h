@@ -21,13 +21,13 @@ namespace ash {
 
 struct RunPlan {
   std::string bookPath;
-  std::string runId;              ///< empty = a new one
+  std::string runId;  ///< empty = a new one
   std::string study;
   std::string setup;
   LoadOptions load;
   Procedure procedure;
-  std::vector<StopRule> rules;    ///< beside the default ones
-  std::string unwatchedReason;    ///< not empty: no default rules
+  std::vector<StopRule> rules;  ///< beside the default ones
+  std::string unwatchedReason;  ///< not empty: no default rules
   double intervalS = 0.5;
   Json conditions = Json::object();  ///< stated for this run, e.g. room_c
 };
@@ -38,9 +38,9 @@ struct RunProgress {
   double timeS = 0;
   size_t phaseIndex = 0;
   Phase phase;
-  double phaseS = 0;          ///< since the phase began
+  double phaseS = 0;  ///< since the phase began
   double longestRunLeftS = 0;
-  std::string watched;        ///< role, empty when nothing can be watched
+  std::string watched;  ///< role, empty when nothing can be watched
   double watchedC = kMissing;
   double roomC = kMissing;
   std::optional<double> throttleLimitC;

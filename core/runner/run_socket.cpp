@@ -28,7 +28,7 @@ namespace asio = boost::asio;
 using Protocol = asio::local::stream_protocol;
 
 namespace {
-constexpr size_t kLongestLine = 64 * 1024;          // a wish is short; more is no wish
+constexpr size_t kLongestLine = 64 * 1024;             // a wish is short; more is no wish
 constexpr size_t kMostQueuedBytes = 16 * 1024 * 1024;  // a listener that takes nothing is let go
 constexpr double kKeepSamplesS = 3;
 constexpr size_t kMostKeptSamples = 20'000;
@@ -48,7 +48,8 @@ class RunSocket::Server {
   Status open() {
     boost::system::error_code error;
     if (m_path.size() >= sizeof(sockaddr_un::sun_path)) {
-      return Error::environment(fmt::format("The path of the run's socket is too long: {}. Set XDG_RUNTIME_DIR.", m_path));
+      return Error::environment(
+          fmt::format("The path of the run's socket is too long: {}. Set XDG_RUNTIME_DIR.", m_path));
     }
     unlink(m_path.c_str());
     m_acceptor.open(Protocol(), error);
@@ -125,21 +126,23 @@ class RunSocket::Server {
   }
 
   void read(const std::shared_ptr<Client>& client) {
-    asio::async_read_until(client->socket, client->input, '\n', [this, client](boost::system::error_code error, size_t) {
-      if (error) return drop(*client);
-      std::istream stream(&client->input);
-      std::string line;
-      std::getline(stream, line);
-      Json wish = Json::parse(line, nullptr, false);
-      if (wish.is_object()) {
-        wish["client"] = client->number;
-        const std::lock_guard lock(m_mutex);
-        m_wishes.push_back(std::move(wish));
-      } else {
-        send(*client, R"({"type":"answer","ok":false,"why":"This line is no JSON object."})" "\n");
-      }
-      read(client);
-    });
+    asio::async_read_until(client->socket, client->input, '\n',
+                           [this, client](boost::system::error_code error, size_t) {
+                             if (error) return drop(*client);
+                             std::istream stream(&client->input);
+                             std::string line;
+                             std::getline(stream, line);
+                             Json wish = Json::parse(line, nullptr, false);
+                             if (wish.is_object()) {
+                               wish["client"] = client->number;
+                               const std::lock_guard lock(m_mutex);
+                               m_wishes.push_back(std::move(wish));
+                             } else {
+                               send(*client, R"({"type":"answer","ok":false,"why":"This line is no JSON object."})"
+                                             "\n");
+                             }
+                             read(client);
+                           });
   }
 
   void send(Client& client, const std::string& line) {
@@ -151,13 +154,16 @@ class RunSocket::Server {
   }
 
   void writeNext(const std::shared_ptr<Client>& client) {
-    asio::async_write(client->socket, asio::buffer(client->queue.front()), [this, client](boost::system::error_code error, size_t) {
-      if (error || client->isGone) return drop(*client);
-      client->queuedBytes -= client->queue.front().size();
-      client->queue.pop_front();
-      if (!client->queue.empty()) writeNext(client);
-      else if (m_isClosing) closeIdleClients();
-    });
+    asio::async_write(client->socket, asio::buffer(client->queue.front()),
+                      [this, client](boost::system::error_code error, size_t) {
+                        if (error || client->isGone) return drop(*client);
+                        client->queuedBytes -= client->queue.front().size();
+                        client->queue.pop_front();
+                        if (!client->queue.empty())
+                          writeNext(client);
+                        else if (m_isClosing)
+                          closeIdleClients();
+                      });
   }
 
   void drop(Client& client) {
@@ -215,7 +221,8 @@ Result<std::unique_ptr<RunSocket>> RunSocket::open(const std::string& path, cons
 }
 
 void RunSocket::tell(const Json& message, bool sticky) {
-  m_server->tell(message.value("type", ""), message.dump(-1, ' ', false, Json::error_handler_t::replace) + "\n", sticky);
+  m_server->tell(message.value("type", ""), message.dump(-1, ' ', false, Json::error_handler_t::replace) + "\n",
+                 sticky);
 }
 void RunSocket::answer(long long client, const Json& message) { m_server->answer(client, message.dump() + "\n"); }
 std::vector<Json> RunSocket::takeWishes() { return m_server->takeWishes(); }

@@ -10,6 +10,7 @@ constexpr double kFitEveryS = 5;
 constexpr double kFitEveryShare = 0.015;  // of the time under load: a long soak does not change quickly
 constexpr double kTrendShare = 0.2;
 constexpr double kTrendLeastS = 30;
+constexpr double kClearShare = 0.7;
 
 // Every second reading of the older half goes: a week of soaking must not fill the memory.
 void thin(Series& series) {
@@ -48,7 +49,10 @@ void SettlingWatch::take(double timeS, double watchedC, double roomC) {
   m_lastFitS = timeS;
   m_verdict = judgeSettling(m_watched, m_room, m_step, std::max(kTrendLeastS, kTrendShare * underLoadS));
   const bool isLongEnough = underLoadS >= 2 * kTrendLeastS;
-  m_positiveInARow = m_verdict.isSettled && isLongEnough ? m_positiveInARow + 1 : 0;
+  // Asked again and again, a fit says yes by luck sooner or later; so the live verdict wants more than the final one.
+  const bool isClear =
+      m_verdict.isSettled && m_verdict.worstRemainingK < kClearShare * std::max(kSettledWithinK, m_step);
+  m_positiveInARow = isClear && isLongEnough ? m_positiveInARow + 1 : 0;
   ++m_fitCount;
 }
 

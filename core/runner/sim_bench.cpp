@@ -11,7 +11,11 @@
 namespace ash {
 
 SimRunBench::SimRunBench(sim::BenchSpec spec, std::string name, uint64_t seed, double speed)
-    : m_bench(std::move(spec), seed), m_source(m_bench), m_sources{m_source.info()}, m_name(std::move(name)), m_seed(seed),
+    : m_bench(std::move(spec), seed),
+      m_source(m_bench),
+      m_sources{m_source.info()},
+      m_name(std::move(name)),
+      m_seed(seed),
       m_speed(speed) {}
 
 Json SimRunBench::machine() const { return {{"name", m_bench.spec().name}, {"simulated", true}}; }

@@ -69,10 +69,14 @@ StopRuleWatch::StopRuleWatch(std::vector<StopRule> rules, std::optional<double> 
 
 bool StopRuleWatch::holds(const StopRule& rule, double value) const {
   switch (rule.kind) {
-    case StopRule::Kind::Above: return value > rule.threshold;
-    case StopRule::Kind::Below: return value < rule.threshold;
-    case StopRule::Kind::Throttled: return value > rule.threshold;
-    case StopRule::Kind::Lost: return !std::isfinite(value);
+    case StopRule::Kind::Above:
+      return value > rule.threshold;
+    case StopRule::Kind::Below:
+      return value < rule.threshold;
+    case StopRule::Kind::Throttled:
+      return value > rule.threshold;
+    case StopRule::Kind::Lost:
+      return !std::isfinite(value);
   }
   return false;
 }

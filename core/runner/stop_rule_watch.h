@@ -21,8 +21,8 @@ std::vector<StopRule> defaultStopRules(const std::vector<SourceInfo>& sources, c
 
 struct RuleState {
   StopRule rule;
-  double value = 0;       ///< what it looks at now; NaN when missing
-  double heldS = 0;       ///< for how long the condition has held
+  double value = 0;  ///< what it looks at now; NaN when missing
+  double heldS = 0;  ///< for how long the condition has held
   bool hasTripped = false;
   /// Distance to the limit in the rule's unit; negative beyond it, NaN where it means nothing.
   double distance() const;

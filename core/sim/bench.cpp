@@ -144,7 +144,8 @@ double Bench::roomAt(double timeS) const {
 double Bench::powerAt(size_t device, double clockMhz, double celsius) const {
   const DeviceSpec& spec = m_spec.devices[device];
   const double volts = spec.voltsAtMhz.at(clockMhz);
-  const double dynamicW = spec.units * m_devices[device].activity * spec.wattsPerGhzV2 * volts * volts * clockMhz / 1000;
+  const double dynamicW =
+      spec.units * m_devices[device].activity * spec.wattsPerGhzV2 * volts * volts * clockMhz / 1000;
   const double leakW = spec.leakW * volts * std::exp((std::min(celsius, kHottestLeakC) - spec.leakAtC) / spec.leakK);
   return spec.idleW + dynamicW + leakW;
 }
@@ -262,17 +263,28 @@ EnergyBalance Bench::energy() const {
 double Bench::trueValue(const SensorSpec& sensor) const {
   const auto index = static_cast<size_t>(sensor.index);
   switch (sensor.probe) {
-    case Probe::NodeTemperature: return m_state[index];
-    case Probe::RoomTemperature: return roomC();
-    case Probe::DeviceClock: return m_devices[index].clockMhz;
-    case Probe::DevicePower: return powerW(index);
-    case Probe::DeviceLoad: return 100 * m_devices[index].activity;
-    case Probe::PowerLimit: return powerLimitW(index);
-    case Probe::FanSpeed: return m_fans[index].rpm;
-    case Probe::FanDuty: return m_fans[index].dutyPercent;
-    case Probe::Noise: return noiseDba();
-    case Probe::WallPower: return wallPowerW();
-    case Probe::WorkRate: return workRate();
+    case Probe::NodeTemperature:
+      return m_state[index];
+    case Probe::RoomTemperature:
+      return roomC();
+    case Probe::DeviceClock:
+      return m_devices[index].clockMhz;
+    case Probe::DevicePower:
+      return powerW(index);
+    case Probe::DeviceLoad:
+      return 100 * m_devices[index].activity;
+    case Probe::PowerLimit:
+      return powerLimitW(index);
+    case Probe::FanSpeed:
+      return m_fans[index].rpm;
+    case Probe::FanDuty:
+      return m_fans[index].dutyPercent;
+    case Probe::Noise:
+      return noiseDba();
+    case Probe::WallPower:
+      return wallPowerW();
+    case Probe::WorkRate:
+      return workRate();
   }
   return 0;
 }
@@ -291,7 +303,8 @@ double Bench::sense(size_t sensor) const {
   // A stopped fan, an idle device and a set duty read exactly; only what moves is noisy.
   double value = m_sensed[sensor];
   const bool isExact = spec.probe != Probe::NodeTemperature && spec.probe != Probe::RoomTemperature && value == 0;
-  if (spec.noiseSd > 0 && !isExact) value += spec.noiseSd * normalNoise(m_seed, sensor, static_cast<uint64_t>(m_stepCount));
+  if (spec.noiseSd > 0 && !isExact)
+    value += spec.noiseSd * normalNoise(m_seed, sensor, static_cast<uint64_t>(m_stepCount));
   if (spec.step > 0) value = std::round(value / spec.step) * spec.step;
   return value;
 }

@@ -21,8 +21,8 @@ struct EnergyBalance {
 enum class HeldBy { Nothing, Heat, Power };
 
 /// Deterministic: the same spec, seed and calls give the same numbers, however fast they are asked for.
-/// Temperatures follow C dT/dt = P(T) + Σ G (T' − T), solved by the classical fourth-order Runge-Kutta method; governors
-/// and fan controllers act every `controlS`. Not thread-safe.
+/// Temperatures follow C dT/dt = P(T) + Σ G (T' − T), solved by the classical fourth-order Runge-Kutta method;
+/// governors and fan controllers act every `controlS`. Not thread-safe.
 class Bench {
  public:
   Bench(BenchSpec spec, uint64_t seed);

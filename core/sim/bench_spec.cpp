@@ -193,7 +193,9 @@ void readSensors(SpecReader& reader, const Json& root, BenchSpec& spec) {
       if (of == candidate.of) row = &candidate;
     }
     if (row == nullptr) {
-      reader.fail(at + ".of", "must be temp, room, clock, power, load, power limit, fan speed, fan duty, noise, wall power or work rate");
+      reader.fail(
+          at + ".of",
+          "must be temp, room, clock, power, load, power limit, fan speed, fan duty, noise, wall power or work rate");
       continue;
     }
     sensor.probe = row->probe;
@@ -282,8 +284,8 @@ Result<BenchSpec> loadBench(const std::string& nameOrFile, const std::string& se
   if (!file) {
     std::string names;
     for (const std::string& name : shippedBenchNames()) names += (names.empty() ? "" : ", ") + name;
-    return Error::badInput(fmt::format("There is no bench \"{}\": give one that ships ({}) or a JSON file that can be read.",
-                                       nameOrFile, names));
+    return Error::badInput(fmt::format(
+        "There is no bench \"{}\": give one that ships ({}) or a JSON file that can be read.", nameOrFile, names));
   }
   std::ostringstream text;
   text << file.rdbuf();

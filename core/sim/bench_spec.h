@@ -74,8 +74,19 @@ struct DeviceSpec {
 };
 
 /// What a sensor looks at.
-enum class Probe { NodeTemperature, RoomTemperature, DeviceClock, DevicePower, DeviceLoad, PowerLimit, FanSpeed, FanDuty,
-                   Noise, WallPower, WorkRate };
+enum class Probe {
+  NodeTemperature,
+  RoomTemperature,
+  DeviceClock,
+  DevicePower,
+  DeviceLoad,
+  PowerLimit,
+  FanSpeed,
+  FanDuty,
+  Noise,
+  WallPower,
+  WorkRate
+};
 
 struct SensorSpec {
   std::string role;

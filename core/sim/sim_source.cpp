@@ -8,13 +8,20 @@ namespace {
 
 std::string kindOf(Quantity quantity) {
   switch (quantity) {
-    case Quantity::Temperature: return "temp";
-    case Quantity::Clock: return "clock";
-    case Quantity::Power: return "power";
-    case Quantity::FanSpeed: return "fan";
-    case Quantity::Percent: return "load";
-    case Quantity::Noise: return "noise";
-    default: return "throughput";
+    case Quantity::Temperature:
+      return "temp";
+    case Quantity::Clock:
+      return "clock";
+    case Quantity::Power:
+      return "power";
+    case Quantity::FanSpeed:
+      return "fan";
+    case Quantity::Percent:
+      return "load";
+    case Quantity::Noise:
+      return "noise";
+    default:
+      return "throughput";
   }
 }
 

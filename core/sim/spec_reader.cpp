@@ -10,7 +10,8 @@ void SpecReader::fail(const std::string& field, const std::string& why) {
   m_error = Error::badInput(fmt::format("{}: \"{}\" {}. See docs/bench-format.md.", m_where, field, why));
 }
 
-double SpecReader::number(const Json& part, const std::string& key, const std::string& at, std::optional<double> fallback) {
+double SpecReader::number(const Json& part, const std::string& key, const std::string& at,
+                          std::optional<double> fallback) {
   const std::string field = at.empty() ? key : at + "." + key;
   if (!part.is_object() || !part.contains(key)) {
     if (!fallback) fail(field, "is missing");

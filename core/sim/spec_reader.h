@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Reads fields of a bench description and keeps the first mistake as a sentence, so that the caller can read straight on.
+// Reads fields of a bench description and keeps the first mistake as a sentence, so that the caller can read straight
+// on.
 #pragma once
 
 #include <limits>

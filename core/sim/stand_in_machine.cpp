@@ -21,9 +21,9 @@ constexpr const char* kMarker = "stand-in-machine.txt";
 /// Where a role's sensor stands in the tree, and how the kernel would label it.
 struct Place {
   std::string_view role;
-  std::string_view chip;    // folder of the device
+  std::string_view chip;  // folder of the device
   std::string_view driver;
-  std::string_view file;    // attribute without its suffix
+  std::string_view file;  // attribute without its suffix
   std::string_view suffix;
   std::string_view label;
   double scale;
@@ -85,7 +85,8 @@ StandInMachine::StandInMachine(std::string folder, BenchSpec spec, uint64_t seed
   if (!m_bench.spec().devices.empty()) m_cpuCount = std::max(1, static_cast<int>(m_bench.spec().devices[0].units));
 }
 
-Result<std::unique_ptr<StandInMachine>> StandInMachine::create(const std::string& folder, BenchSpec spec, uint64_t seed) {
+Result<std::unique_ptr<StandInMachine>> StandInMachine::create(const std::string& folder, BenchSpec spec,
+                                                               uint64_t seed) {
   std::error_code error;
   if (fs::exists(folder, error) && !fs::is_empty(folder, error)) {
     if (!fs::exists(fs::path(folder) / kMarker, error)) {
@@ -147,10 +148,11 @@ Status StandInMachine::addClock(size_t sensor) {
   const DeviceSpec& device = m_bench.spec().devices[m_bench.spec().sensors[sensor].index];
   for (int cpu = 0; cpu < m_cpuCount; ++cpu) {
     const std::string policy = fmt::format("sys/devices/system/cpu/cpufreq/policy{}", cpu);
-    const std::pair<const char*, std::string> texts[] = {{"scaling_driver", "stand-in"},
-                                                         {"affected_cpus", std::to_string(cpu)},
-                                                         {"cpuinfo_min_freq", fmt::format("{:.0f}", device.minMhz * 1000)},
-                                                         {"cpuinfo_max_freq", fmt::format("{:.0f}", device.maxMhz * 1000)}};
+    const std::pair<const char*, std::string> texts[] = {
+        {"scaling_driver", "stand-in"},
+        {"affected_cpus", std::to_string(cpu)},
+        {"cpuinfo_min_freq", fmt::format("{:.0f}", device.minMhz * 1000)},
+        {"cpuinfo_max_freq", fmt::format("{:.0f}", device.maxMhz * 1000)}};
     for (const auto& [file, text] : texts) {
       if (Status written = writeText(policy + "/" + file, text); !written) return written;
     }
@@ -170,7 +172,13 @@ Status StandInMachine::addSensor(size_t sensor) {
   label = place.label;
   std::string attribute(place.file);
   if (spec.probe == Probe::FanSpeed || spec.probe == Probe::FanDuty) {
-    place = {spec.role, kBoard, "board", "", spec.probe == Probe::FanSpeed ? "_input" : "", "", spec.probe == Probe::FanSpeed ? 1 : 2.55};
+    place = {spec.role,
+             kBoard,
+             "board",
+             "",
+             spec.probe == Probe::FanSpeed ? "_input" : "",
+             "",
+             spec.probe == Probe::FanSpeed ? 1 : 2.55};
     attribute = fmt::format("{}{}", spec.probe == Probe::FanSpeed ? "fan" : "pwm", spec.index + 1);
     label = m_bench.spec().fans[spec.index].name;
   }
@@ -211,7 +219,8 @@ Status StandInMachine::writeStat() {
   m_busyTicks += ticks * busyShare;
   m_idleTicks += ticks * (1 - busyShare);
   const auto line = [&](const std::string& name, double cpus) {
-    return fmt::format("{} {:>16.0f} 0 0 {:>16.0f} 0 0 0 0 0 0\n", name, std::floor(m_busyTicks * cpus), std::floor(m_idleTicks * cpus));
+    return fmt::format("{} {:>16.0f} 0 0 {:>16.0f} 0 0 0 0 0 0\n", name, std::floor(m_busyTicks * cpus),
+                       std::floor(m_idleTicks * cpus));
   };
   std::string text = line("cpu", m_cpuCount);
   for (int cpu = 0; cpu < m_cpuCount; ++cpu) text += line(fmt::format("cpu{}", cpu), 1);
@@ -225,8 +234,10 @@ Status StandInMachine::writeStat() {
 }
 
 Status StandInMachine::update(double benchS, const std::string& kind, double share) {
-  if (share <= 0) m_bench.clearLoad();
-  else if (!m_bench.setLoad(kind, share)) m_bench.setLoad("vector", share);
+  if (share <= 0)
+    m_bench.clearLoad();
+  else if (!m_bench.setLoad(kind, share))
+    m_bench.setLoad("vector", share);
   m_bench.advanceTo(benchS);
   for (Gauge& gauge : m_gauges) {
     const double value = m_bench.sense(gauge.sensor) * gauge.scale;

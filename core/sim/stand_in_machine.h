@@ -11,7 +11,8 @@
 
 namespace ash::sim {
 
-/// A number in a file: held open, always written in one piece and with the same width, so that a reader never sees half.
+/// A number in a file: held open, always written in one piece and with the same width, so that a reader never sees
+/// half.
 class NumberFile {
  public:
   /// Makes the file and the folders above it.
@@ -33,8 +34,8 @@ class StandInMachine {
   /// Refuses a folder that holds anything but an older stand-in machine.
   static Result<std::unique_ptr<StandInMachine>> create(const std::string& folder, BenchSpec spec, uint64_t seed);
 
-  /// Moves the bench to `benchS` under `share` (0..1) of the load `kind` and writes every file anew. An unknown kind loads
-  /// the processor as `vector` does.
+  /// Moves the bench to `benchS` under `share` (0..1) of the load `kind` and writes every file anew. An unknown kind
+  /// loads the processor as `vector` does.
   Status update(double benchS, const std::string& kind, double share);
 
   const Bench& bench() const { return m_bench; }

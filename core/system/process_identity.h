@@ -16,8 +16,8 @@ ProcessIdentity thisProcess();
 
 enum class ProcessState {
   Alive,
-  Gone,          ///< same boot, but the process is no longer there
-  OtherBoot,     ///< the machine has been started anew since
+  Gone,       ///< same boot, but the process is no longer there
+  OtherBoot,  ///< the machine has been started anew since
 };
 ProcessState stateOf(const ProcessIdentity& process);
 

@@ -70,7 +70,8 @@ TEST_CASE("aLongRunIsThinnedAndKeepsItsSpike") {
     auto part = std::make_shared<LiveBatch>();
     if (from == 0) part->begun = batch->begun;
     const auto a = static_cast<std::ptrdiff_t>(from), b = static_cast<std::ptrdiff_t>(from + 500);
-    part->samples["cpu.temp"] = {{series.t.begin() + a, series.t.begin() + b}, {series.v.begin() + a, series.v.begin() + b}};
+    part->samples["cpu.temp"] = {{series.t.begin() + a, series.t.begin() + b},
+                                 {series.v.begin() + a, series.v.begin() + b}};
     model.take(part);
   }
   const Series& kept = model.series("cpu.temp");
@@ -116,6 +117,8 @@ TEST_CASE("messagesOfAnyShapeAreSurvived") {
   CHECK(liveInfo({{"run", 5}, {"watched", nullptr}, {"procedure", "nonsense"}}).procedure.phases.empty());
   CHECK(std::isnan(liveState({{"forecast", {{"value", nullptr}}}}).forecast.value));
   CHECK(liveEvent({{"at_s", "soon"}}).text.empty());
-  CHECK(columnsOfSources({{"sources", {{{"id", "a"}, {"readings", {{{"id", "x"}, {"role", nullptr}}, {{"id", "y"}, {"role", "cpu.temp"}}}}}}}}).at(0) ==
-        std::vector<std::string>{"x", "cpu.temp"});
+  CHECK(columnsOfSources(
+            {{"sources",
+              {{{"id", "a"}, {"readings", {{{"id", "x"}, {"role", nullptr}}, {{"id", "y"}, {"role", "cpu.temp"}}}}}}}})
+            .at(0) == std::vector<std::string>{"x", "cpu.temp"});
 }

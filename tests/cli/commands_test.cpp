@@ -20,7 +20,9 @@ std::string trimmed(std::string text) {
 
 size_t lineCount(const std::string& text) { return static_cast<size_t>(std::count(text.begin(), text.end(), '\n')); }
 
-const std::string kRun = "run --book b.ashbook --study s --load vector --sim larch12 --speed 100000 --phases 'idle 20s, soak settled 1min..20min, measure 1min, cool 10s' ";
+const std::string kRun =
+    "run --book b.ashbook --study s --load vector --sim larch12 --speed 100000 --phases 'idle 20s, soak settled "
+    "5min..40min, measure 5min, cool 10s' ";
 
 std::string warmUpCsv(double riseK) {
   std::string csv = "time [s],cpu.temp [°C],cpu.power [W],room.temp [°C]\n";
@@ -36,7 +38,8 @@ std::string warmUpCsv(double riseK) {
 TEST_CASE("helpAndVersionAreOnStdout") {
   const Bench bench;
   CHECK(bench.ashg("--version").out == "ashg 0.1.0\n");
-  for (const char* command : {"", "run", "load", "readings", "sample", "analyze", "compare", "report", "runs", "stop", "note", "book", "book info", "stand-in machine"}) {
+  for (const char* command : {"", "run", "load", "readings", "sample", "analyze", "compare", "report", "runs", "stop",
+                              "note", "book", "book info", "stand-in machine"}) {
     const Ran help = bench.ashg(std::string(command) + " --help");
     INFO(command);
     CHECK(help.status == 0);
@@ -46,10 +49,26 @@ TEST_CASE("helpAndVersionAreOnStdout") {
 
 TEST_CASE("wrongUseIsTwoWithOneLineAndNothingOnStdout") {
   const Bench bench;
-  for (const char* wrong : {"", "dance", "run", "run --book b --study s", "load", "load furnace", "load vector --duty 200", "analyze", "analyze nothing.csv --json",
-                            "book", "book info none.ashbook", "run --book b --study s --setup x --phases oops", "run --book b --study s --setup x --stop-rule oops",
-                            "run --book b --study s --setup x --sim nowhere", "run --book b --study s --setup x --speed 9", "compare a b", "report s --book none --to out",
-                            "run --book b --study s --setup x --sim larch12 --stop-rule 'coolant.temp > 60 for 3s'", "stop nobody", "note nobody hello"}) {
+  for (const char* wrong : {"",
+                            "dance",
+                            "run",
+                            "run --book b --study s",
+                            "load",
+                            "load furnace",
+                            "load vector --duty 200",
+                            "analyze",
+                            "analyze nothing.csv --json",
+                            "book",
+                            "book info none.ashbook",
+                            "run --book b --study s --setup x --phases oops",
+                            "run --book b --study s --setup x --stop-rule oops",
+                            "run --book b --study s --setup x --sim nowhere",
+                            "run --book b --study s --setup x --speed 9",
+                            "compare a b",
+                            "report s --book none --to out",
+                            "run --book b --study s --setup x --sim larch12 --stop-rule 'coolant.temp > 60 for 3s'",
+                            "stop nobody",
+                            "note nobody hello"}) {
     const Ran ran = bench.ashg(wrong);
     INFO(wrong);
     CHECK(ran.status == 2);
@@ -129,7 +148,9 @@ TEST_CASE("sampleWritesAFileThatAnalyzeReads") {
   const Json figures = Json::parse(bench.ashg("analyze log.csv --json").out);
   CHECK(figures["samples"] == 60);
   CHECK(figures["channels"].contains("cpu.temp"));
-  CHECK(bench.ashg("sample --sim larch12 --speed 1000 --interval 0.5 --seconds 3 --out /no/such/folder/log.csv").status == 3);
+  CHECK(
+      bench.ashg("sample --sim larch12 --speed 1000 --interval 0.5 --seconds 3 --out /no/such/folder/log.csv").status ==
+      3);
 }
 
 TEST_CASE("readingsOfATreeAsJson") {
@@ -138,7 +159,8 @@ TEST_CASE("readingsOfATreeAsJson") {
   bench.write("root/sys/devices/platform/cpu.0/hwmon/hwmon0/temp1_input", "61125\n");
   bench.write("root/sys/devices/platform/cpu.0/hwmon/hwmon0/temp2_input", "oops\n");
   std::filesystem::create_directories(bench.path("root/sys/class/hwmon"));
-  std::filesystem::create_directory_symlink("../../devices/platform/cpu.0/hwmon/hwmon0", bench.path("root/sys/class/hwmon/hwmon0"));
+  std::filesystem::create_directory_symlink("../../devices/platform/cpu.0/hwmon/hwmon0",
+                                            bench.path("root/sys/class/hwmon/hwmon0"));
   const Json json = Json::parse(bench.ashg("readings --root root --json").out);
   REQUIRE(json["readings"].size() == 1);
   CHECK(json["readings"][0]["path"] == "sys/devices/platform/cpu.0/hwmon/hwmon0/temp1_input");

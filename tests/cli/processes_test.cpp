@@ -26,7 +26,8 @@ Json firstRun(const Bench& bench) {
 /// A stand-in machine that is moving; ended with the test.
 class Machine {
  public:
-  Machine(const Bench& bench, const std::string& speed) : m_pid(bench.start({"stand-in", "machine", "--dir", "root", "--speed", speed, "--setup", "mesh"})) {
+  Machine(const Bench& bench, const std::string& speed)
+      : m_pid(bench.start({"stand-in", "machine", "--dir", "root", "--speed", speed, "--setup", "mesh"})) {
     REQUIRE(Bench::waitUntil([&] { return std::filesystem::exists(bench.path("root/proc/stat")); }, 10));
   }
   ~Machine() {
@@ -56,7 +57,8 @@ TEST_CASE("aLoadDoesNotOutliveItsParent") {
   // The shell starts the load in the background and is killed.
   const pid_t shell = fork();
   if (shell == 0) {
-    execl("/bin/sh", "sh", "-c", (std::string(ASHG_PROGRAM) + " load vector --threads 1 >/dev/null 2>&1 & sleep 100").c_str(), nullptr);
+    execl("/bin/sh", "sh", "-c",
+          (std::string(ASHG_PROGRAM) + " load vector --threads 1 >/dev/null 2>&1 & sleep 100").c_str(), nullptr);
     _exit(127);
   }
   REQUIRE(Bench::waitUntil([] { return activeLoads().size() == 1; }, 10));
@@ -72,7 +74,8 @@ TEST_CASE("killedRecordersLeaveSoundBooksAndNoLoad") {
   for (int round = 0; round < 4; ++round) {
     std::filesystem::remove(bench.path("b.ashbook"));
     const double startS = monotonicS();
-    const pid_t recorder = bench.start({"run", "--book", "b.ashbook", "--study", "s", "--setup", "x", "--threads", "1", "--interval", "0.05", "--phases", "soak 60s"});
+    const pid_t recorder = bench.start({"run", "--book", "b.ashbook", "--study", "s", "--setup", "x", "--threads", "1",
+                                        "--interval", "0.05", "--phases", "soak 60s"});
     REQUIRE(Bench::waitUntil([&] { return activeLoads().size() == 1; }, 10));
     std::this_thread::sleep_for(std::chrono::milliseconds(200 + random() % 900));
     const int load = activeLoads().empty() ? 0 : activeLoads()[0].pid;
@@ -92,13 +95,16 @@ TEST_CASE("killedRecordersLeaveSoundBooksAndNoLoad") {
 
 TEST_CASE("aRunIsListedNotedAndStoppedFromOutside") {
   const Bench bench;
-  const pid_t recorder = bench.start({"run", "--book", "b.ashbook", "--study", "s", "--setup", "mesh", "--sim", "larch12", "--speed", "10", "--phases", "soak 1h"});
+  const pid_t recorder = bench.start({"run", "--book", "b.ashbook", "--study", "s", "--setup", "mesh", "--sim",
+                                      "larch12", "--speed", "10", "--phases", "soak 1h"});
   std::string id;
-  REQUIRE(Bench::waitUntil([&] {
-    const Json runs = Json::parse(bench.ashg("runs --json").out, nullptr, false);
-    if (runs.is_object() && !runs["runs"].empty()) id = runs["runs"][0]["run"];
-    return !id.empty();
-  }, 10));
+  REQUIRE(Bench::waitUntil(
+      [&] {
+        const Json runs = Json::parse(bench.ashg("runs --json").out, nullptr, false);
+        if (runs.is_object() && !runs["runs"].empty()) id = runs["runs"][0]["run"];
+        return !id.empty();
+      },
+      10));
   CHECK(bench.ashg("note " + id + " coil whine").status == 0);
   CHECK(firstRun(bench)["outcome"] == "running");
   CHECK(bench.ashg("stop " + id).status == 0);
@@ -112,7 +118,8 @@ TEST_CASE("aRunIsListedNotedAndStoppedFromOutside") {
 
 TEST_CASE("ctrlCStopsARunInOrder") {
   const Bench bench;
-  const pid_t recorder = bench.start({"run", "--book", "b.ashbook", "--study", "s", "--setup", "x", "--threads", "1", "--phases", "soak 60s"});
+  const pid_t recorder = bench.start(
+      {"run", "--book", "b.ashbook", "--study", "s", "--setup", "x", "--threads", "1", "--phases", "soak 60s"});
   REQUIRE(Bench::waitUntil([] { return activeLoads().size() == 1; }, 10));
   const double startS = monotonicS();
   kill(recorder, SIGINT);
@@ -126,7 +133,9 @@ TEST_CASE("ctrlCStopsARunInOrder") {
 TEST_CASE("aMachineWithoutTemperatureSaysSoKeepsItAndGoesOn") {
   const Bench bench;
   bench.write("root/proc/stat", "cpu  100 0 100 800 0 0 0 0 0 0\n");
-  const Ran ran = bench.ashg("run --book b.ashbook --study s --setup x --root root --threads 1 --interval 0.1 --phases 'idle 1s, soak settled 2s..60s, cool 1s' --json");
+  const Ran ran = bench.ashg(
+      "run --book b.ashbook --study s --setup x --root root --threads 1 --interval 0.1 --phases 'idle 1s, soak settled "
+      "2s..60s, cool 1s' --json");
   CHECK(ran.status == 0);
   const Json told = Json::parse(ran.out);
   CHECK(told["outcome"] == "completed");
@@ -140,13 +149,16 @@ TEST_CASE("aMachineWithoutTemperatureSaysSoKeepsItAndGoesOn") {
 TEST_CASE("onAStandInMachineTheRealPathSettlesByItself") {
   const Bench bench;
   const Machine machine(bench, "60");
-  const Ran ran = bench.ashg("run --book b.ashbook --study s --setup x --root root --threads 2 --interval 0.1 --phases 'idle 2s, soak settled 8s..80s, cool 2s' --json");
+  const Ran ran = bench.ashg(
+      "run --book b.ashbook --study s --setup x --root root --threads 2 --interval 0.1 --phases 'idle 2s, soak settled "
+      "8s..80s, cool 2s' --json");
   INFO(ran.err);
   REQUIRE(ran.status == 0);
   const Json told = Json::parse(ran.out);
   CHECK(told["outcome"] == "completed");
   const Json& channels = told["figures"]["channels"];
-  for (const char* role : {"cpu.temp", "cpu.power", "cpu.clock", "cpu.load", "gpu.temp", "board.temp.vrm", "storage.temp", "room.temp", "fan.cpu", "fan.rear", "wall.power", "work.rate"}) {
+  for (const char* role : {"cpu.temp", "cpu.power", "cpu.clock", "cpu.load", "gpu.temp", "board.temp.vrm",
+                           "storage.temp", "room.temp", "fan.cpu", "fan.rear", "wall.power", "work.rate"}) {
     INFO(role);
     CHECK(channels.contains(role));
   }
@@ -159,7 +171,9 @@ TEST_CASE("onAStandInMachineTheRealPathSettlesByItself") {
 TEST_CASE("onAStandInMachineAStopRuleEndsTheRealLoad") {
   const Bench bench;
   const Machine machine(bench, "60");
-  const Ran ran = bench.ashg("run --book b.ashbook --study s --setup x --root root --threads 2 --interval 0.1 --phases 'idle 1s, soak 60s' --stop-rule 'cpu.temp > 55 for 1s' --json");
+  const Ran ran = bench.ashg(
+      "run --book b.ashbook --study s --setup x --root root --threads 2 --interval 0.1 --phases 'idle 1s, soak 60s' "
+      "--stop-rule 'cpu.temp > 55 for 1s' --json");
   CHECK(ran.status == 1);
   CHECK(Json::parse(ran.out)["outcome"] == "stopped by a rule");
   CHECK(activeLoads().empty());

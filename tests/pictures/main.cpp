@@ -19,9 +19,15 @@ int main(int argc, char** argv) {
   qputenv("QT_QPA_PLATFORM", "offscreen");
   QApplication app(argc, argv);
   QCommandLineParser parser;
-  parser.addOptions({{"dark", "dark"}, {"load", "load", "kind", "vector"}, {"setup", "setup", "name", "solid"}, {"name", "picture", "name", "watch"},
-                     {"at", "bench seconds", "s", "1100"}, {"speed", "speed", "x", "120"}, {"bench", "bench", "name", "larch12"},
-                     {"phases", "phases", "text", "idle 2min, soak settled 8min..40min, measure 5min, cool 3min"}, {"show-only", "open the book only"}});
+  parser.addOptions({{"dark", "dark"},
+                     {"load", "load", "kind", "vector"},
+                     {"setup", "setup", "name", "solid"},
+                     {"name", "picture", "name", "watch"},
+                     {"at", "bench seconds", "s", "1100"},
+                     {"speed", "speed", "x", "120"},
+                     {"bench", "bench", "name", "larch12"},
+                     {"phases", "phases", "text", "idle 2min, soak settled 8min..40min, measure 5min, cool 3min"},
+                     {"show-only", "open the book only"}});
   parser.process(app);
   const QStringList files = parser.positionalArguments();
   if (files.size() != 3) {
@@ -36,7 +42,8 @@ int main(int argc, char** argv) {
   QTest::qWait(600);
   if (!parser.isSet("show-only")) {
     tests::FormDriver form(window);
-    form.fill("Which side panel?", parser.value("setup"), parser.value("bench"), parser.value("load"), parser.value("phases"), parser.value("speed").toDouble());
+    form.fill("Which side panel?", parser.value("setup"), parser.value("bench"), parser.value("load"),
+              parser.value("phases"), parser.value("speed").toDouble());
     form.start();
     QElapsedTimer clock;
     clock.start();

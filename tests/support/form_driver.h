@@ -36,7 +36,8 @@ class FormDriver {
     for (int i = 0; i < box->count() && !box->currentText().endsWith(ending); ++i) QTest::keyClick(box, Qt::Key_Down);
   }
 
-  void fill(const QString& study, const QString& setup, const QString& bench, const QString& load, const QString& phases, double speed) {
+  void fill(const QString& study, const QString& setup, const QString& bench, const QString& load,
+            const QString& phases, double speed) {
     choose(find<QComboBox>("bench"), bench);
     type(find<QComboBox>("study")->lineEdit(), study);
     type(find<QComboBox>("setup")->lineEdit(), setup);

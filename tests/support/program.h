@@ -31,7 +31,8 @@ class Bench : public TempFolder {
 
   /// `arguments` as typed into a shell.
   Ran ashg(const std::string& arguments) const {
-    const std::string command = "cd '" + path() + "' && '" + ASHG_PROGRAM + "' " + arguments + " >'" + path(".out") + "' 2>'" + path(".err") + "' </dev/null";
+    const std::string command = "cd '" + path() + "' && '" + ASHG_PROGRAM + "' " + arguments + " >'" + path(".out") +
+                                "' 2>'" + path(".err") + "' </dev/null";
     const int raw = std::system(command.c_str());
     return {WIFEXITED(raw) ? WEXITSTATUS(raw) : 128 + WTERMSIG(raw), readFile(path(".out")), readFile(path(".err"))};
   }
@@ -44,7 +45,8 @@ class Bench : public TempFolder {
     std::vector<char*> raw = {const_cast<char*>(ASHG_PROGRAM)};
     for (const std::string& argument : arguments) raw.push_back(const_cast<char*>(argument.c_str()));
     raw.push_back(nullptr);
-    if (freopen("/dev/null", "w", stdout) == nullptr || freopen(path("background.err").c_str(), "w", stderr) == nullptr) _exit(126);
+    if (freopen("/dev/null", "w", stdout) == nullptr || freopen(path("background.err").c_str(), "w", stderr) == nullptr)
+      _exit(126);
     execv(ASHG_PROGRAM, raw.data());
     _exit(127);
   }

@@ -18,7 +18,9 @@ AnalyzedRun runAt(const std::string& name, const std::string& setup, double rise
   warm.seed = seed;
   warm.tauS = 40;
   LogMaker maker(720, 1);
-  maker.add("cpu.temp", warm.function()).add("cpu.power", [](double t) { return t < 60 ? 10.0 : 80.0; }).add("room.temp", [](double) { return 22.0; });
+  maker.add("cpu.temp", warm.function())
+      .add("cpu.power", [](double t) { return t < 60 ? 10.0 : 80.0; })
+      .add("room.temp", [](double) { return 22.0; });
   maker.add("cpu.clock", [](double t) { return t < 60 ? 1200.0 : 4300.0; });
   maker.phase(PhaseKind::Idle, 0, 60).phase(PhaseKind::Soak, 60, 500).phase(PhaseKind::Measure, 500, 720);
   maker.run.name = name;
@@ -53,11 +55,16 @@ TEST_CASE("verdictsFollowIntervalAndMargin") {
     Better better;
     const char* verdict;
     bool hasReason;
-  } rows[] = {{-6.6, -5.6, 1, Better::Lower, "better", false}, {2, 3, 1, Better::Lower, "worse", false},
-              {2, 3, 1, Better::Higher, "better", false},      {2, 3, 0, Better::Neither, "higher", false},
-              {-3, -2, 0, Better::Neither, "lower", false},    {-0.5, 0.7, 0, Better::Lower, "within margin", false},
-              {-0.5, 0.7, 1, Better::Lower, "within margin", false}, {0.2, 0.7, 1, Better::Lower, "within margin", false},
-              {-0.5, 1.7, 1, Better::Lower, "too few repeats", false}, {0.5, 1.7, 1, Better::Lower, "worse", true},
+  } rows[] = {{-6.6, -5.6, 1, Better::Lower, "better", false},
+              {2, 3, 1, Better::Lower, "worse", false},
+              {2, 3, 1, Better::Higher, "better", false},
+              {2, 3, 0, Better::Neither, "higher", false},
+              {-3, -2, 0, Better::Neither, "lower", false},
+              {-0.5, 0.7, 0, Better::Lower, "within margin", false},
+              {-0.5, 0.7, 1, Better::Lower, "within margin", false},
+              {0.2, 0.7, 1, Better::Lower, "within margin", false},
+              {-0.5, 1.7, 1, Better::Lower, "too few repeats", false},
+              {0.5, 1.7, 1, Better::Lower, "worse", true},
               {-1.7, -0.5, 1, Better::Lower, "better", true}};
   for (const auto& row : rows) {
     std::string reason;
@@ -88,7 +95,8 @@ TEST_CASE("repeatsAreComparedByWelchsInterval") {
 }
 
 TEST_CASE("tooFewRepeatsSaysHowManyWouldDo") {
-  std::vector<AnalyzedRun> runs = {runAt("a0", "a", 48), runAt("a1", "a", 49), runAt("b0", "b", 48.2), runAt("b1", "b", 49.4)};
+  std::vector<AnalyzedRun> runs = {runAt("a0", "a", 48), runAt("a1", "a", 49), runAt("b0", "b", 48.2),
+                                   runAt("b1", "b", 49.4)};
   CompareOptions options;
   options.temperatureMargin = 1;
   const auto comparison = compareRuns(runs, options);
@@ -109,7 +117,8 @@ TEST_CASE("aPinnedRunGivesABound") {
   REQUIRE(pinned.figures.throttling.at(0).shareThermal > 0.5);
   const auto comparison = compareRuns({pinned, runAt("b", "cool", 40)}, {});
   const MetricRow& metric = rowOf(*comparison, "cool").metrics.at("cpu.temp");
-  // The pinned reference would be hotter still: the other is cooler by at least what is shown, so the signed difference is at most it.
+  // The pinned reference would be hotter still: the other is cooler by at least what is shown, so the signed difference
+  // is at most it.
   CHECK(metric.bound == "at most");
   CHECK(metric.reason.find("hot was at its limit") != std::string::npos);
 }
@@ -170,7 +179,8 @@ TEST_CASE("theComparisonHasTheContractsShape") {
   CHECK(json["reference"] == "a");
   CHECK(json["runs"] == Json({"a", "b"}));
   const Json& metric = json["rows"][1]["metrics"]["cpu.over_ambient_k"];
-  for (const char* key : {"value", "ci_low", "ci_high", "difference", "difference_percent", "difference_low", "difference_high", "bound", "verdict", "reason"}) {
+  for (const char* key : {"value", "ci_low", "ci_high", "difference", "difference_percent", "difference_low",
+                          "difference_high", "bound", "verdict", "reason"}) {
     INFO(key);
     CHECK(metric.contains(key));
   }

@@ -35,7 +35,10 @@ LogMaker loadedLog(const WarmUp& warm = {}) {
 
 TEST_CASE("givenMeasurePhaseIsTheWindow") {
   auto maker = loadedLog();
-  maker.phase(PhaseKind::Idle, 0, 60).phase(PhaseKind::Soak, 60, 700).phase(PhaseKind::Measure, 700, 960).phase(PhaseKind::Cool, 960, 1020);
+  maker.phase(PhaseKind::Idle, 0, 60)
+      .phase(PhaseKind::Soak, 60, 700)
+      .phase(PhaseKind::Measure, 700, 960)
+      .phase(PhaseKind::Cool, 960, 1020);
   const Figures figures = analyzeRun(maker.run);
   REQUIRE(figures.window);
   CHECK(figures.window->reason == "measure phase");
@@ -197,15 +200,19 @@ TEST_CASE("aLogWithoutLoadHasNoWindow") {
 
 TEST_CASE("everyKeyOfTheContractIsThere") {
   const Json json = figuresToJson(analyzeRun(loadedLog().run));
-  for (const char* key : {"contract", "figures_method", "samples", "duration_s", "interval_s", "problems", "phases", "window", "channels",
-                          "throttling", "energy_j", "heat", "passes", "efficiency", "fans"}) {
+  for (const char* key : {"contract", "figures_method", "samples", "duration_s", "interval_s", "problems", "phases",
+                          "window", "channels", "throttling", "energy_j", "heat", "passes", "efficiency", "fans"}) {
     INFO(key);
     CHECK(json.contains(key));
   }
   const Json& cpu = json["channels"]["cpu.temp"];
-  for (const char* key : {"unit", "idle", "load", "window", "over_ambient_k", "limit", "headroom_k", "settled"}) CHECK(cpu.contains(key));
-  for (const char* key : {"n", "mean", "sd", "se", "min", "p05", "median", "p95", "max", "first_max_at_s"}) CHECK(cpu["window"].contains(key));
-  for (const char* key : {"is_settled", "at_s", "remaining_k", "forecast", "forecast_low", "forecast_high", "time_constants_s"}) CHECK(cpu["settled"].contains(key));
+  for (const char* key : {"unit", "idle", "load", "window", "over_ambient_k", "limit", "headroom_k", "settled"})
+    CHECK(cpu.contains(key));
+  for (const char* key : {"n", "mean", "sd", "se", "min", "p05", "median", "p95", "max", "first_max_at_s"})
+    CHECK(cpu["window"].contains(key));
+  for (const char* key :
+       {"is_settled", "at_s", "remaining_k", "forecast", "forecast_low", "forecast_high", "time_constants_s"})
+    CHECK(cpu["settled"].contains(key));
   CHECK(json["channels"]["cpu.power"]["settled"].is_null());
   CHECK(json["channels"]["cpu.power"]["limit"].is_null());
   CHECK(json["passes"].is_null());

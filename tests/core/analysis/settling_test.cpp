@@ -22,7 +22,9 @@ Series sampled(double fromS, double toS, double stepS, F value) {
 }
 
 auto noisy(double sd, unsigned seed) {
-  return [random = std::mt19937(seed), normal = std::normal_distribution<double>(0, 1), sd](double) mutable { return sd * normal(random); };
+  return [random = std::mt19937(seed), normal = std::normal_distribution<double>(0, 1), sd](double) mutable {
+    return sd * normal(random);
+  };
 }
 
 }  // namespace
@@ -41,7 +43,8 @@ TEST_CASE("oneExponentialIsFoundAgain") {
 
 TEST_CASE("twoExponentialsAreFoundAgain") {
   auto noise = noisy(0.05, 2);
-  const auto fit = fitWarmUp(sampled(0, 2400, 0.5, [&](double t) { return 81 - 25 * std::exp(-t / 60) - 15 * std::exp(-t / 500) + noise(t); }));
+  const auto fit = fitWarmUp(sampled(
+      0, 2400, 0.5, [&](double t) { return 81 - 25 * std::exp(-t / 60) - 15 * std::exp(-t / 500) + noise(t); }));
   REQUIRE(fit.timeConstantsS.size() == 2);
   CHECK(fit.timeConstantsS[0] == Approx(60).epsilon(0.1));
   CHECK(fit.timeConstantsS[1] == Approx(500).epsilon(0.1));
@@ -75,7 +78,9 @@ TEST_CASE("settledIsSaidOnceTheRestIsBelowHalfAKelvin") {
 TEST_CASE("aSlowRiseUnderAFlatLookingEndIsSeen") {
   // 12 K still to come over half an hour: the last five minutes rise by 0.9 K only.
   auto noise = noisy(0.2, 4);
-  const auto verdict = judgeSettling(sampled(0, 300, 0.5, [&](double t) { return 70 - 30 * std::exp(-t / 15) - 12 * std::exp(-t / 1800) + noise(t); }), {}, 0, 60);
+  const auto verdict = judgeSettling(
+      sampled(0, 300, 0.5, [&](double t) { return 70 - 30 * std::exp(-t / 15) - 12 * std::exp(-t / 1800) + noise(t); }),
+      {}, 0, 60);
   CHECK_FALSE(verdict.isSettled);
   CHECK(verdict.forecastHigh > 62);
 }
@@ -83,7 +88,8 @@ TEST_CASE("aSlowRiseUnderAFlatLookingEndIsSeen") {
 TEST_CASE("aDriftingRoomIsTakenOut") {
   auto noise = noisy(0.05, 5);
   const auto room = sampled(0, 1500, 1, [](double t) { return 20 + t / 750; });
-  const auto series = sampled(0, 1500, 0.5, [&](double t) { return 20 + t / 750 + 50 - 40 * std::exp(-t / 100) + noise(t); });
+  const auto series =
+      sampled(0, 1500, 0.5, [&](double t) { return 20 + t / 750 + 50 - 40 * std::exp(-t / 100) + noise(t); });
   const auto verdict = judgeSettling(series, room, 0, 300);
   CHECK(verdict.isSettled);
   CHECK(verdict.forecast == Approx(72).margin(0.1));  // 50 K over a room that is at 22 °C when the window ends
@@ -91,7 +97,9 @@ TEST_CASE("aDriftingRoomIsTakenOut") {
 }
 
 TEST_CASE("aCoarseSensorThatHasNotMovedYetIsNotTakenForSettled") {
-  const auto verdict = judgeSettling(sampled(0, 90, 0.5, [](double t) { return std::round(40 + 20 * (1 - std::exp(-t / 3)) + t * 0.008); }), {}, 1, 30);
+  const auto verdict = judgeSettling(
+      sampled(0, 90, 0.5, [](double t) { return std::round(40 + 20 * (1 - std::exp(-t / 3)) + t * 0.008); }), {}, 1,
+      30);
   CHECK_FALSE(verdict.isSettled);
 }
 

@@ -35,7 +35,7 @@ TEST_CASE("statisticsOfASmallSeriesAreThoseOfTheTextbook") {
   CHECK(stats.median == Approx(4.5));
   CHECK(stats.min == 2);
   CHECK(stats.max == 9);
-  CHECK(stats.p05 == Approx(2.7));   // type 7: 0.35 of the way from the 1st to the 2nd
+  CHECK(stats.p05 == Approx(2.7));  // type 7: 0.35 of the way from the 1st to the 2nd
   CHECK(stats.p95 == Approx(8.3));
   CHECK(stats.firstMaxAtS == Approx(3.5));
 }

@@ -55,7 +55,8 @@ std::string newBook(const TempFolder& folder) {
   const std::string path = folder.path("b.ashbook");
   auto book = Book::create(path);
   REQUIRE(book);
-  REQUIRE(book->ensurePlace("s", {"solid", Json::object(), {{"panel", "solid"}}, Json::object()}, {"vector", {{"kind", "vector"}}}));
+  REQUIRE(book->ensurePlace("s", {"solid", Json::object(), {{"panel", "solid"}}, Json::object()},
+                            {"vector", {{"kind", "vector"}}}));
   return path;
 }
 
@@ -146,7 +147,8 @@ TEST_CASE("killedAtAnyMomentTheBookIsSoundAndHoldsTheRun") {
   const TempFolder folder;
   for (int round = 0; round < 12; ++round) {
     const std::string path = folder.path("kill" + std::to_string(round) + ".ashbook");
-    REQUIRE(Book::create(path)->ensurePlace("s", {"solid", Json::object(), Json::object(), Json::object()}, {"vector", Json::object()}));
+    REQUIRE(Book::create(path)->ensurePlace("s", {"solid", Json::object(), Json::object(), Json::object()},
+                                            {"vector", Json::object()}));
     int ends[2];
     REQUIRE(pipe(ends) == 0);
     const pid_t child = fork();
@@ -203,7 +205,10 @@ TEST_CASE("damageIsFoundAndNamed") {
     addSweeps(*writer, 0, 50);
     REQUIRE(writer->finish(Outcome::Completed, ""));
   }
-  { SQLite::Database(path, SQLite::OPEN_READWRITE).exec("UPDATE block SET samples = zeroblob(length(samples)) WHERE source = 0"); }
+  {
+    SQLite::Database(path, SQLite::OPEN_READWRITE)
+        .exec("UPDATE block SET samples = zeroblob(length(samples)) WHERE source = 0");
+  }
   auto faults = Book::open(path, BookAccess::ReadOnly)->check();
   REQUIRE(faults->size() == 1);
   CHECK(faults->front() == "Run " + info.id + ", source 0, block 0: its checksum is wrong.");

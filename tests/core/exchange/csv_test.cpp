@@ -42,8 +42,9 @@ std::string utf16(const std::string& ascii, bool bigEndian, bool withMark) {
 }  // namespace
 
 TEST_CASE("theContractsExampleIsRead") {
-  const Log log = read("time [s],cpu.temp [°C],cpu.clock [MHz],cpu.power [W],fan.cpu [RPM],room.temp [°C]\n"
-                       "0.0,34.2,1800,11.4,640,22.1\n0.5,34.3,,11.6,641,22.1\n");
+  const Log log = read(
+      "time [s],cpu.temp [°C],cpu.clock [MHz],cpu.power [W],fan.cpu [RPM],room.temp [°C]\n"
+      "0.0,34.2,1800,11.4,640,22.1\n0.5,34.3,,11.6,641,22.1\n");
   CHECK(log.timeS == std::vector<double>{0, 0.5});
   REQUIRE(log.channels.size() == 5);
   CHECK(log.find("cpu.temp")->values[1] == 34.3);
@@ -53,7 +54,9 @@ TEST_CASE("theContractsExampleIsRead") {
 }
 
 TEST_CASE("unitsAreConvertedWhateverTheHeaderSays") {
-  const Log log = read("time (min),cpu.temp (°F),cpu.clock [GHz],cpu.power [mW],cpu.load [ratio],room.temp [[degF]]\n1,212,4.5,1500,0.5,50\n2,32,1,1,0,32\n");
+  const Log log = read(
+      "time (min),cpu.temp (°F),cpu.clock [GHz],cpu.power [mW],cpu.load [ratio],room.temp "
+      "[[degF]]\n1,212,4.5,1500,0.5,50\n2,32,1,1,0,32\n");
   CHECK(log.timeS[1] == 60);
   CHECK(log.find("cpu.temp")->values[0] == Approx(100));
   CHECK(log.find("cpu.clock")->values[0] == Approx(4500));
@@ -86,14 +89,18 @@ TEST_CASE("aCellThatIsNoNumberIsListedAndLeftOut") {
 TEST_CASE("encodingsOfRealLogsAreDetected") {
   const std::string plain = "time [s],cpu.temp [C]\n0,34\n1,35\n";
   CHECK(read("\xEF\xBB\xBF" + plain).channels[0].name == "cpu.temp");
-  CHECK(read("time [s],cpu.temp [\xB0" "C]\n0,34\n").channels[0].unit == "°C");  // Windows-1252
+  CHECK(read("time [s],cpu.temp [\xB0"
+             "C]\n0,34\n")
+            .channels[0]
+            .unit == "°C");  // Windows-1252
   for (const bool bigEndian : {false, true}) {
     for (const bool withMark : {false, true}) CHECK(read(utf16(plain, bigEndian, withMark)).timeS.size() == 2);
   }
 }
 
 TEST_CASE("datesAndClockTimesBecomeSecondsSinceTheStart") {
-  CHECK(read("timestamp,cpu.temp [°C]\n2026-05-04T09:30:00+02:00,34\n2026-05-04T07:30:01.5Z,35\n").timeS[1] == Approx(1.5));
+  CHECK(read("timestamp,cpu.temp [°C]\n2026-05-04T09:30:00+02:00,34\n2026-05-04T07:30:01.5Z,35\n").timeS[1] ==
+        Approx(1.5));
   CHECK(read("timestamp;cpu.temp [°C]\n04.05.2026 23:59:59;34\n05.05.2026 00:00:01;35\n").timeS[1] == 2);
   CHECK(read("time,cpu.temp [°C]\n09:30:00,34\n09:30:10,35\n").timeS[1] == 10);
 }
@@ -116,7 +123,8 @@ TEST_CASE("aCutLastLineIsLeftOut") {
 TEST_CASE("whatHoldsNoLogIsRefusedWithItsPlace") {
   CHECK(refusal("").find("f.csv is empty") == 0);
   CHECK(refusal("time [s],cpu.temp [°C]\n") == "f.csv, line 2: there is a header but no sample, so it holds no log.");
-  CHECK(refusal("cpu.temp [°C],cpu.power [W]\n34,10\n").find("f.csv, line 1, column 1: the first column must be the time") == 0);
+  CHECK(refusal("cpu.temp [°C],cpu.power [W]\n34,10\n")
+            .find("f.csv, line 1, column 1: the first column must be the time") == 0);
   CHECK(refusal("time [s],cpu.temp [°C]\nsoon,34\n") == "f.csv, line 2, column 1: \"soon\" is no time.");
   CHECK(refusal("time [s],cpu.temp [°C]\n0,34\n1,35,99\n").find("f.csv, line 3, column 3") == 0);
   CHECK(refusal(std::string("PK\x03\x04\0\0\0\x08", 8) + std::string(100, '\1')).find("binary") != std::string::npos);
@@ -146,10 +154,12 @@ TEST_CASE("whatIsWrittenReadsBackTheSame") {
 }
 
 TEST_CASE("theSidecarIsReadAndUnknownKeysAreKept") {
-  const auto facts = parseSidecar(R"({"setup":"s","load":"l","outcome":"completed","watched":"gpu.temp","under_test":["fan_duty"],
+  const auto facts =
+      parseSidecar(R"({"setup":"s","load":"l","outcome":"completed","watched":"gpu.temp","under_test":["fan_duty"],
     "limits":{"cpu.temp":{"throttle":95}},"phases":[{"kind":"soak","start_s":0,"end_s":60}],"conditions":{"room_c":22},
     "work":{"units":1,"unit":"frame","done_s":196},"passes":[{"start_s":0,"end_s":60,"score":1512,"scores":{"graphics":1490}}],
-    "score_better":"lower","events":[{"at_s":12,"kind":"reading","text":"","role":"noise","value":38.5}],"mine":{"a":1}})", "m.json");
+    "score_better":"lower","events":[{"at_s":12,"kind":"reading","text":"","role":"noise","value":38.5}],"mine":{"a":1}})",
+                   "m.json");
   REQUIRE(facts);
   CHECK(facts->limit("cpu.temp", "throttle") == 95.0);
   CHECK(facts->phases[0].kind == PhaseKind::Soak);
@@ -167,7 +177,8 @@ TEST_CASE("aWrongSidecarIsRefusedWhole") {
   CHECK(refused("{\"setup\": \n oops}").find("m.json, line 2") == 0);
   CHECK(refused("[]").find("must be one JSON object") != std::string::npos);
   CHECK(refused(R"({"outcome":"fine"})").find("outcome") != std::string::npos);
-  CHECK(refused(R"({"phases":[{"kind":"soak","start_s":9,"end_s":3}]})") == "m.json: \"phases[0]\" ends before it starts.");
+  CHECK(refused(R"({"phases":[{"kind":"soak","start_s":9,"end_s":3}]})") ==
+        "m.json: \"phases[0]\" ends before it starts.");
   CHECK(refused(R"({"limits":{"cpu.temp":95}})").find("limits.cpu.temp") != std::string::npos);
   CHECK(refused(R"({"setup":5})").find("\"setup\" must be a text") != std::string::npos);
 }

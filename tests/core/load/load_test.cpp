@@ -64,7 +64,8 @@ TEST_CASE("aLoadStopsByItsTimeAndReportsItsWork") {
   options.seconds = 0.4;
   const double startS = monotonicS();
   int told = 0;
-  const auto report = runLoad(options, [] { return false; }, [&](const LoadProgress&) { ++told; });
+  const auto report = runLoad(
+      options, [] { return false; }, [&](const LoadProgress&) { ++told; });
   REQUIRE(report);
   CHECK(monotonicS() - startS < 0.8);
   CHECK(report->errors == 0);
@@ -77,9 +78,12 @@ TEST_CASE("aLoadStopsByItsWorkAndWhenAsked") {
   LoadOptions options;
   options.threads = 1;
   options.work = 1;
-  CHECK(runLoad(options, [] { return false; }, [](const LoadProgress&) {})->work >= 1);
+  CHECK(runLoad(
+            options, [] { return false; }, [](const LoadProgress&) {})
+            ->work >= 1);
   const double startS = monotonicS();
-  CHECK(runLoad(LoadOptions{"vector", 1}, [&] { return monotonicS() - startS > 0.1; }, [](const LoadProgress&) {}));
+  CHECK(runLoad(
+      LoadOptions{"vector", 1}, [&] { return monotonicS() - startS > 0.1; }, [](const LoadProgress&) {}));
   CHECK(monotonicS() - startS < 0.6);
 }
 
@@ -91,9 +95,11 @@ TEST_CASE("halfTheDutyIsAboutHalfTheCpuTime") {
     options.seconds = 0.8;
     options.dutyPercent = duty;
     clock_gettime(CLOCK_PROCESS_CPUTIME_ID, &before);
-    REQUIRE(runLoad(options, [] { return false; }, [](const LoadProgress&) {}));
+    REQUIRE(runLoad(
+        options, [] { return false; }, [](const LoadProgress&) {}));
     clock_gettime(CLOCK_PROCESS_CPUTIME_ID, &after);
-    return static_cast<double>(after.tv_sec - before.tv_sec) + static_cast<double>(after.tv_nsec - before.tv_nsec) * 1e-9;
+    return static_cast<double>(after.tv_sec - before.tv_sec) +
+           static_cast<double>(after.tv_nsec - before.tv_nsec) * 1e-9;
   };
   // The reference result is worked out first and costs the same either way; a busy host only lowers both.
   const double full = cpuTime(100), part = cpuTime(25);
@@ -102,7 +108,8 @@ TEST_CASE("halfTheDutyIsAboutHalfTheCpuTime") {
 
 TEST_CASE("wrongOptionsAreRefused") {
   const auto refusal = [](LoadOptions options) {
-    const auto report = runLoad(options, [] { return true; }, [](const LoadProgress&) {});
+    const auto report = runLoad(
+        options, [] { return true; }, [](const LoadProgress&) {});
     return report ? std::string() : report.error().message;
   };
   CHECK(refusal({"furnace"}).find("There is no load \"furnace\"") == 0);
@@ -140,12 +147,14 @@ TEST_CASE("aLoadThatIsKilledIsAFailureAndNoLongerActive") {
   LoadProcess load;
   REQUIRE(load.start(ASHG_PROGRAM, {"vector", 1}));
   double startS = monotonicS();
-  while (activeLoads().empty() && monotonicS() - startS < 10) std::this_thread::sleep_for(std::chrono::milliseconds(10));
+  while (activeLoads().empty() && monotonicS() - startS < 10)
+    std::this_thread::sleep_for(std::chrono::milliseconds(10));
   REQUIRE(activeLoads().size() == 1);
   const int pid = activeLoads()[0].pid;
   kill(pid, SIGSTOP);
   startS = monotonicS();
-  while (!activeLoads().empty() && monotonicS() - startS < 5) std::this_thread::sleep_for(std::chrono::milliseconds(10));
+  while (!activeLoads().empty() && monotonicS() - startS < 5)
+    std::this_thread::sleep_for(std::chrono::milliseconds(10));
   CHECK(activeLoads().empty());  // stopped is not working
   kill(pid, SIGKILL);
   startS = monotonicS();

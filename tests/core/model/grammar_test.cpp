@@ -21,20 +21,23 @@ TEST_CASE("phasesOfTheContractAreRead") {
 }
 
 TEST_CASE("wrongPhasesAreRefusedWithTheirPartAndARemedy") {
-  for (const char* text : {"", "warm 5min", "idle", "idle 5", "idle -5s", "idle 0s", "soak settled 5min", "soak settled 9min..8min",
-                           "measure below 40", "idle 5min,", "idle 1e400s", "idle nan", "soak settled ..5min"}) {
+  for (const char* text :
+       {"", "warm 5min", "idle", "idle 5", "idle -5s", "idle 0s", "soak settled 5min", "soak settled 9min..8min",
+        "measure below 40", "idle 5min,", "idle 1e400s", "idle nan", "soak settled ..5min"}) {
     INFO(text);
     const auto procedure = parsePhases(text);
     REQUIRE_FALSE(procedure);
     CHECK(procedure.error().message.find("soak settled 1min..5min") != std::string::npos);
   }
   CHECK(parsePhases("warm 5min").error().message ==
-        "Phase \"warm 5min\": its kind must be idle, soak, measure or cool. Write phases like \"idle 20s, soak settled 1min..5min, "
+        "Phase \"warm 5min\": its kind must be idle, soak, measure or cool. Write phases like \"idle 20s, soak settled "
+        "1min..5min, "
         "measure 1min, cool 30s\".");
 }
 
 TEST_CASE("stopRulesOfTheContractAreReadAndWrittenBack") {
-  for (const char* text : {"cpu.temp > 98 for 3s", "fan.cpu < 300 for 10s", "throttled > 20% of 60s", "lost cpu.temp for 10s"}) {
+  for (const char* text :
+       {"cpu.temp > 98 for 3s", "fan.cpu < 300 for 10s", "throttled > 20% of 60s", "lost cpu.temp for 10s"}) {
     const auto rule = parseStopRule(text);
     INFO(text);
     REQUIRE(rule);
@@ -45,8 +48,9 @@ TEST_CASE("stopRulesOfTheContractAreReadAndWrittenBack") {
 }
 
 TEST_CASE("wrongStopRulesAreRefused") {
-  for (const char* text : {"", "cpu.temp", "cpu.temp > 98", "cpu.temp > hot for 3s", "nothing > 98 for 3s", "cpu.temp = 98 for 3s",
-                           "throttled > 120% of 60s", "throttled > 20 of 60s", "lost nobody for 3s", "cpu.temp > 98 for 3"}) {
+  for (const char* text :
+       {"", "cpu.temp", "cpu.temp > 98", "cpu.temp > hot for 3s", "nothing > 98 for 3s", "cpu.temp = 98 for 3s",
+        "throttled > 120% of 60s", "throttled > 20 of 60s", "lost nobody for 3s", "cpu.temp > 98 for 3"}) {
     INFO(text);
     CHECK_FALSE(parseStopRule(text));
   }

@@ -22,7 +22,8 @@ class FakeRoot : public TempFolder {
     const std::string folder = "sys/devices/" + place + "/hwmon/hwmon" + std::to_string(number);
     write(folder + "/name", driver + "\n");
     std::filesystem::create_directories(path("sys/class/hwmon"));
-    std::filesystem::create_directory_symlink("../../../" + folder, path("sys/class/hwmon/hwmon" + std::to_string(number)));
+    std::filesystem::create_directory_symlink("../../../" + folder,
+                                              path("sys/class/hwmon/hwmon" + std::to_string(number)));
     m_chip = folder;
   }
   void attribute(const std::string& name, const std::string& text) { write(m_chip + "/" + name, text); }
@@ -91,9 +92,11 @@ TEST_CASE("whatCannotBeTrustedIsSkippedWithItsReason") {
   FakeRoot root;
   root.chip(0, "platform/board.0", "board");
   const std::pair<const char*, const char*> files[] = {
-      {"temp1_input", "34000\n"}, {"temp2_input", "45000\n"}, {"temp2_fault", "1\n"},   {"temp3_input", "45000\n"}, {"temp3_enable", "0\n"},
-      {"temp4_input", "-62000\n"}, {"temp5_input", "0\n"},    {"temp6_input", "\n"},     {"temp7_input", "warm\n"},  {"temp8_input", "127000\n"},
-      {"temp9_max", "90000\n"},   {"fan1_input", "0\n"},     {"pwm1", "128\n"},         {"pwm1_enable", "0\n"},     {"temp1_crit", "-273150\n"},
+      {"temp1_input", "34000\n"},  {"temp2_input", "45000\n"}, {"temp2_fault", "1\n"},
+      {"temp3_input", "45000\n"},  {"temp3_enable", "0\n"},    {"temp4_input", "-62000\n"},
+      {"temp5_input", "0\n"},      {"temp6_input", "\n"},      {"temp7_input", "warm\n"},
+      {"temp8_input", "127000\n"}, {"temp9_max", "90000\n"},   {"fan1_input", "0\n"},
+      {"pwm1", "128\n"},           {"pwm1_enable", "0\n"},     {"temp1_crit", "-273150\n"},
       {"temp1_max", "65261850\n"}};
   for (const auto& [name, text] : files) root.attribute(name, text);
   const LinuxMachine machine = openLinuxMachine(root.path());
@@ -169,7 +172,8 @@ TEST_CASE("clocksAndLoadsOfTheProcessor") {
     root.write(policy + "/cpuinfo_max_freq", "5100000\n");
     root.write(policy + "/affected_cpus", std::to_string(cpu) + "\n");
   }
-  root.write("proc/stat", "cpu  100 0 100 800 0 0 0 0 0 0\ncpu0 50 0 50 400 0 0 0 0 0 0\ncpu1 50 0 50 400 0 0 0 0 0 0\nintr 1\n");
+  root.write("proc/stat",
+             "cpu  100 0 100 800 0 0 0 0 0 0\ncpu0 50 0 50 400 0 0 0 0 0 0\ncpu1 50 0 50 400 0 0 0 0 0 0\nintr 1\n");
   const LinuxMachine machine = openLinuxMachine(root.path());
   REQUIRE(machine.sources.size() == 1);
   const auto& info = machine.sources[0]->info();
@@ -183,7 +187,8 @@ TEST_CASE("clocksAndLoadsOfTheProcessor") {
   CHECK(std::isnan(sweep.values[3]));
   CHECK(sweep.values[2] == Approx(2850));
   // CPU 0 was busy for 100 of 100 ticks, CPU 1 for none: the clock of the loaded core counts.
-  root.write("proc/stat", "cpu  200 0 100 900 0 0 0 0 0 0\ncpu0 150 0 50 400 0 0 0 0 0 0\ncpu1 50 0 50 500 0 0 0 0 0 0\nintr 1\n");
+  root.write("proc/stat",
+             "cpu  200 0 100 900 0 0 0 0 0 0\ncpu0 150 0 50 400 0 0 0 0 0 0\ncpu1 50 0 50 500 0 0 0 0 0 0\nintr 1\n");
   sweep = machine.sources[0]->sweep();
   CHECK(sweep.values[3] == Approx(50));
   CHECK(sweep.values[4] == Approx(100));

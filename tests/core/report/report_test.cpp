@@ -15,7 +15,9 @@ AnalyzedRun runOf(const std::string& name, const std::string& setup, double rise
   warm.riseK = riseK;
   warm.tauS = 40;
   LogMaker maker(720, 1);
-  maker.add("cpu.temp", warm.function()).add("room.temp", [](double) { return 22.0; }).add("cpu.power", [](double t) { return t < 60 ? 10.0 : 80.0; });
+  maker.add("cpu.temp", warm.function()).add("room.temp", [](double) { return 22.0; }).add("cpu.power", [](double t) {
+    return t < 60 ? 10.0 : 80.0;
+  });
   maker.phase(PhaseKind::Idle, 0, 60).phase(PhaseKind::Soak, 60, 500).phase(PhaseKind::Measure, 500, 720);
   maker.run.name = name;
   maker.run.facts.setup = setup;
@@ -28,7 +30,8 @@ AnalyzedRun runOf(const std::string& name, const std::string& setup, double rise
 StudyReport sidePanel() {
   StudyReport report;
   report.study.name = "Which side panel?";
-  report.study.setups = {{"solid", Json::object(), {{"panel", "solid"}}, Json::object()}, {"mesh <1>", Json::object(), Json::object(), Json::object()}};
+  report.study.setups = {{"solid", Json::object(), {{"panel", "solid"}}, Json::object()},
+                         {"mesh <1>", Json::object(), Json::object(), Json::object()}};
   report.runs = {runOf("r1", "solid", 50), runOf("r2", "mesh <1>", 44)};
   for (const AnalyzedRun& run : report.runs) {
     RunSummary summary;
@@ -56,7 +59,8 @@ TEST_CASE("theAnswerSaysWhatDiffersByHowMuchAndHowSure") {
 
 TEST_CASE("thePageStandsAloneAndHoldsEveryPart") {
   const std::string page = htmlPage(sidePanel());
-  for (const char* part : {"<h2>Figures</h2>", "<h2>Warm-up</h2>", "<svg", "<h2>Method</h2>", "<h2>Conditions</h2>", "<h2>Caveats</h2>", "<h2>Runs</h2>", "95 % intervals"}) {
+  for (const char* part : {"<h2>Figures</h2>", "<h2>Warm-up</h2>", "<svg", "<h2>Method</h2>", "<h2>Conditions</h2>",
+                           "<h2>Caveats</h2>", "<h2>Runs</h2>", "95 % intervals"}) {
     INFO(part);
     CHECK(contains(page, part));
   }

@@ -12,7 +12,9 @@ using namespace ash;
 
 namespace {
 
-StopRuleWatch watchFor(const std::string& rule, std::optional<double> limit = {}) { return StopRuleWatch({*parseStopRule(rule)}, limit); }
+StopRuleWatch watchFor(const std::string& rule, std::optional<double> limit = {}) {
+  return StopRuleWatch({*parseStopRule(rule)}, limit);
+}
 
 // Feeds a value every half second and returns when the rule trips; -1 = never.
 template <typename F>
@@ -35,7 +37,9 @@ TEST_CASE("aRuleTripsWhenItsConditionHasHeldForItsTime") {
   CHECK(tripsAt(watchFor("cpu.temp > 98 for 3s"), "cpu.temp", [](double t) { return t < 10 ? 90.0 : 99.0; }) == 13);
   // Equal is not above; one good reading starts the time anew.
   CHECK(tripsAt(watchFor("cpu.temp > 98 for 3s"), "cpu.temp", [](double) { return 98.0; }) == -1);
-  CHECK(tripsAt(watchFor("cpu.temp > 98 for 3s"), "cpu.temp", [](double t) { return t == 12 ? 97.0 : t < 10 ? 90.0 : 99.0; }) == 15.5);
+  CHECK(tripsAt(watchFor("cpu.temp > 98 for 3s"), "cpu.temp", [](double t) {
+          return t == 12 ? 97.0 : t < 10 ? 90.0 : 99.0;
+        }) == 15.5);
   CHECK(tripsAt(watchFor("cpu.temp > 98 for 0s"), "cpu.temp", [](double t) { return t < 10 ? 90.0 : 99.0; }) == 10);
 }
 
@@ -55,7 +59,8 @@ TEST_CASE("aLostReadingTripsUnderLoadOnly") {
 }
 
 TEST_CASE("aStandingFanAtRestIsNoDanger") {
-  CHECK(tripsAt(watchFor("fan.cpu < 300 for 3s"), "fan.cpu", [](double) { return 0.0; }, 60, false) == -1);
+  CHECK(tripsAt(
+            watchFor("fan.cpu < 300 for 3s"), "fan.cpu", [](double) { return 0.0; }, 60, false) == -1);
   CHECK(tripsAt(watchFor("fan.cpu < 300 for 3s"), "fan.cpu", [](double) { return 0.0; }) == 3);
 }
 
@@ -64,13 +69,15 @@ TEST_CASE("theThrottledShareLooksAtItsWindow") {
   double trippedAt = -1;
   for (double t = 0; t <= 120 && trippedAt < 0; t += 0.5) {
     const bool isHeld = t >= 60;
-    if (watch.take(t, {{"cpu.clock", isHeld ? 4000.0 : 4500.0}, {"cpu.temp", isHeld ? 94.5 : 80.0}}, true)) trippedAt = t;
+    if (watch.take(t, {{"cpu.clock", isHeld ? 4000.0 : 4500.0}, {"cpu.temp", isHeld ? 94.5 : 80.0}}, true))
+      trippedAt = t;
   }
   // More than a fifth of 20 s is reached with the reading after 4 s.
   CHECK(trippedAt == Approx(64).margin(0.5));
   // The same loss of clock while cool is not heat.
   StopRuleWatch cool = watchFor("throttled > 20% of 20s", 95.0);
-  for (double t = 0; t <= 120; t += 0.5) CHECK_FALSE(cool.take(t, {{"cpu.clock", t < 60 ? 4500.0 : 4000.0}, {"cpu.temp", 80}}, true));
+  for (double t = 0; t <= 120; t += 0.5)
+    CHECK_FALSE(cool.take(t, {{"cpu.clock", t < 60 ? 4500.0 : 4000.0}, {"cpu.temp", 80}}, true));
 }
 
 TEST_CASE("theSentenceSaysWhatWasAndWhatTheRuleIs") {

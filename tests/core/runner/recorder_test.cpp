@@ -33,14 +33,18 @@ SimRunBench larch(const std::string& setup = "mesh", uint64_t seed = 1, double s
   return SimRunBench(*sim::loadBench("larch12", setup), "larch12", seed, speed);
 }
 
-RunResult record(RunPlan plan, RunBench& bench, const std::function<void(const RunProgress&)>& onProgress = [](const RunProgress&) {}) {
+RunResult record(
+    RunPlan plan, RunBench& bench,
+    const std::function<void(const RunProgress&)>& onProgress = [](const RunProgress&) {}) {
   RunRecorder recorder(std::move(plan), bench);
   const auto result = recorder.run(onProgress);
   if (!result) FAIL(result.error().message);
   return *result;
 }
 
-RunLog readBack(const Place& place, const std::string& id) { return *Book::open(place.book(), BookAccess::ReadOnly)->readRun(id); }
+RunLog readBack(const Place& place, const std::string& id) {
+  return *Book::open(place.book(), BookAccess::ReadOnly)->readRun(id);
+}
 
 /// A bench whose temperature, load and time are what the test says.
 class FakeBench : public RunBench {
@@ -131,7 +135,8 @@ TEST_CASE("theSameSeedGivesTheSameSamplesAtAnySpeed") {
     const RunResult result = record(plan(place, "idle 20s, soak 2min, cool 20s"), bench);
     const RunLog run = readBack(place, result.runId);
     std::vector<double> values = run.log.timeS;
-    for (const Channel& channel : run.log.channels) values.insert(values.end(), channel.values.begin(), channel.values.end());
+    for (const Channel& channel : run.log.channels)
+      values.insert(values.end(), channel.values.begin(), channel.values.end());
     all.push_back(values);
   }
   CHECK(all[0] == all[1]);
@@ -217,7 +222,8 @@ TEST_CASE("theSocketListsNotesEndsPhasesAndStops") {
     CHECK(runs->front().value("setup", "") == "mesh");
     CHECK((*askRun("rsocket", {{"do", "note"}, {"text", "coil whine"}}))["ok"] == true);
     CHECK((*askRun("rsocket", {{"do", "dance"}}))["ok"] == false);
-    CHECK((*askRun("rsocket", {{"do", "extend"}, {"seconds", "many"}}))["why"] == "\"extend\" needs \"seconds\" from 0 to 86400.");
+    CHECK((*askRun("rsocket", {{"do", "extend"}, {"seconds", "many"}}))["why"] ==
+          "\"extend\" needs \"seconds\" from 0 to 86400.");
     CHECK((*askRun("rsocket", {{"do", 5}}))["ok"] == false);
     CHECK((*askRun("rsocket", {{"do", "end phase"}}))["ok"] == true);
     std::this_thread::sleep_for(std::chrono::milliseconds(300));

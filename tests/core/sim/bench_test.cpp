@@ -15,9 +15,12 @@ namespace {
 /// One node of capacity C, one link of G to a room at 20 °C, a device of constant power: no leakage, no limits.
 BenchSpec oneNode(double capacity, double conductance, double watts, double stepS) {
   const std::string text = R"({"bench":1,"name":"one","step_s":)" + std::to_string(stepS) + R"(,"room":{"start_c":20},
-    "nodes":{"n":{"j_per_k":)" + std::to_string(capacity) + R"(}},
-    "links":{"l":{"between":["n","room"],"w_per_k":)" + std::to_string(conductance) + R"(}},
-    "devices":{"cpu":{"node":"n","min_mhz":1000,"max_mhz":1000,"volts_at_mhz":[[1000,1.0]],"w_per_ghz_v2":)" + std::to_string(watts) + R"(}},
+    "nodes":{"n":{"j_per_k":)" +
+                           std::to_string(capacity) + R"(}},
+    "links":{"l":{"between":["n","room"],"w_per_k":)" +
+                           std::to_string(conductance) + R"(}},
+    "devices":{"cpu":{"node":"n","min_mhz":1000,"max_mhz":1000,"volts_at_mhz":[[1000,1.0]],"w_per_ghz_v2":)" +
+                           std::to_string(watts) + R"(}},
     "loads":{"vector":{"cpu":1}}, "sensors":{"cpu.temp":{"of":"temp","node":"n"}}})";
   auto spec = parseBench(text, "", "test");
   REQUIRE(spec);
@@ -79,7 +82,8 @@ TEST_CASE("halvingTheStepChangesNoTemperature") {
   for (double t = 10; t <= 1800; t += 10) {
     coarse.advanceTo(t);
     fine.advanceTo(t);
-    for (size_t n = 0; n < coarse.spec().nodes.size(); ++n) worst = std::max(worst, std::abs(coarse.nodeC(n) - fine.nodeC(n)));
+    for (size_t n = 0; n < coarse.spec().nodes.size(); ++n)
+      worst = std::max(worst, std::abs(coarse.nodeC(n) - fine.nodeC(n)));
   }
   CHECK(worst < 0.05);
 }
@@ -178,7 +182,8 @@ TEST_CASE("aWrongBenchIsRefusedWithItsField") {
   CHECK(message("[]").find("b.json is no JSON object") == 0);
   CHECK(message(R"({"bench":2,"nodes":{}})").find("\"bench\" must be 1") != std::string::npos);
   CHECK(message(R"({"bench":1,"name":"x","nodes":{"n":{"j_per_k":-1}}})").find("nodes.n.j_per_k") != std::string::npos);
-  CHECK(message(R"({"bench":1,"name":"x","nodes":{"n":{"j_per_k":1}},"links":{"l":{"between":["n","attic"]}}})").find("links.l.between") != std::string::npos);
+  CHECK(message(R"({"bench":1,"name":"x","nodes":{"n":{"j_per_k":1}},"links":{"l":{"between":["n","attic"]}}})")
+            .find("links.l.between") != std::string::npos);
   CHECK(loadBench("no such bench", "").error().message.find("larch12") != std::string::npos);
 }
 
