@@ -115,6 +115,7 @@ void StartForm::buildFields() {
   m_speed->setObjectName(QStringLiteral("speed"));
   m_speed->setRange(1, 10000);
   m_speed->setDecimals(0);
+  m_speed->setButtonSymbols(QAbstractSpinBox::NoButtons);
   m_speed->setValue(60);
   m_room = new QLineEdit(this);
   m_room->setObjectName(QStringLiteral("room-typed"));

@@ -45,6 +45,7 @@ int main(int argc, char** argv) {
     form.fill("Which side panel?", parser.value("setup"), parser.value("bench"), parser.value("load"),
               parser.value("phases"), parser.value("speed").toDouble());
     form.start();
+    if (!QTest::qWaitFor([&] { return window.watch()->model().isGoingOn(); }, 15'000)) return 3;
     QElapsedTimer clock;
     clock.start();
     bool hasNoted = false;
