@@ -34,6 +34,25 @@ int setupIndex(const StudyReport& report, const std::string& setup) {
   return static_cast<int>(found - report.study.setups.begin());
 }
 
+// A power limit that the setup itself states is a condition: running at it is not "slowed".
+bool onlyAsPlanned(const StudyReport& report) {
+  for (const AnalyzedRun& run : report.runs) {
+    for (const Throttling& throttling : run.figures.throttling) {
+      for (const ThrottleInterval& interval : throttling.intervals) {
+        if (!interval.isPlanned) return false;
+      }
+    }
+  }
+  return true;
+}
+
+std::string setupOfReference(const Comparison& comparison) {
+  for (const ComparisonRow& row : comparison.rows) {
+    if (std::find(row.runs.begin(), row.runs.end(), comparison.reference) != row.runs.end()) return row.setup;
+  }
+  return comparison.reference;
+}
+
 // Figures worth a line, most telling first.
 std::vector<std::string> tableMetrics(const StudyReport& report) {
   std::vector<std::string> wanted = {leadingMetric(report)};
@@ -52,6 +71,7 @@ std::vector<std::string> tableMetrics(const StudyReport& report) {
   std::vector<std::string> shown;
   for (const std::string& metric : wanted) {
     if (std::find(shown.begin(), shown.end(), metric) != shown.end()) continue;
+    if (metric.ends_with(".throttled_share") && onlyAsPlanned(report)) continue;
     const bool isThere = std::any_of(report.comparison.rows.begin(), report.comparison.rows.end(),
                                      [&](const ComparisonRow& row) { return row.metrics.contains(metric); });
     if (isThere) shown.push_back(metric);
@@ -71,12 +91,14 @@ std::string cell(const ComparisonRow& row, const std::string& metric) {
   const std::string unit = metricUnit(metric);
   const int digits = usualDigits(unit);
   const double half = shown(metric, (figure.ciHigh - figure.ciLow) / 2);
+  // A spread that would round to zero gets the digits it needs to be seen.
+  const int halfDigits = half > 0 && half < std::pow(10, -digits) ? digits + 1 : digits;
   std::string runs;
   for (const std::string& run : row.runs) runs += (runs.empty() ? "" : ", ") + run;
   std::string text =
       fmt::format("<td data-run=\"{}\" data-metric=\"{}\" data-value=\"{}\" title=\"{} Runs {}.\">{} ± {}",
                   escaped(row.run), escaped(metric), figure.value, escaped(metricDefinition(metric)), escaped(runs),
-                  numberText(shown(metric, figure.value), digits), numberText(half, digits));
+                  numberText(shown(metric, figure.value), digits), numberText(half, halfDigits));
   if (!figure.verdict.empty()) {
     const std::string bound = figure.bound.empty() ? "" : figure.bound + " ";
     text += fmt::format("<small title=\"{}\">{}{} ({} to {}): {}</small>", escaped(figure.reason), bound,
@@ -104,7 +126,7 @@ std::string table(const StudyReport& report) {
     html += "</tr>\n";
   }
   return html + "</tbody></table></div>\n<p class=\"soft\">± and ranges are 95 % intervals; differences are against " +
-         escaped(report.comparison.reference) + ".</p>\n";
+         escaped(setupOfReference(report.comparison)) + ".</p>\n";
 }
 
 // The watched temperature of a run over time from load start; over room where the room is known.

@@ -1,0 +1,87 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which lanes a run has, and what stands in each.
+#include <algorithm>
+
+#include "app/look/theme.h"
+#include "app/watch/lane.h"
+#include "app/watch/live_model.h"
+#include "model/role.h"
+
+namespace ash {
+using look::theme;
+namespace {
+
+QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
+
+QPen linePen(const QColor& colour, double width, const QVector<qreal>& dashes = {}) {
+  QPen pen(colour, width);
+  if (!dashes.isEmpty()) pen.setDashPattern(dashes);
+  return pen;
+}
+
+void addLine(LaneSpec& spec, const LiveModel& model, const std::string& column, const QString& label, const QPen& pen) {
+  if (!model.series(column).empty()) spec.lines.push_back({column, label, pen});
+}
+
+LaneSpec temperatureLane(const LiveModel& model) {
+  const auto& t = theme();
+  LaneSpec spec{LaneKind::Temperature, QObject::tr("Over room"), QStringLiteral("K"), 196, {}, 1, 1, true};
+  if (model.series("room.temp").empty()) {
+    spec.title = QObject::tr("Temperature");
+    spec.unit = QStringLiteral("°C");
+    spec.isOverRoom = false;
+  }
+  const QVector<qreal> dashes[] = {{}, {5, 3}, {1, 3}, {8, 3, 2, 3}};
+  int style = 0;
+  for (const std::string& column : model.budgetColumns()) {
+    if (column == model.info().watched) continue;
+    addLine(spec, model, column, text(shortDeviceName(column)),
+            linePen(style == 2 ? t.softInk : t.ink, style == 2 ? 1.5 : 1.1, dashes[style]));
+    style = std::min(style + 1, 3);
+  }
+  const std::string watched = model.info().watched;
+  addLine(spec, model, watched, text(shortDeviceName(watched)), linePen(t.series(model.info().setupIndex), 1.75));
+  return spec;
+}
+
+LaneSpec plainLane(const LiveModel& model, LaneKind kind, const QString& title, const QString& unit, int stretch,
+                   double factor, int digits, const std::vector<std::pair<std::string, QString>>& columns) {
+  const auto& t = theme();
+  LaneSpec spec{kind, title, unit, stretch, {}, factor, digits, false};
+  const QString watchedDevice = text(model.info().watched).section(QLatin1Char('.'), 0, 0);
+  for (const auto& [column, label] : columns) {
+    const bool isWatched = text(column).startsWith(watchedDevice + QLatin1Char('.')) || kind == LaneKind::Work;
+    addLine(spec, model, column, label,
+            isWatched ? linePen(t.series(model.info().setupIndex), 1.5) : linePen(t.ink, 1.1, {5, 3}));
+  }
+  return spec;
+}
+
+}  // namespace
+
+std::vector<LaneSpec> laneSpecs(const LiveModel& model) {
+  std::vector<std::pair<std::string, QString>> fans;
+  for (const auto& [name, reading] : model.info().readings) {
+    if (reading.quantity == Quantity::FanSpeed && fans.size() < 4) fans.emplace_back(name, text(shortDeviceName(name)));
+  }
+  std::vector<LaneSpec> specs = {
+      temperatureLane(model),
+      plainLane(model, LaneKind::Clock, QObject::tr("Clock"), QStringLiteral("GHz"), 80, 1e-3, 2,
+                {{"cpu.clock", QStringLiteral("CPU")}}),
+      plainLane(model, LaneKind::Power, QObject::tr("Power"), QStringLiteral("W"), 64, 1, 1,
+                {{"cpu.power", QStringLiteral("CPU")},
+                 {"gpu.power", QStringLiteral("GPU")},
+                 {"wall.power", QObject::tr("Wall")}}),
+      plainLane(model, LaneKind::Fans, QObject::tr("Fans"), QStringLiteral("RPM"), 56, 1, 0, fans),
+      plainLane(model, LaneKind::Work, QObject::tr("Work rate"), QStringLiteral("1/s"), 40, 1, 1,
+                {{"work.rate", QObject::tr("now")}})};
+  if (specs[1].lines.empty()) {
+    specs[1] = plainLane(model, LaneKind::Clock, QObject::tr("Load"), QStringLiteral("%"), 80, 1, 0,
+                         {{"cpu.load", QStringLiteral("CPU")}});
+    specs[1].kind = LaneKind::Power;
+  }
+  std::erase_if(specs, [](const LaneSpec& spec) { return spec.lines.empty(); });
+  return specs;
+}
+
+}  // namespace ash
