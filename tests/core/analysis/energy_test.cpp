@@ -1,0 +1,126 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Energy, efficiency and the roles they come from.
+#include <catch2/catch.hpp>
+#include <cmath>
+
+#include "analysis/figures.h"
+#include "analysis/metrics.h"
+#include "tests/support/known_logs.h"
+
+using namespace ash;
+using namespace ash::tests;
+
+namespace {
+
+/// 60 s rest, 540 s load; power by function of time.
+template <typename F>
+LogMaker powered(const std::string& role, F watts, double intervalS = 0.5) {
+  LogMaker maker(600, intervalS);
+  maker.add(role, watts);
+  maker.phase(PhaseKind::Idle, 0, 60).phase(PhaseKind::Soak, 60, 600);
+  return maker;
+}
+
+double step(double t) { return t < 60 ? 10.0 : 90.0; }
+
+}  // namespace
+
+TEST_CASE("theTrapezoidIsExactForAStraightRise") {
+  // ∫ t/10 dt over the load, 60 s to the last sample at 599.5 s.
+  const Figures figures = analyzeRun(powered("cpu.power", [](double t) { return t / 10; }).run);
+  CHECK(figures.energy[0].loadJ.value() == Approx((599.5 * 599.5 - 60 * 60) / 20));
+}
+
+TEST_CASE("aCounterIsPreferredAndAResetIsSkipped") {
+  auto maker = powered("cpu.power", step);
+  maker.add("cpu.energy", [](double t) { return t < 300 ? 1000 + 88 * t : 88 * (t - 300); });
+  const Figures figures = analyzeRun(maker.run);
+  REQUIRE(figures.energy.size() == 1);
+  // 88 W all along, but for the half second over which the counter fell.
+  CHECK(figures.energy[0].totalJ.value() == Approx(88 * 599.0));
+}
+
+TEST_CASE("powerOfTheWallGoesBeforeBatteryBeforeDevice") {
+  auto maker = powered("cpu.power", step);
+  CHECK(analyzeRun(maker.run).efficiency.powerRole == "cpu.power");
+  maker.add("gpu.power", [](double t) { return t < 60 ? 9.0 : 200.0; });
+  CHECK(analyzeRun(maker.run).efficiency.powerRole == "gpu.power");
+  maker.add("battery.power", step);
+  CHECK(analyzeRun(maker.run).efficiency.powerRole == "battery.power");
+  maker.add("wall.power", step);
+  CHECK(analyzeRun(maker.run).efficiency.powerRole == "wall.power");
+}
+
+TEST_CASE("workPerJouleIsWorkOverTheEnergyItTook") {
+  auto maker = powered("wall.power", step);
+  maker.run.facts.work = RunFacts::Work{3, "mixdown", 200};
+  const Figures figures = analyzeRun(maker.run);
+  CHECK(figures.efficiency.workPerJoule.value() == Approx(3 / (90.0 * 200)));
+  CHECK(figures.energy[0].perWorkUnitJ.value() == Approx(90.0 * 200 / 3));
+  CHECK(metricsOf(maker.run, figures).at("task_s").value == 200);
+}
+
+TEST_CASE("aRateOfWorkGivesWorkPerJouleToo") {
+  auto maker = powered("wall.power", step);
+  maker.add("work.rate", [](double t) { return t < 60 ? 0.0 : 450.0; });
+  CHECK(analyzeRun(maker.run).efficiency.workPerJoule.value() == Approx(5));
+}
+
+TEST_CASE("withoutPowerThereIsNoEfficiency") {
+  LogMaker maker(600, 0.5);
+  maker.add("cpu.temp", [](double) { return 40.0; }).add("work.rate", [](double t) { return t < 60 ? 0.0 : 450.0; });
+  const Figures figures = analyzeRun(maker.run);
+  CHECK(figures.efficiency.powerRole.empty());
+  CHECK_FALSE(figures.efficiency.workPerJoule);
+  CHECK(figures.energy.empty());
+}
+
+TEST_CASE("theEnergyMetricIsThatOfTheQuotedPower") {
+  auto maker = powered("cpu.power", step);
+  maker.add("wall.power", [](double t) { return 40 + step(t); });
+  const Figures figures = analyzeRun(maker.run);
+  const auto metrics = metricsOf(maker.run, figures);
+  CHECK(metrics.at("energy_j").value == Approx(130 * 539.5).epsilon(1e-3));
+  CHECK(metrics.at("idle.wall.power").value == Approx(50));
+  CHECK(metrics.at("wall.power").value == Approx(130));
+  CHECK(metrics.at("cpu.power").value == Approx(90));
+}
+
+TEST_CASE("aDeviceThatOnlyIdlesHasNoThermalResistance") {
+  auto maker = powered("cpu.power", step);
+  maker.add("cpu.temp", [](double t) { return t < 60 ? 35.0 : 80.0; }).add("room.temp", [](double) { return 22.0; });
+  maker.add("gpu.power", [](double) { return 10.0; }).add("gpu.temp", [](double t) { return t < 60 ? 32.0 : 44.0; });
+  const Figures figures = analyzeRun(maker.run);
+  REQUIRE(figures.heat.size() == 1);
+  CHECK(figures.heat[0].device == "cpu");
+  CHECK(figures.heat[0].resistanceKPerW.value() == Approx(58.0 / 90));
+  CHECK_FALSE(figures.heat[0].headroomW);  // no limit is known
+}
+
+TEST_CASE("typedReadingsStandInForWhatWasNotLogged") {
+  auto maker = powered("cpu.power", step);
+  for (const double dba : {36.4, 36.6})
+    maker.run.facts.events.push_back({500, "reading", "", "noise", dba, kMissing, Json::object()});
+  maker.run.facts.events.push_back({510, "reading", "", "surface.hinge", 47.5, kMissing, Json::object()});
+  const auto metrics = metricsOf(maker.run, analyzeRun(maker.run));
+  CHECK(metrics.at("noise").value == Approx(36.5));
+  CHECK(metrics.at("surface.hinge.temp").value == 47.5);
+}
+
+TEST_CASE("aSlowChannelHasNoGapsForItsEmptyCells") {
+  LogMaker maker(600, 0.5);
+  maker.add("cpu.power", step);
+  maker.add("room.temp", [](double t) { return std::fmod(t, 60) == 0 ? 22.0 : kMissing; });
+  const Figures figures = analyzeRun(maker.run);
+  for (const Problem& problem : figures.problems) CHECK(problem.kind != "gap");
+}
+
+TEST_CASE("aGapOfAllChannelsIsToldOnce") {
+  LogMaker maker(600, 0.5);
+  maker.add("cpu.power", step).add("cpu.temp", [](double) { return 40.0; });
+  std::erase_if(maker.run.log.timeS, [](double t) { return t >= 200 && t < 230; });
+  for (Channel& channel : maker.run.log.channels) channel.values.resize(maker.run.log.timeS.size());
+  int gaps = 0;
+  for (const Problem& problem : analyzeRun(maker.run).problems) gaps += problem.kind == "gap";
+  CHECK(gaps == 1);
+}
