@@ -29,7 +29,7 @@ int main(int argc, char** argv) {
   ash::tests::FormDriver form(window);
   form.fill("gap", "mesh", "larch12", "vector", "idle 1min, soak 10h", QString::fromUtf8(argv[4]).toDouble());
   form.start();
-  QTest::qWaitFor([&] { return window.watch()->model().isGoingOn(); }, 15'000);
+  if (!QTest::qWaitFor([&] { return window.watch()->model().isGoingOn(); }, 15'000)) return 3;
   QTest::qWait(1000);
   std::vector<double> gapsMs;
   QElapsedTimer clock;
@@ -49,6 +49,5 @@ int main(int argc, char** argv) {
       "%zu gaps between ticks of 2 ms: median %.1f ms, 99 %% %.1f ms, longest %.1f ms; %.0f bench seconds drawn\n",
       gapsMs.size(), at(0.5), at(0.99), at(1.0), window.watch()->model().lastTimeS());
   QTest::keyClick(&window, Qt::Key_Period, Qt::ControlModifier);
-  QTest::qWaitFor([&] { return !window.watch()->model().isGoingOn(); }, 10'000);
-  return 0;
+  return QTest::qWaitFor([&] { return !window.watch()->model().isGoingOn(); }, 10'000) ? 0 : 3;
 }

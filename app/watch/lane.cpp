@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "analysis/thinning.h"
 #include "app/look/theme.h"
 #include "app/watch/live_model.h"
 #include "app/watch/watch_words.h"
@@ -50,6 +51,8 @@ Lane::Lane(QCustomPlot* plot, QCPAxisRect* rect, LaneSpec spec, bool isLowest)
     QCPGraph* graph = plot->addGraph(rect->axis(QCPAxis::atBottom), rect->axis(QCPAxis::atLeft));
     graph->setPen(line.pen);
     graph->setAdaptiveSampling(true);
+    // Dashes along a noisy line are what drawing spends its time on; without smoothing they cost a fraction.
+    graph->setAntialiased(line.pen.style() == Qt::SolidLine);
     m_graphs.push_back(graph);
   }
   if (m_spec.kind != LaneKind::Clock) return;
@@ -60,7 +63,8 @@ Lane::Lane(QCustomPlot* plot, QCPAxisRect* rect, LaneSpec spec, bool isLowest)
 }
 
 Series Lane::shownSeries(const LiveModel& model, const LaneLine& line, double zeroS) const {
-  Series series = model.series(line.column);
+  // Two readings per pixel are all that can be seen; more of them only cost time on the interface's thread.
+  Series series = lowestAndHighest(model.series(line.column), static_cast<size_t>(std::max(200, m_rect->width())));
   const Series& room = model.series("room.temp");
   for (size_t i = 0; i < series.size(); ++i) {
     if (m_spec.isOverRoom) series.v[i] -= interpolate(room, series.t[i]);

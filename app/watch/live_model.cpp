@@ -5,6 +5,7 @@
 #include <array>
 #include <cmath>
 
+#include "analysis/thinning.h"
 #include "model/role.h"
 
 namespace ash {
@@ -12,23 +13,13 @@ namespace {
 
 constexpr size_t kMostPoints = 12'000;
 
-// Of every four older readings the lowest and the highest stay, in their order: a spike is never lost.
+// Of the older three quarters the lowest and highest of each stretch stay: a spike is never lost.
 void thin(Series& series) {
-  Series kept;
-  const size_t older = series.size() * 3 / 4 / 4 * 4;
-  for (size_t i = 0; i < older; i += 4) {
-    const auto first = series.v.begin() + static_cast<std::ptrdiff_t>(i);
-    const auto [low, high] = std::minmax_element(first, first + 4);
-    const auto a = static_cast<size_t>(std::min(low, high) - series.v.begin());
-    const auto b = static_cast<size_t>(std::max(low, high) - series.v.begin());
-    for (const size_t k : {a, b}) {
-      if (!kept.t.empty() && kept.t.back() >= series.t[k]) continue;
-      kept.t.push_back(series.t[k]);
-      kept.v.push_back(series.v[k]);
-    }
-  }
-  kept.t.insert(kept.t.end(), series.t.begin() + static_cast<std::ptrdiff_t>(older), series.t.end());
-  kept.v.insert(kept.v.end(), series.v.begin() + static_cast<std::ptrdiff_t>(older), series.v.end());
+  const auto older = static_cast<std::ptrdiff_t>(series.size() * 3 / 4);
+  Series kept = lowestAndHighest(
+      {{series.t.begin(), series.t.begin() + older}, {series.v.begin(), series.v.begin() + older}}, kMostPoints / 8);
+  kept.t.insert(kept.t.end(), series.t.begin() + older, series.t.end());
+  kept.v.insert(kept.v.end(), series.v.begin() + older, series.v.end());
   series = std::move(kept);
 }
 

@@ -7,6 +7,7 @@
 #include <array>
 #include <cmath>
 
+#include "analysis/thinning.h"
 #include "model/number_text.h"
 #include "model/text.h"
 
@@ -40,18 +41,9 @@ Frame frameOf(const ChartSpec& chart) {
 
 std::string pathOf(const Series& series, const Frame& frame) {
   std::string path;
-  size_t i = 0;
-  while (i < series.size()) {
-    const double column = std::floor(frame.x(series.t[i]));
-    size_t low = i, high = i;
-    for (; i < series.size() && std::floor(frame.x(series.t[i])) == column; ++i) {
-      if (series.v[i] < series.v[low]) low = i;
-      if (series.v[i] > series.v[high]) high = i;
-    }
-    for (const size_t k : {std::min(low, high), std::max(low, high)}) {
-      path += fmt::format("{}{:.1f} {:.1f}", path.empty() ? "M" : "L", frame.x(series.t[k]), frame.y(series.v[k]));
-      if (low == high) break;
-    }
+  const Series shown = lowestAndHighest(series, static_cast<size_t>(kWidth - kLeft - kRight));
+  for (size_t i = 0; i < shown.size(); ++i) {
+    path += fmt::format("{}{:.1f} {:.1f}", path.empty() ? "M" : "L", frame.x(shown.t[i]), frame.y(shown.v[i]));
   }
   return path;
 }

@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "analysis/statistics.h"
 
+#include "analysis/thinning.h"
+
+#include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <random>
@@ -87,4 +90,18 @@ TEST_CASE("slicesIncludeTheirStartAndExcludeTheirEnd") {
   CHECK(part.t == std::vector<double>{0.5, 1.0});
   CHECK(interpolate(evenly({0, 10}), 0.25) == Approx(5));
   CHECK(interpolate(evenly({0, 10}), 99) == Approx(10));
+}
+
+TEST_CASE("thinningKeepsEverySpikeAndTheOrder") {
+  Series series;
+  for (int i = 0; i < 50'000; ++i) {
+    series.t.push_back(i * 0.5);
+    series.v.push_back(i == 31'234 ? 99 : i == 31'236 ? -5 : 50 + i % 3);
+  }
+  const Series kept = lowestAndHighest(series, 600);
+  CHECK(kept.size() <= 1202);
+  CHECK(*std::max_element(kept.v.begin(), kept.v.end()) == 99);
+  CHECK(*std::min_element(kept.v.begin(), kept.v.end()) == -5);
+  for (size_t i = 1; i < kept.size(); ++i) CHECK(kept.t[i] > kept.t[i - 1]);
+  CHECK(lowestAndHighest(evenly({1, 2, 3}), 600).v == std::vector<double>{1, 2, 3});
 }
