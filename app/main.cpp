@@ -2,14 +2,12 @@
 // `ash-gauge`: the window.
 #include <QApplication>
 #include <QCommandLineParser>
-#include <QDir>
 #include <QFileInfo>
 #include <QStandardPaths>
 #include <cstdio>
 
 #include "app/look/theme.h"
 #include "app/shell/main_window.h"
-#include "app/shell/settings.h"
 
 namespace {
 
@@ -21,10 +19,9 @@ QString findRecorder() {
 
 bool desktopIsDark() { return QApplication::palette().color(QPalette::Window).lightness() < 128; }
 
-bool wantsDark(const QCommandLineParser& parser, const ash::Settings& settings) {
+bool wantsDark(const QCommandLineParser& parser) {
   if (parser.isSet(QStringLiteral("dark"))) return true;
-  if (parser.isSet(QStringLiteral("light"))) return false;
-  return settings.appearance() ? *settings.appearance() == ash::Appearance::Dark : desktopIsDark();
+  return !parser.isSet(QStringLiteral("light")) && desktopIsDark();
 }
 
 }  // namespace
@@ -52,7 +49,7 @@ int main(int argc, char** argv) {
   parser.addOption({QStringLiteral("dark"), QStringLiteral("Dark appearance, whatever the desktop has.")});
   parser.addOption({QStringLiteral("light"), QStringLiteral("Light appearance, whatever the desktop has.")});
   parser.process(app);
-  const bool isDark = wantsDark(parser, ash::Settings());
+  const bool isDark = wantsDark(parser);
   ash::look::applyTheme(app, isDark ? ash::look::Theme::soot() : ash::look::Theme::paper());
   ash::MainWindow window(findRecorder());
   if (!parser.positionalArguments().isEmpty()) window.openBook(parser.positionalArguments().first());

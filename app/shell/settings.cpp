@@ -18,18 +18,6 @@ void Settings::setWindowGeometry(const QByteArray& geometry) {
 int Settings::station() const { return m_settings->value(QStringLiteral("window/station"), 1).toInt(); }
 void Settings::setStation(int station) { m_settings->setValue(QStringLiteral("window/station"), station); }
 
-std::optional<Appearance> Settings::appearance() const {
-  const QString name = m_settings->value(QStringLiteral("look/appearance")).toString();
-  if (name == QStringLiteral("dark")) return Appearance::Dark;
-  if (name == QStringLiteral("light")) return Appearance::Light;
-  return std::nullopt;
-}
-
-void Settings::setAppearance(Appearance appearance) {
-  m_settings->setValue(QStringLiteral("look/appearance"),
-                       appearance == Appearance::Dark ? QStringLiteral("dark") : QStringLiteral("light"));
-}
-
 QString Settings::lastBook() const { return m_settings->value(QStringLiteral("book/last")).toString(); }
 void Settings::setLastBook(const QString& path) { m_settings->setValue(QStringLiteral("book/last"), path); }
 

@@ -5,13 +5,10 @@
 #include <QByteArray>
 #include <QString>
 #include <memory>
-#include <optional>
 
 class QSettings;
 
 namespace ash {
-
-enum class Appearance { Light, Dark };
 
 class Settings {
  public:
@@ -21,9 +18,6 @@ class Settings {
   void setWindowGeometry(const QByteArray& geometry);
   int station() const;
   void setStation(int station);
-  /// Empty: as the desktop is.
-  std::optional<Appearance> appearance() const;
-  void setAppearance(Appearance appearance);
   QString lastBook() const;
   void setLastBook(const QString& path);
 

@@ -1,0 +1,87 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Bytes to text, cells to numbers and times: each against values written down by hand.
+#include <catch2/catch.hpp>
+
+#include "exchange/csv_table.h"
+#include "exchange/text_encoding.h"
+
+using namespace ash;
+
+namespace {
+
+std::string utf8(const std::string& bytes) {
+  const auto text = toUtf8(bytes, "f");
+  return text ? *text : "refused";
+}
+
+}  // namespace
+
+TEST_CASE("windows1252IsToldByBytesThatAreNoUtf8") {
+  CHECK(utf8("21 \xB0"
+             "C \x80 \x96") == "21 °C € –");
+  CHECK(utf8("21 °C") == "21 °C");
+  CHECK(utf8("plain") == "plain");
+}
+
+TEST_CASE("utf16WithSurrogatesIsDecoded") {
+  CHECK(utf8(std::string("\xFF\xFE\x3D\xD8\x25\xDD\x41\x00", 8)) == "\U0001F525A");
+  CHECK(utf8(std::string("\xFE\xFF\x00\xB0\x00\x43", 6)) == "°C");
+}
+
+TEST_CASE("aUtf8CharacterCutAtTheEndIsNoOtherEncoding") { CHECK(utf8("21 °C, 5 \xC2") == "21 °C, 5 \xC2"); }
+
+TEST_CASE("bytesWithNulsAreNoText") { CHECK(utf8(std::string("ab\0cd\0\0\0zz", 10)) == "refused"); }
+
+TEST_CASE("quotesHoldSeparatorsNewlinesAndQuotes") {
+  const CsvTable table = splitCsv("time [s],\"a \"\"b\"\", c\"\n0,\"1\n2\"\r\n\r\n3,4\n");
+  REQUIRE(table.rows.size() == 3);
+  CHECK(table.rows[0].cells[1] == "a \"b\", c");
+  CHECK(table.rows[1].cells[1] == "1\n2");
+  CHECK(table.rows[2].cells[0] == "3");
+  CHECK(table.rows[2].line == 5);
+  CHECK(table.endsWithNewline);
+}
+
+TEST_CASE("theSeparatorIsTheOneOfTheHeader") {
+  CHECK(splitCsv("time;temp, left;temp, right\n").separator == ';');
+  CHECK(splitCsv("time\ttemp\n").separator == '\t');
+  CHECK(splitCsv("time,temp\n").separator == ',');
+  CHECK(splitCsv("time\n0\n").rows.size() == 2);
+}
+
+TEST_CASE("aDecimalCommaNeedsAnotherSeparator") {
+  CHECK(splitCsv("time;t\n0,5;1\n").hasDecimalComma);
+  CHECK_FALSE(splitCsv("time,t\n0,5\n").hasDecimalComma);
+  CHECK_FALSE(splitCsv("time;t\n0.5;1\n").hasDecimalComma);
+  CHECK(readCell("-3,25", true).value == -3.25);
+  CHECK_FALSE(readCell("3,25", false).value);
+}
+
+TEST_CASE("cellsAreNumbersSignsOfNothingOrWrong") {
+  CHECK(readCell("1e3", false).value == 1000.0);
+  CHECK(readCell("+4", false).value == 4.0);
+  for (const char* nothing : {"", "NaN", "nan", "N/A", "n/a", "-"}) CHECK(readCell(nothing, false).isMissing);
+  for (const char* wrong : {"warm", "1 2", "inf", "1e999", "0x10", "12°"}) {
+    INFO(wrong);
+    CHECK_FALSE(readCell(wrong, false).value);
+    CHECK_FALSE(readCell(wrong, false).isMissing);
+  }
+}
+
+TEST_CASE("timesAreSecondsWhateverTheirLayout") {
+  // `date -u -d '2026-05-04T07:30:00Z' +%s` is 1777879800.
+  CHECK(readTimeCell("2026-05-04T09:30:00+02:00", false) == 1777879800.0);
+  CHECK(readTimeCell("2026-05-04T09:30:00+0200", false) == 1777879800.0);
+  CHECK(readTimeCell("2026-05-04 07:30:00Z", false) == 1777879800.0);
+  CHECK(readTimeCell("2026/05/04 07:30", false) == 1777879800.0);
+  CHECK(readTimeCell("04.05.2026 07:30:00,500", false) == 1777879800.5);
+  CHECK(readTimeCell("1970-01-01", false) == 0.0);
+  CHECK(readTimeCell("2024-02-29T00:00:00Z", false) == 1709164800.0);
+  CHECK(readTimeCell("01:02:03.5", false) == 3723.5);
+  CHECK(readTimeCell("12,5", true) == 12.5);
+  for (const char* wrong :
+       {"soon", "2026-13-01", "2026-05-04T25", "05/04/2026 07:30", "1:99:00", "2026-05-04T07:30:00+xx"}) {
+    INFO(wrong);
+    CHECK_FALSE(readTimeCell(wrong, false));
+  }
+}
