@@ -35,8 +35,10 @@ std::optional<SettlingVerdict> settlingOf(const RunContext& context, const std::
   const Series underLoad = slice(*series, *context.load);
   const auto step = context.step.find(channel);
   const bool isRoom = isRoomRole(channel);
-  // The trend is looked at over the window itself; before there is one, over the last fifth of the load.
-  const double trendS = context.window ? context.window->span.lengthS() : 0.2 * context.load->lengthS();
+  // The trend is looked at over a measure phase, else over the last fifth of the load: a window that begins where it
+  // has settled is chosen so that its own trend is small.
+  const bool isMeasured = context.window && context.window->reason == "measure phase";
+  const double trendS = isMeasured ? context.window->span.lengthS() : 0.2 * context.load->lengthS();
   return judgeSettling(underLoad, isRoom ? Series() : slice(context.room, *context.load),
                        step == context.step.end() ? 0 : step->second, trendS);
 }

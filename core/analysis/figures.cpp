@@ -2,6 +2,7 @@
 #include "analysis/figures.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "analysis/context.h"
 #include "model/role.h"
@@ -69,6 +70,13 @@ std::optional<double> throttleLimit(const RunFacts& facts, const std::string& ro
 double meanIn(const RunContext& context, const std::string& channel, const TimeSpan& span) {
   const Series* series = context.find(channel);
   return series == nullptr ? kMissing : meanOf(slice(*series, span).v);
+}
+
+bool isDeviceLoaded(const RunContext& context, const std::string& device, const TimeSpan& span) {
+  const double load = meanIn(context, device + ".load", span);
+  if (std::isfinite(load)) return load >= 20;
+  const double atRest = context.idle ? meanIn(context, device + ".power", *context.idle) : kMissing;
+  return !(meanIn(context, device + ".power", span) < 1.3 * atRest);
 }
 
 std::vector<Throttling> throttlingOf(const RunLog& run) {

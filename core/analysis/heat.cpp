@@ -43,15 +43,6 @@ std::optional<double> wantedPower(const RunContext& context, const std::string& 
   return context.run.facts.limit(device + ".power", "sustained");
 }
 
-// A device that only idles is warmed by its neighbours: its kelvin over room say nothing about its own watts.
-bool isLoaded(const RunContext& context, const std::string& device) {
-  const double load = meanIn(context, device + ".load", context.window->span);
-  if (std::isfinite(load)) return load >= 20;
-  if (!context.idle) return true;
-  const double atRest = meanIn(context, device + ".power", *context.idle);
-  return !(meanIn(context, device + ".power", context.window->span) < 1.3 * atRest);
-}
-
 Heat heatOfDevice(const RunContext& context, const std::string& device, const std::vector<Throttling>& throttling) {
   Heat heat;
   heat.device = device;
@@ -84,7 +75,8 @@ std::vector<Heat> heatOf(const RunContext& context, const std::vector<Throttling
     const auto role = findRole(channel.role);
     if (!role || channel.name != role->device + ".temp") continue;
     if (context.find(role->device + ".power") == nullptr || isRoomRole(channel.role)) continue;
-    if (!isLoaded(context, role->device)) continue;
+    // A device that only idles is warmed by its neighbours: its kelvin over room say nothing about its own watts.
+    if (!isDeviceLoaded(context, role->device, context.window->span)) continue;
     all.push_back(heatOfDevice(context, role->device, throttling));
   }
   return all;

@@ -50,16 +50,23 @@ double worstRemaining(const WarmUpFit& fit, double t) {
   return std::max(std::abs(fit.finalLowK - now), std::abs(fit.finalHighK - now));
 }
 
-// The first moment from which the fit stays within `within` of its final value.
-double firstWithin(const WarmUpFit& fit, double within, double lastS) {
-  constexpr int kSteps = 2000;
-  double at = kMissing;
+// The first moment from which the fit stays within `within` of its final value, and from which the readings themselves
+// have no larger trend either; `latestS` when there is no earlier one.
+double settledSince(const WarmUpFit& fit, const Series& over, double within, double latestS) {
+  constexpr int kSteps = 400;
+  const double endS = over.t.back();
+  double at = latestS;
   for (int i = kSteps; i >= 0; --i) {
-    const double t = fit.startS + (lastS - fit.startS) * i / kSteps;
+    const double t = fit.startS + (latestS - fit.startS) * i / kSteps;
     if (std::abs(fit.finalK - fit.at(t)) >= within) break;
     at = t;
   }
-  return at;
+  constexpr int kTries = 12;
+  for (int i = 0; i < kTries; ++i) {
+    const double t = at + (latestS - at) * i / kTries;
+    if (largestTrendK(over, endS - t) < within) return t;
+  }
+  return latestS;
 }
 
 }  // namespace
@@ -99,7 +106,7 @@ SettlingVerdict judgeSettling(const Series& temperature, const Series& room, dou
   verdict.worstRemainingK = worstRemaining(verdict.fit, endS);
   verdict.isSettled = verdict.worstRemainingK < within && largestTrendK(over, trendS) < within &&
                       !mayHideARise(temperature, step, trendS);
-  if (verdict.isSettled) verdict.atS = firstWithin(verdict.fit, within, endS);
+  if (verdict.isSettled) verdict.atS = settledSince(verdict.fit, over, within, endS - trendS);
   return verdict;
 }
 

@@ -159,8 +159,7 @@ std::vector<Throttling> findThrottling(const RunContext& context) {
     if (!role || channel.name != role->device + ".clock" || context.find(channel.name) == nullptr) continue;
     const DeviceSeries device = gather(context, role->device);
     // A device that this load does not use has no clock to lose.
-    const double load = meanIn(context, role->device + ".load", *context.load);
-    if (device.clock.size() < 4 || load < 20) continue;
+    if (device.clock.size() < 4 || !isDeviceLoaded(context, role->device, *context.load)) continue;
     all.push_back(judge(context, device));
   }
   return all;

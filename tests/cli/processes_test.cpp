@@ -156,7 +156,15 @@ TEST_CASE("onAStandInMachineTheRealPathSettlesByItself") {
   REQUIRE(ran.status == 0);
   const Json told = Json::parse(ran.out);
   CHECK(told["outcome"] == "completed");
+  // The soak ended because the fit said so, and the analysis agrees.
+  const auto run = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly)->readRun(told["run"]);
+  bool endedSettled = false;
+  for (const Event& event : run->facts.events) endedSettled |= event.text == "Soak ended: settled.";
+  CHECK(endedSettled);
   const Json& channels = told["figures"]["channels"];
+  CHECK(channels["cpu.temp"]["settled"]["is_settled"] == true);
+  CHECK(told["figures"]["window"]["reason"] == "settled");
+  CHECK(told["figures"]["throttling"].size() == 1);  // the idle graphics card has no clock to lose
   for (const char* role : {"cpu.temp", "cpu.power", "cpu.clock", "cpu.load", "gpu.temp", "board.temp.vrm",
                            "storage.temp", "room.temp", "fan.cpu", "fan.rear", "wall.power", "work.rate"}) {
     INFO(role);
