@@ -151,7 +151,7 @@ TEST_CASE("onAStandInMachineTheRealPathSettlesByItself") {
   const Machine machine(bench, "60");
   const Ran ran = bench.ashg(
       "run --book b.ashbook --study s --setup x --root root --threads 2 --interval 0.1 --phases 'idle 2s, soak settled "
-      "8s..80s, cool 2s' --json");
+      "8s..150s, cool 2s' --json");
   INFO(ran.err);
   REQUIRE(ran.status == 0);
   const Json told = Json::parse(ran.out);
