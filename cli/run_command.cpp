@@ -70,6 +70,12 @@ Result<std::unique_ptr<RunBench>> makeBench(const Options& options) {
   }
   auto spec = sim::loadBench(options.sim, options.setup);
   if (!spec) return spec.error();
+  if (!spec->loads.contains(options.load)) {
+    std::string known;
+    for (const auto& [kind, activities] : spec->loads) known += (known.empty() ? "" : ", ") + kind;
+    return Error::badInput(
+        fmt::format("The bench {} knows no load \"{}\"; it has: {}.", options.sim, options.load, known));
+  }
   return std::unique_ptr<RunBench>(
       std::make_unique<SimRunBench>(std::move(*spec), options.sim, options.seed, options.speed));
 }

@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <filesystem>
+#include <set>
 
 #include "book/book.h"
 #include "exchange/csv_read.h"
@@ -25,7 +26,14 @@ Result<RunLog> findRun(const std::string& name, const std::string& bookPath) {
 
 Result<std::vector<AnalyzedRun>> findRuns(const std::vector<std::string>& names, const std::string& bookPath) {
   std::vector<AnalyzedRun> runs;
+  std::set<std::string> taken;
   for (const std::string& name : names) {
+    // The same run twice is no repeat: it would make the scatter look smaller than it is.
+    std::error_code error;
+    const auto resolved = std::filesystem::weakly_canonical(name.ends_with(".csv") ? name : name + ".csv", error);
+    if (!taken.insert(resolved.string()).second) {
+      return Error::badInput(fmt::format("{} is named twice; a run is no repeat of itself, so name it once.", name));
+    }
     auto run = findRun(name, bookPath);
     if (!run) return run.error();
     AnalyzedRun analyzed{std::move(*run), {}};

@@ -67,6 +67,7 @@ TEST_CASE("wrongUseIsTwoWithOneLineAndNothingOnStdout") {
                             "compare a b",
                             "report s --book none --to out",
                             "run --book b --study s --setup x --sim larch12 --stop-rule 'coolant.temp > 60 for 3s'",
+                            "run --book b --study s --setup x --sim larch12 --load storage",
                             "stop nobody",
                             "note nobody hello"}) {
     const Ran ran = bench.ashg(wrong);
@@ -139,6 +140,9 @@ TEST_CASE("filesAreAnalysedAndComparedWithoutABook") {
   CHECK(bench.ashg("analyze b.meta.json --json").status == 2);
   CHECK(bad.status == 0);  // a time cell in the middle that is no time is left out and listed
   CHECK(bench.ashg("compare a.csv b.csv --margin much").status == 2);
+  // The same run twice would pose as two repeats.
+  CHECK(bench.ashg("compare a.csv ./a b.csv").err ==
+        "ashg: ./a is named twice; a run is no repeat of itself, so name it once.\n");
 }
 
 TEST_CASE("sampleWritesAFileThatAnalyzeReads") {
