@@ -35,5 +35,6 @@ void addBookCommand(CLI::App& app, Action& action);
 void addAnalyzeCommand(CLI::App& app, Action& action);
 void addCompareCommand(CLI::App& app, Action& action);
 void addReportCommand(CLI::App& app, Action& action);
+void addDemoCommand(CLI::App& app, Action& action);
 
 }  // namespace ash::cli

@@ -33,6 +33,7 @@ int main(int argc, char** argv) {
   addAnalyzeCommand(app, action);
   addCompareCommand(app, action);
   addReportCommand(app, action);
+  addDemoCommand(app, action);
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& error) {

@@ -17,6 +17,7 @@
 #include "cli/progress_line.h"
 #include "cli/signals.h"
 #include "runner/kernel_bench.h"
+#include "runner/planned_run.h"
 #include "runner/run_recorder.h"
 #include "runner/sim_bench.h"
 #include "sim/bench_spec.h"
@@ -31,60 +32,77 @@ struct Options {
   double speed = 1;
   double intervalS = 0.5;
   double roomC = NAN;
-  double duty = 100;
+  std::optional<double> duty;
   int threads = 0;
   uint64_t seed = 1;
   std::vector<std::string> rules;
   bool json = false;
 };
 
-Result<RunPlan> makePlan(const Options& options) {
-  auto procedure = parsePhases(!options.phases.empty() ? options.phases : kDefaultPhases);
-  if (!procedure) return procedure.error();
+/// The run as asked for, and what the book knows of its setup.
+struct Request {
   RunPlan plan;
+  Json conditions;
+};
+
+// What is given counts; what is not comes from the study's plan, else it has its default.
+Result<Request> makeRequest(const Options& options) {
+  Request request;
+  RunPlan& plan = request.plan;
   plan.bookPath = std::filesystem::absolute(options.book).string();
+  const auto place = findPlace(plan.bookPath, options.study, options.setup, options.load);
+  if (!place) return place.error();
+  request.conditions = place->conditions;
+  const std::string planned = place->hasPlan ? place->plan.phases : kDefaultPhases;
+  auto procedure = parsePhases(!options.phases.empty() ? options.phases : planned);
+  if (!procedure) return procedure.error();
   plan.runId = options.runId;
   plan.study = options.study;
   plan.setup = options.setup;
-  plan.load.kind = options.load;
-  plan.load.threads = options.threads;
-  plan.load.dutyPercent = options.duty;
+  plan.load = loadFromSpec(options.load, place->loadSpec);
+  plan.loadName = options.load;
+  if (options.threads > 0) plan.load.threads = options.threads;
+  if (options.duty) plan.load.dutyPercent = *options.duty;
   plan.procedure = *procedure;
   plan.unwatchedReason = options.unwatched;
   plan.intervalS = options.intervalS;
   if (std::isfinite(options.roomC)) plan.conditions["room_c"] = options.roomC;
+  auto rules = stopRulesOf(place->plan);
+  if (!rules) return rules.error();
+  plan.rules = std::move(*rules);
   for (const std::string& text : options.rules) {
     auto rule = parseStopRule(text);
     if (!rule) return rule.error();
     plan.rules.push_back(*rule);
   }
-  return plan;
+  return request;
 }
 
-Result<std::unique_ptr<RunBench>> makeBench(const Options& options) {
+Result<std::unique_ptr<RunBench>> makeBench(const Options& options, const Request& request) {
   if (options.sim.empty()) {
     if (options.speed != 1)
       return Error::badInput("--speed needs a simulated bench (--sim): real time cannot be hurried.");
     const std::string program = std::filesystem::read_symlink("/proc/self/exe").string();
     return std::unique_ptr<RunBench>(std::make_unique<KernelRunBench>(options.root, program));
   }
-  auto spec = sim::loadBench(options.sim, options.setup);
+  auto spec = sim::loadBench(options.sim, options.setup, request.conditions);
   if (!spec) return spec.error();
-  if (!spec->loads.contains(options.load)) {
+  const std::string& kind = request.plan.load.kind;
+  if (!spec->loads.contains(kind)) {
     std::string known;
-    for (const auto& [kind, activities] : spec->loads) known += (known.empty() ? "" : ", ") + kind;
-    return Error::badInput(
-        fmt::format("The bench {} knows no load \"{}\"; it has: {}.", options.sim, options.load, known));
+    for (const auto& [name, activities] : spec->loads) known += (known.empty() ? "" : ", ") + name;
+    return Error::badInput(fmt::format("The bench {} knows no load \"{}\"; it has: {}.", options.sim, kind, known));
   }
   return std::unique_ptr<RunBench>(
       std::make_unique<SimRunBench>(std::move(*spec), options.sim, options.seed, options.speed));
 }
 
 // A setup the simulated bench does not describe runs all the same, but the person should know that it changes nothing.
-void tellUnknownSetup(const Options& options) {
+void tellUnknownSetup(const Options& options, const Json& conditions) {
   if (options.sim.empty()) return;
-  const auto spec = sim::loadBench(options.sim, options.setup);
-  if (!spec || spec->knowsSetup || spec->setupNames.empty()) return;
+  const auto spec = sim::loadBench(options.sim, options.setup, conditions);
+  // Stated conditions are followed where the bench can; then nothing need be said.
+  if (!spec || spec->knowsSetup || spec->setupNames.empty() || !conditions.empty()) return;
   std::string names;
   for (const std::string& name : spec->setupNames) names += (names.empty() ? "" : ", ") + name;
   std::fprintf(stderr, "The bench %s describes no setup \"%s\" (it has: %s); it runs as it stands.\n",
@@ -137,8 +155,9 @@ const char* signalReason(int signal) {
 }
 
 int run(const Options& options) {
-  const auto plan = makePlan(options);
-  if (!plan) return fail(plan.error());
+  const auto request = makeRequest(options);
+  if (!request) return fail(request.error());
+  const RunPlan* plan = &request->plan;
   std::atomic<RunRecorder*> recorderOfSignals{nullptr};
   std::atomic<const char*> earlyReason{nullptr};
   const SignalWatch signals([&](int signal) {
@@ -147,10 +166,10 @@ int run(const Options& options) {
     else
       earlyReason = signalReason(signal);
   });
-  auto bench = makeBench(options);
+  auto bench = makeBench(options, *request);
   if (!bench) return fail(bench.error());
   if (Status checked = checkRun(*plan, **bench); !checked) return fail(checked.error());
-  tellUnknownSetup(options);
+  tellUnknownSetup(options, request->conditions);
   for (const std::string& sentence : (*bench)->missing()) std::fprintf(stderr, "%s\n", sentence.c_str());
   RunRecorder recorder(*plan, **bench);
   recorderOfSignals = &recorder;
@@ -174,8 +193,9 @@ void addRunCommand(CLI::App& app, Action& action) {
   command->add_option("--study", options->study, "The study; made when missing")->required();
   command->add_option("--setup", options->setup, "The setup; made when missing")->required();
   command->add_option("--load", options->load, "The load")->capture_default_str();
-  command->add_option("--phases", options->phases,
-                      std::string("Phases and their ends; when not given \"") + kDefaultPhases + "\"");
+  command->add_option(
+      "--phases", options->phases,
+      std::string("Phases and their ends; when not given those of the study's plan, else \"") + kDefaultPhases + "\"");
   auto* root = command->add_option("--root", options->root, "Read a tree that looks like a machine's root")
                    ->check(CLI::ExistingDirectory);
   command->add_option("--sim", options->sim, "A simulated bench: one that ships (larch12, wren) or a JSON file")

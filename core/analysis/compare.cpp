@@ -50,6 +50,28 @@ std::vector<Pool> poolRuns(const std::vector<AnalyzedRun>& runs, Comparison& com
   return pools;
 }
 
+bool didComplete(const AnalyzedRun& run) {
+  const std::string& outcome = run.run.facts.outcome;
+  return outcome.empty() || outcome == "completed" || outcome == "running";
+}
+
+// A repeat that was cut short has another window than those that were not: it takes no part where there are such.
+void leaveOutCutShort(std::vector<Pool>& pools, Comparison& comparison) {
+  for (Pool& pool : pools) {
+    const auto isDone = [](const AnalyzedRun* run) { return didComplete(*run); };
+    if (std::none_of(pool.runs.begin(), pool.runs.end(), isDone)) continue;
+    for (const AnalyzedRun* run : pool.runs) {
+      if (didComplete(*run)) continue;
+      comparison.checks.push_back(
+          {"warn",
+           {run->run.name},
+           "outcome",
+           fmt::format("A repeat of {} did not complete ({}) and takes no part.", pool.setup, run->run.facts.outcome)});
+    }
+    std::erase_if(pool.runs, [](const AnalyzedRun* run) { return !didComplete(*run); });
+  }
+}
+
 using MetricMaps = std::map<const AnalyzedRun*, std::map<std::string, MetricValue>>;
 
 Pooled pooled(const Pool& pool, const MetricMaps& maps, const std::string& metric) {
@@ -135,10 +157,7 @@ bool isUnsettled(const Pool& pool) {
 }
 
 bool wasCutShort(const Pool& pool) {
-  return std::any_of(pool.runs.begin(), pool.runs.end(), [](const AnalyzedRun* run) {
-    const std::string& outcome = run->run.facts.outcome;
-    return !outcome.empty() && outcome != "completed" && outcome != "running";
-  });
+  return std::any_of(pool.runs.begin(), pool.runs.end(), [](const AnalyzedRun* run) { return !didComplete(*run); });
 }
 
 // +1: the true value lies above the one shown, -1: below, 0: it is what it is.
@@ -288,7 +307,8 @@ std::string verdictOf(double low, double high, double margin, Better better, std
 Result<Comparison> compareRuns(const std::vector<AnalyzedRun>& runs, const CompareOptions& options) {
   Comparison comparison;
   for (const AnalyzedRun& run : runs) comparison.runs.push_back(run.run.name);
-  const std::vector<Pool> pools = poolRuns(runs, comparison);
+  std::vector<Pool> pools = poolRuns(runs, comparison);
+  leaveOutCutShort(pools, comparison);
   if (pools.empty()) return Error::badInput("There is no run to compare: all of them are void.");
   const auto referenceIndex = findReference(pools, options.reference);
   if (!referenceIndex) return referenceIndex.error();

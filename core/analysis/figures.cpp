@@ -23,6 +23,19 @@ std::string watchedChannel(const RunLog& run) {
   return {};
 }
 
+// The room as typed during the run, where none was logged.
+Series typedRoom(const RunFacts& facts) {
+  Series room;
+  for (const Event& event : facts.events) {
+    if (event.kind != "reading" || event.role != "room.temp" || !std::isfinite(event.value)) continue;
+    const double at = std::isfinite(event.atS) ? event.atS : 0;
+    if (!room.empty() && at <= room.t.back()) continue;
+    room.t.push_back(at);
+    room.v.push_back(event.value);
+  }
+  return room;
+}
+
 RunContext makeContext(const RunLog& run, std::vector<Problem>& problems) {
   RunContext context{
       run, watchedChannel(run), phasesOf(run), {}, {}, {}, {}, {}, {}, run.facts.conditionNumber("room_c")};
@@ -36,7 +49,10 @@ RunContext makeContext(const RunLog& run, std::vector<Problem>& problems) {
     context.step[channel.name] = channel.stepHint > 0 ? channel.stepHint : estimateStep(series.v);
     context.series[channel.name] = std::move(series);
   }
-  if (const Series* room = context.find("room.temp")) context.room = *room;
+  if (const Series* room = context.find("room.temp"))
+    context.room = *room;
+  else
+    context.room = typedRoom(run.facts);
   return context;
 }
 

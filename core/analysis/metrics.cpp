@@ -106,13 +106,14 @@ void addChannel(std::map<std::string, MetricValue>& metrics, const ChannelFigure
 void addTyped(std::map<std::string, MetricValue>& metrics, const RunLog& run) {
   std::map<std::string, std::vector<double>> typed;
   for (const Event& event : run.facts.events) {
-    if (event.kind == "reading" && !event.role.empty() && std::isfinite(event.value))
-      typed[event.role].push_back(event.value);
+    if (event.kind != "reading" || event.role.empty() || !std::isfinite(event.value)) continue;
+    const double middle = std::isfinite(event.valueHigh) ? (event.value + event.valueHigh) / 2 : event.value;
+    typed[event.role].push_back(middle);
   }
   for (const auto& [role, values] : typed) {
     const bool isSurface = role.starts_with("surface.");
     const std::string name = isSurface ? role + ".temp" : role;
-    if ((role == "noise" || role == "wall.power" || isSurface) && !metrics.contains(name))
+    if ((role == "noise" || role == "wall.power" || role == "score" || isSurface) && !metrics.contains(name))
       put(metrics, name, meanOf(values));
   }
 }

@@ -108,21 +108,23 @@ Result<std::vector<Study>> Book::studies() const {
     while (rows.executeStep()) {
       Study study;
       const int64_t id = rows.getColumn(0).getInt64();
+      study.id = id;
       study.name = rows.getColumn(1).getString();
       study.question = rows.getColumn(2).getString();
       study.plan = Json::parse(rows.getColumn(3).getString());
       SQLite::Statement setups(*m_database,
-                               "SELECT name, parts, conditions, levels FROM setup WHERE study = ? ORDER BY id");
+                               "SELECT name, parts, conditions, levels, id FROM setup WHERE study = ? ORDER BY id");
       setups.bind(1, id);
       while (setups.executeStep()) {
         study.setups.push_back({setups.getColumn(0).getString(), Json::parse(setups.getColumn(1).getString()),
                                 Json::parse(setups.getColumn(2).getString()),
-                                Json::parse(setups.getColumn(3).getString())});
+                                Json::parse(setups.getColumn(3).getString()), setups.getColumn(4).getInt64()});
       }
-      SQLite::Statement loads(*m_database, "SELECT name, spec FROM load WHERE study = ? ORDER BY id");
+      SQLite::Statement loads(*m_database, "SELECT name, spec, id FROM load WHERE study = ? ORDER BY id");
       loads.bind(1, id);
       while (loads.executeStep()) {
-        study.loads.push_back({loads.getColumn(0).getString(), Json::parse(loads.getColumn(1).getString())});
+        study.loads.push_back({loads.getColumn(0).getString(), Json::parse(loads.getColumn(1).getString()),
+                               loads.getColumn(2).getInt64()});
       }
       studies.push_back(std::move(study));
     }

@@ -41,6 +41,12 @@ class Book {
   /// its own.
   Status ensurePlace(const std::string& study, const Setup& setup, const Load& load);
 
+  /// Writes a study with its setups and loads as edited; rows without an id are new, rows of `before` that are missing
+  /// in `after` are removed (refused while they have runs), rows of others are left alone. Returns it with its ids.
+  Result<Study> putStudy(const Study& before, Study after);
+  /// Removes a study that has no runs.
+  Status removeStudy(long long id);
+
   /// All runs in the order in which they were started. A run whose recorder is no longer alive is told as what became
   /// of it.
   Result<std::vector<RunSummary>> runs() const;
@@ -51,8 +57,10 @@ class Book {
   Result<RunLog> readRunAfter(const std::string& id, double afterS) const;
 
   Status addEvent(const std::string& run, const Event& event);
-  /// Marks a run void, with its reason; the run stays in the book.
+  /// Marks a finished run void, with its reason; the run stays in the book.
   Status voidRun(const std::string& run, const std::string& reason);
+  /// Takes a void back: the run has the outcome it had before.
+  Status restoreRun(const std::string& run);
 
   /// Closes runs whose recorder died: writes outcome and reason. Returns their ids.
   Result<std::vector<std::string>> closeInterrupted();

@@ -167,18 +167,6 @@ Status Book::addEvent(const std::string& run, const Event& event) {
   });
 }
 
-Status Book::voidRun(const std::string& run, const std::string& reason) {
-  return guardedStatus("write", m_path, [&] {
-    SQLite::Statement update(*m_database,
-                             "UPDATE run SET extra = json_set(extra, '$.outcome_before_void', outcome), outcome = ?, "
-                             "reason = ? WHERE id = ?");
-    update.bind(1, std::string(outcomeText(Outcome::Void)));
-    update.bind(2, reason);
-    update.bind(3, run);
-    update.exec();
-  });
-}
-
 Result<std::vector<std::string>> Book::closeInterrupted() {
   return guarded<std::vector<std::string>>("write", m_path, [&]() -> Result<std::vector<std::string>> {
     std::vector<std::string> closed;

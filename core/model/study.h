@@ -18,12 +18,14 @@ struct Setup {
   Json parts = Json::object();       ///< "cooler": "Teasel", …
   Json conditions = Json::object();  ///< "fan_duty": 60, "price": 49.9, …; asked and delivered values of a setting
   Json levels = Json::object();      ///< its level of each factor of the study: "cooler": "Teasel", "paste": "A"
+  long long id = 0;                  ///< its row in the book; 0 = not kept yet
 };
 
 /// What loads it. `spec` holds kind, threads, duty, command, … of the load.
 struct Load {
   std::string name;
   Json spec = Json::object();
+  long long id = 0;
 };
 
 /// A question with its setups and loads. Factors and their reference levels, expectations written before the result and
@@ -34,6 +36,7 @@ struct Study {
   Json plan = Json::object();
   std::vector<Setup> setups;
   std::vector<Load> loads;
+  long long id = 0;
 };
 
 /// A source as a run recorded it: where its readings came from and in which order its columns stand.

@@ -5,6 +5,7 @@
 
 #include <cmath>
 
+#include "model/entry_line.h"
 #include "model/role.h"
 #include "runner/run_messages.h"
 #include "system/clock.h"
@@ -56,15 +57,16 @@ Status RunRecorder::begin() {
   Json conditions = m_bench.conditions();
   for (const auto& [field, value] : m_plan.conditions.items()) conditions[field] = value;
   Setup setup{m_plan.setup, Json::object(), conditions, Json::object()};
-  Load load{m_plan.load.kind,
+  if (m_plan.loadName.empty()) m_plan.loadName = m_plan.load.kind;
+  Load load{m_plan.loadName,
             {{"kind", m_plan.load.kind}, {"threads", m_plan.load.threads}, {"duty", m_plan.load.dutyPercent}}};
   if (Status placed = book->ensurePlace(m_plan.study, setup, load); !placed) return placed;
 
   m_info.id = m_plan.runId;
   m_info.study = m_plan.study;
   m_info.setup = m_plan.setup;
-  m_info.load = m_plan.load.kind;
-  m_info.started = isoTimeNow();
+  m_info.load = m_plan.loadName;
+  m_info.started = m_plan.started.empty() ? isoTimeNow() : m_plan.started;
   m_info.procedure = m_plan.procedure;
   m_info.machine = m_bench.machine();
   m_info.bench = m_bench.description();
@@ -124,6 +126,8 @@ Result<RunResult> RunRecorder::run(const std::function<void(const RunProgress&)>
     if (const char* reason = m_stopReason.load()) end(Outcome::StoppedByHand, reason);
     answerWishes();
     if (tick && !m_outcome) take(*tick);
+    if (m_plan.scriptedEnd && m_timeS >= m_plan.scriptedEnd->atS)
+      end(m_plan.scriptedEnd->outcome, m_plan.scriptedEnd->reason);
     if (const std::string failure = m_isLoadOn ? m_bench.loadFailure() : ""; !failure.empty())
       end(Outcome::LoadFailed, failure);
     if (m_writer->waitingS() >= kCommitEveryS) {
@@ -284,15 +288,22 @@ Json RunRecorder::carryOut(const Json& wish) {
     }
     m_phases.extend(seconds->get<double>());
   } else if (what == "note") {
-    if (text("text").empty() || text("text").size() > 2000)
-      return {{"ok", false}, {"why", "A note needs 1 to 2000 characters of text."}};
-    Event event{m_timeS, "note", text("text"), "", kMissing, kMissing, Json::object()};
-    m_writer->addEvent(event);
-    m_socket->tell(eventMessage(event));
+    return takeEntry(text("text"));
   } else {
     return {{"ok", false}, {"why", "\"do\" must be stop, end phase, extend or note."}};
   }
   return {{"ok", true}, {"run", m_info.id}, {"t", m_timeS}};
+}
+
+// A line of the entry grammar; what it says becomes an event, and a void ends the run.
+Json RunRecorder::takeEntry(const std::string& line) {
+  const auto entry = parseEntry(line);
+  if (!entry) return {{"ok", false}, {"why", entry.error().message}};
+  const Event event = eventOf(*entry, m_timeS);
+  m_writer->addEvent(event);
+  if (m_socket) m_socket->tell(eventMessage(event));
+  if (entry->kind == Entry::Kind::Void) end(Outcome::Void, entry->text);
+  return {{"ok", true}, {"run", m_info.id}, {"t", m_timeS}, {"kept", entryWords(*entry)}};
 }
 
 RunProgress RunRecorder::progress() const {

@@ -19,12 +19,22 @@
 
 namespace ash {
 
+/// How a made-up run ends, for the demo book: at this moment, as if that had happened.
+struct ScriptedEnd {
+  double atS = 0;
+  Outcome outcome = Outcome::Completed;
+  std::string reason;
+};
+
 struct RunPlan {
   std::string bookPath;
   std::string runId;  ///< empty = a new one
   std::string study;
   std::string setup;
   LoadOptions load;
+  std::string loadName;  ///< what the study calls it; empty = its kind
+  std::string started;   ///< ISO 8601; empty = now
+  std::optional<ScriptedEnd> scriptedEnd;
   Procedure procedure;
   std::vector<StopRule> rules;  ///< beside the default ones
   std::string unwatchedReason;  ///< not empty: no default rules
@@ -76,6 +86,7 @@ class RunRecorder {
   void enterPhase();
   void answerWishes();
   Json carryOut(const Json& wish);
+  Json takeEntry(const std::string& line);
   void tellState(double timeS);
   void tellPhase(double timeS);
   void end(Outcome outcome, std::string reason);

@@ -249,7 +249,8 @@ void readRest(SpecReader& reader, const Json& root, BenchSpec& spec) {
 
 }  // namespace
 
-Result<BenchSpec> parseBench(const std::string& text, const std::string& setup, const std::string& where) {
+Result<BenchSpec> parseBench(const std::string& text, const std::string& setup, const std::string& where,
+                             const Json& conditions) {
   Json root = Json::parse(text, nullptr, false);
   if (root.is_discarded() || !root.is_object()) {
     return Error::badInput(fmt::format("{} is no JSON object; a bench is described in docs/bench-format.md.", where));
@@ -258,9 +259,9 @@ Result<BenchSpec> parseBench(const std::string& text, const std::string& setup, 
   if (root.contains("setups") && root["setups"].is_object()) {
     const Json setups = root["setups"];
     for (const auto& [name, patch] : setups.items()) spec.setupNames.push_back(name);
-    if (setups.contains(setup)) {
+    if (const std::string key = setupOnBench(setups, setup, conditions); !key.empty()) {
       spec.knowsSetup = true;
-      root.merge_patch(setups[setup]);
+      root.merge_patch(setups[key]);
     }
   }
   SpecReader reader(where);
@@ -274,12 +275,13 @@ Result<BenchSpec> parseBench(const std::string& text, const std::string& setup, 
   readLoads(reader, root, spec);
   readRest(reader, root, spec);
   if (!reader.ok()) return reader.error();
+  applyConditions(conditions, spec);
   return spec;
 }
 
-Result<BenchSpec> loadBench(const std::string& nameOrFile, const std::string& setup) {
+Result<BenchSpec> loadBench(const std::string& nameOrFile, const std::string& setup, const Json& conditions) {
   const std::string shipped = shippedBenchText(nameOrFile);
-  if (!shipped.empty()) return parseBench(shipped, setup, nameOrFile);
+  if (!shipped.empty()) return parseBench(shipped, setup, nameOrFile, conditions);
   std::ifstream file(nameOrFile, std::ios::binary);
   if (!file) {
     std::string names;
@@ -289,7 +291,7 @@ Result<BenchSpec> loadBench(const std::string& nameOrFile, const std::string& se
   }
   std::ostringstream text;
   text << file.rdbuf();
-  return parseBench(text.str(), setup, nameOrFile);
+  return parseBench(text.str(), setup, nameOrFile, conditions);
 }
 
 }  // namespace ash::sim

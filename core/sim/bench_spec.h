@@ -125,12 +125,22 @@ struct BenchSpec {
   std::vector<std::string> setupNames;
 };
 
-/// Reads a bench description and applies the merge patch (RFC 7386) of the named setup, if it has one.
-/// Errors name the part of the file and what is wrong with it; `where` is the file for the message.
-Result<BenchSpec> parseBench(const std::string& text, const std::string& setup, const std::string& where);
+/// Reads a bench description and applies the merge patch (RFC 7386) of the named setup, if it has one: the one of that
+/// key or title, else the one whose conditions are all stated in `conditions`. Then the conditions that a bench can
+/// follow are set: fan_duty, power_limit_w, room_c. Errors name the part of the file and what is wrong with it; `where`
+/// is the file for the message.
+Result<BenchSpec> parseBench(const std::string& text, const std::string& setup, const std::string& where,
+                             const Json& conditions = Json::object());
 
 /// Loads `nameOrFile`: a bench that ships ("larch12") or the path of a JSON file.
-Result<BenchSpec> loadBench(const std::string& nameOrFile, const std::string& setup);
+Result<BenchSpec> loadBench(const std::string& nameOrFile, const std::string& setup,
+                            const Json& conditions = Json::object());
+
+/// The key of the bench's setup that is meant; empty when none is.
+std::string setupOnBench(const Json& setups, const std::string& name, const Json& conditions);
+
+/// Sets what stated conditions ask for.
+void applyConditions(const Json& conditions, BenchSpec& spec);
 
 /// The text of a bench that ships, empty when there is none of that name.
 std::string shippedBenchText(const std::string& name);

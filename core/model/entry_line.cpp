@@ -1,0 +1,354 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "model/entry_line.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cctype>
+#include <cmath>
+
+#include "model/number_text.h"
+#include "model/role.h"
+#include "model/text.h"
+#include "model/unit.h"
+
+namespace ash {
+namespace {
+
+struct Word {
+  std::string_view word, role, unit;
+  double least, most;
+  std::string_view example;
+};
+// What can be typed as a number, and what is believable of it.
+constexpr std::array kReadings = {Word{"noise", "noise", "dBA", 0, 140, "noise 38.5 50cm"},
+                                  Word{"surface", "surface.", "°C", -40, 200, "surface hinge 47.5"},
+                                  Word{"score", "score", "", 0, 1e12, "score 11493"},
+                                  Word{"wall", "wall.power", "W", 0, 10000, "wall 162"},
+                                  Word{"room", "room.temp", "°C", -40, 60, "room 22.4"}};
+constexpr std::array<std::string_view, 3> kOthers = {"set", "note", "void"};
+
+std::vector<std::string> wordsOf(std::string_view line) {
+  std::vector<std::string> words;
+  for (const std::string_view part : splitText(line, ' ')) {
+    if (!trimmed(part).empty()) words.emplace_back(trimmed(part));
+  }
+  return words;
+}
+
+std::string lower(std::string text) {
+  for (char& c : text) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+  return text;
+}
+
+std::string joined(const std::vector<std::string>& words, size_t from) {
+  std::string text;
+  for (size_t i = from; i < words.size(); ++i) text += (text.empty() ? "" : " ") + words[i];
+  return text;
+}
+
+/// A number with what is glued to its end: "38,5dBA" -> 38.5, "dBA".
+struct Measured {
+  double value = kMissing;
+  std::string unit;
+};
+
+std::optional<Measured> measuredOf(std::string text) {
+  std::replace(text.begin(), text.end(), ',', '.');
+  if (text.starts_with("−")) text.replace(0, std::string_view("−").size(), "-");
+  size_t end = 0;
+  while (end < text.size() && (std::isdigit(static_cast<unsigned char>(text[end])) != 0 || text[end] == '.' ||
+                               (end == 0 && (text[end] == '-' || text[end] == '+'))))
+    ++end;
+  // "38..44" is a range, not a number with two points.
+  const auto number = parseNumber(text.substr(0, end));
+  if (!number) return std::nullopt;
+  return Measured{*number, text.substr(end)};
+}
+
+const Word* findWord(const std::string& word) {
+  const auto found =
+      std::find_if(kReadings.begin(), kReadings.end(), [&](const Word& row) { return row.word == word; });
+  return found == kReadings.end() ? nullptr : found;
+}
+
+bool isDistance(const Measured& measured) {
+  return measured.unit == "cm" || measured.unit == "mm" || measured.unit == "m";
+}
+
+std::string distanceText(const Measured& measured) { return fmt::format("{:g} {}", measured.value, measured.unit); }
+
+Error missingNumber(const Word& word) {
+  return Error::badInput(fmt::format("{} needs a number, e.g. “{}”.", word.word, word.example));
+}
+
+// What is read so far of "38", "38.5dBA", "38 to 44", "38..44", "38.5 dBA at 50 cm".
+class NumberReader {
+ public:
+  NumberReader(const Word& word, std::vector<std::string> words) : m_word(word), m_words(std::move(words)) {}
+
+  Result<Entry> read(Entry entry) {
+    splitRange();
+    if (m_words.empty()) return missingNumber(m_word);
+    const auto first = measuredOf(m_words[0]);
+    if (!first) return missingNumber(m_word);
+    entry.value = first->value;
+    m_unit = first->unit;
+    size_t at = 1;
+    if (at + 1 < m_words.size() && (lower(m_words[at]) == "to" || m_words[at] == "..")) {
+      const auto high = measuredOf(m_words[at + 1]);
+      if (!high) return Error::badInput(fmt::format("A range needs two numbers, e.g. “{} 38 to 44”.", m_word.word));
+      entry.valueHigh = high->value;
+      if (!high->unit.empty()) m_unit = high->unit;
+      at += 2;
+    }
+    for (; at < m_words.size(); ++at) {
+      if (Status taken = takeRest(entry, at); !taken) return taken.error();
+    }
+    return finish(std::move(entry));
+  }
+
+ private:
+  // "38..44" in one word becomes three.
+  void splitRange() {
+    if (m_words.empty()) return;
+    const std::string first = m_words[0];
+    const size_t dots = first.find("..");
+    if (dots == std::string::npos) return;
+    m_words[0] = first.substr(0, dots);
+    m_words.insert(m_words.begin() + 1, {"..", first.substr(dots + 2)});
+  }
+
+  Status takeRest(Entry& entry, size_t& at) {
+    const std::string word = m_words[at];
+    if (lower(word) == "at") return {};
+    if (auto measured = measuredOf(word)) {
+      if (measured->unit.empty() && at + 1 < m_words.size()) {
+        measured->unit = m_words[at + 1];
+        if (isDistance(*measured)) ++at;
+      }
+      if (isDistance(*measured) && entry.place.empty()) {
+        entry.place = distanceText(*measured);
+        return {};
+      }
+    } else if (m_unit.empty() && (matchUnit(word) || word == "°" || lower(word) == "c" || lower(word) == "db")) {
+      m_unit = word;
+      return {};
+    } else if (entry.role == "score") {
+      return Error::badInput("The name of a score stands before its number, e.g. “score graphics 1490”.");
+    } else if (entry.place.empty()) {
+      entry.place = joined(m_words, at);
+      at = m_words.size();
+      return {};
+    }
+    return Error::badInput(
+        fmt::format("“{}” is more than {} can take; write it as in “{}”.", word, m_word.word, m_word.example));
+  }
+
+  Result<Entry> finish(Entry entry) {
+    entry.unit = m_word.unit;
+    if (Status converted = convert(entry); !converted) return converted.error();
+    if (std::isfinite(entry.valueHigh) && entry.valueHigh < entry.value) std::swap(entry.value, entry.valueHigh);
+    const double top = std::isfinite(entry.valueHigh) ? entry.valueHigh : entry.value;
+    if (entry.value < m_word.least || top > m_word.most) {
+      return Error::badInput(fmt::format("{} {:g} {} is not believable; it must lie between {:g} and {:g}.",
+                                         m_word.word, entry.value < m_word.least ? entry.value : top, m_word.unit,
+                                         m_word.least, m_word.most));
+    }
+    return entry;
+  }
+
+  Status convert(Entry& entry) const {
+    std::string unit = m_unit;
+    if (lower(unit) == "c" || unit == "°") unit = "°C";
+    if (lower(unit) == "f") unit = "°F";
+    if (lower(unit) == "db" || lower(unit) == "dba" || lower(unit) == "db(a)") unit = "dBA";
+    if (lower(unit) == "w") unit = "W";
+    if (unit.empty() || unit == m_word.unit) return {};
+    const auto match = matchUnit(unit);
+    if (!match || m_word.unit.empty() || unitOf(match->quantity) != m_word.unit) {
+      return Error::badInput(fmt::format("{} is kept in {}, not in {}.", m_word.word,
+                                         m_word.unit.empty() ? "points" : m_word.unit, m_unit));
+    }
+    entry.value = match->toStored(entry.value);
+    if (std::isfinite(entry.valueHigh)) entry.valueHigh = match->toStored(entry.valueHigh);
+    return {};
+  }
+
+  const Word& m_word;
+  std::vector<std::string> m_words;
+  std::string m_unit;
+};
+
+Result<Entry> parseReading(const Word& word, std::vector<std::string> words) {
+  Entry entry;
+  entry.kind = Entry::Kind::Reading;
+  entry.role = word.role;
+  words.erase(words.begin());
+  const bool isNamed = !words.empty() && !measuredOf(words.front());
+  if (word.word == "surface") {
+    // Everything up to the number is the place.
+    const auto number =
+        std::find_if(words.begin(), words.end(), [](const std::string& w) { return measuredOf(w).has_value(); });
+    if (number == words.begin() || words.empty())
+      return Error::badInput(fmt::format("surface needs its place first, e.g. “{}”.", word.example));
+    std::string place;
+    for (auto w = words.begin(); w != number; ++w) place += (place.empty() ? "" : "-") + lower(*w);
+    entry.role = "surface." + place;
+    if (!findRole(entry.role))
+      return Error::badInput(fmt::format("“{}” is no name for a place: letters, digits and - only.", place));
+    words.erase(words.begin(), number);
+  } else if (word.word == "score" && isNamed) {
+    entry.name = lower(words.front());
+    words.erase(words.begin());
+  }
+  return NumberReader(word, std::move(words)).read(std::move(entry));
+}
+
+Result<Entry> parseSetting(const std::vector<std::string>& words) {
+  if (words.size() < 3) return Error::badInput("set needs what and to what, e.g. “set power-limit 65 W”.");
+  Entry entry;
+  entry.kind = Entry::Kind::Setting;
+  entry.name = lower(words[1]);
+  entry.text = joined(words, 2);
+  if (const auto measured = measuredOf(words[2])) {
+    entry.value = measured->value;
+    entry.unit = measured->unit.empty() && words.size() == 4 ? words[3] : measured->unit;
+  }
+  return entry;
+}
+
+bool startsWithWord(std::string_view whole, std::string_view typed) { return whole.substr(0, typed.size()) == typed; }
+
+}  // namespace
+
+Result<Entry> parseEntry(std::string_view line) {
+  const auto words = wordsOf(line);
+  if (words.empty())
+    return Error::badInput("The line is empty; begin with noise, surface, score, wall, room, set, note or void.");
+  if (line.size() > 500) return Error::badInput("An entry has at most 500 characters.");
+  const std::string first = lower(words[0]);
+  if (const Word* word = findWord(first)) return parseReading(*word, words);
+  if (first == "set") return parseSetting(words);
+  Entry entry;
+  entry.kind = first == "void" ? Entry::Kind::Void : Entry::Kind::Note;
+  const bool isNamed = first == "note" || first == "void";
+  entry.text = isNamed ? joined(words, 1) : std::string(trimmed(line));
+  if (entry.text.empty()) {
+    return Error::badInput(first == "void" ? "void needs its reason, e.g. “void left a cable in the fan”."
+                                           : "note needs its words, e.g. “note coil whine”.");
+  }
+  return entry;
+}
+
+std::string entryWords(const Entry& entry) {
+  switch (entry.kind) {
+    case Entry::Kind::Note:
+      return "note: " + entry.text;
+    case Entry::Kind::Void:
+      return "void: " + entry.text;
+    case Entry::Kind::Setting:
+      return "setting " + entry.name + " " + entry.text;
+    case Entry::Kind::Reading:
+      break;
+  }
+  std::string what = entry.role;
+  for (const Word& word : kReadings) {
+    if (entry.role.starts_with(word.role)) what = std::string(word.word);
+  }
+  if (entry.role.starts_with("surface.")) what += " " + entry.role.substr(8);
+  if (!entry.name.empty()) what += " " + entry.name;
+  const int digits = std::abs(entry.value - std::round(entry.value)) < 1e-9 && entry.unit.empty() ? 0 : 1;
+  std::string value = withUnit(entry.value, digits, entry.unit);
+  if (std::isfinite(entry.valueHigh))
+    value = numberText(entry.value, digits) + " to " + withUnit(entry.valueHigh, digits, entry.unit);
+  return what + " " + value + (entry.place.empty() ? "" : " at " + entry.place);
+}
+
+Event eventOf(const Entry& entry, double atS) {
+  Event event;
+  event.atS = atS;
+  event.value = entry.value;
+  event.valueHigh = entry.valueHigh;
+  event.role = entry.role;
+  if (!entry.place.empty()) event.extra["place"] = entry.place;
+  if (!entry.name.empty()) event.extra["name"] = entry.name;
+  switch (entry.kind) {
+    case Entry::Kind::Note:
+      event.kind = "note";
+      event.text = entry.text;
+      break;
+    case Entry::Kind::Void:
+      event.kind = "void";
+      event.text = entry.text;
+      break;
+    case Entry::Kind::Setting:
+      event.kind = "setting";
+      event.text = entry.name + " " + entry.text;
+      break;
+    case Entry::Kind::Reading:
+      event.kind = "reading";
+      event.text = entryWords(entry);
+      break;
+  }
+  return event;
+}
+
+std::vector<EntryCompletion> completeEntry(std::string_view line, const std::vector<OwedReading>& owed) {
+  std::vector<EntryCompletion> all;
+  const std::string typed(line.substr(std::min(line.size(), line.find_first_not_of(' '))));
+  const bool isOneWord = typed.find(' ') == std::string::npos;
+  for (const OwedReading& reading : owed) {
+    for (const Word& word : kReadings) {
+      if (!reading.role.starts_with(word.role)) continue;
+      std::string start(word.word);
+      if (word.word == "surface") start += " " + reading.role.substr(8);
+      if (isOneWord && startsWithWord(start, lower(typed))) all.push_back({start + " ", owedWords(reading)});
+      // The number stands there; the place the plan asks for is missing.
+      const auto entry = parseEntry(typed);
+      if (!isOneWord && !reading.place.empty() && entry && entry->role == reading.role && entry->place.empty())
+        all.push_back({std::string(trimmed(typed)) + " " + reading.place, owedWords(reading)});
+    }
+  }
+  if (!isOneWord) return all;
+  for (const Word& word : kReadings) {
+    const bool isThere = std::any_of(all.begin(), all.end(), [&](const EntryCompletion& known) {
+      return known.line.starts_with(std::string(word.word) + " ");
+    });
+    if (!isThere && startsWithWord(word.word, lower(typed)))
+      all.push_back({std::string(word.word) + " ", "e.g. " + std::string(word.example)});
+  }
+  for (const std::string_view word : kOthers) {
+    if (!startsWithWord(word, lower(typed))) continue;
+    all.push_back({std::string(word) + " ", word == "set"    ? "a setting that was changed, e.g. set power-limit 65 W"
+                                            : word == "note" ? "words, kept with their moment"
+                                                             : "the run does not count, with its reason"});
+  }
+  return all;
+}
+
+std::vector<OwedReading> stillToTake(const std::vector<OwedReading>& byHand, const std::vector<Event>& events,
+                                     const std::vector<PhaseSpan>& phases, double settledS) {
+  double measureS = INFINITY, loadEndS = INFINITY;
+  for (const PhaseSpan& phase : phases) {
+    if (phase.kind == PhaseKind::Measure) measureS = std::min(measureS, phase.startS);
+    if (phase.kind == PhaseKind::Cool) loadEndS = std::min(loadEndS, phase.startS);
+  }
+  if (std::isfinite(settledS)) measureS = std::min(measureS, settledS);
+  std::vector<OwedReading> owed;
+  for (const OwedReading& reading : byHand) {
+    const bool isTaken = std::any_of(events.begin(), events.end(), [&](const Event& event) {
+      if (event.kind != "reading" || event.role != reading.role) return false;
+      // Places are compared only where both are told.
+      const std::string place = event.extra.is_object() ? event.extra.value("place", std::string()) : std::string();
+      if (!place.empty() && !reading.place.empty() && place != reading.place) return false;
+      return reading.when != OwedReading::When::Settled || !std::isfinite(event.atS) || event.atS >= measureS ||
+             event.atS >= loadEndS;
+    });
+    if (!isTaken) owed.push_back(reading);
+  }
+  return owed;
+}
+
+}  // namespace ash

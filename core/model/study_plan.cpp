@@ -1,0 +1,154 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "model/study_plan.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "model/role.h"
+#include "model/text.h"
+
+namespace ash {
+namespace {
+
+using When = OwedReading::When;
+struct WhenName {
+  When when;
+  const char* code;
+  const char* words;
+};
+constexpr std::array kWhen = {WhenName{When::AtRest, "rest", "at rest"},
+                              WhenName{When::Settled, "settled", "when settled"},
+                              WhenName{When::AtEnd, "end", "at the end"}};
+
+std::string textOf(const Json& object, const char* key, const std::string& otherwise = "") {
+  const auto found = object.find(key);
+  return found != object.end() && found->is_string() ? found->get<std::string>() : otherwise;
+}
+
+double numberOf(const Json& object, const char* key, double otherwise) {
+  const auto found = object.find(key);
+  return found != object.end() && found->is_number() ? found->get<double>() : otherwise;
+}
+
+std::vector<std::string> wordsOf(const Json& object, const char* key) {
+  std::vector<std::string> words;
+  const auto found = object.find(key);
+  if (found == object.end() || !found->is_array()) return words;
+  for (const Json& word : *found) {
+    if (word.is_string()) words.push_back(word.get<std::string>());
+  }
+  return words;
+}
+
+// The entries of an array that are objects.
+std::vector<Json> objectsOf(const Json& object, const char* key) {
+  std::vector<Json> objects;
+  const auto found = object.find(key);
+  if (found == object.end() || !found->is_array()) return objects;
+  for (const Json& entry : *found) {
+    if (entry.is_object()) objects.push_back(entry);
+  }
+  return objects;
+}
+
+When whenOf(const std::string& code) {
+  const auto found = std::find_if(kWhen.begin(), kWhen.end(), [&](const WhenName& name) { return code == name.code; });
+  return found == kWhen.end() ? When::Settled : found->when;
+}
+
+const WhenName& nameOf(When when) {
+  return *std::find_if(kWhen.begin(), kWhen.end(), [&](const WhenName& name) { return name.when == when; });
+}
+
+WriteUpPlan writeUpFromJson(const Json& json) {
+  WriteUpPlan writeUp;
+  if (!json.is_object()) return writeUp;
+  writeUp.leftOut = wordsOf(json, "left_out");
+  writeUp.order = wordsOf(json, "order");
+  const auto comments = json.find("comments");
+  if (comments == json.end() || !comments->is_object()) return writeUp;
+  for (const auto& [block, words] : comments->items()) {
+    if (words.is_string()) writeUp.comments[block] = words.get<std::string>();
+  }
+  return writeUp;
+}
+
+}  // namespace
+
+StudyPlan planFromJson(const Json& json) {
+  StudyPlan plan;
+  if (!json.is_object()) return plan;
+  for (const Json& entry : objectsOf(json, "held")) {
+    if (const std::string field = textOf(entry, "field"); !field.empty())
+      plan.held.push_back({field, entry.value("target", Json()), numberOf(entry, "tolerance", kMissing)});
+  }
+  plan.underTest = wordsOf(json, "under_test");
+  plan.figure = textOf(json, "figure");
+  if (const double margin = numberOf(json, "margin_k", kMissing); margin >= 0) plan.marginK = margin;
+  plan.repeats = std::clamp(static_cast<int>(numberOf(json, "repeats", plan.repeats)), 1, 20);
+  for (const Json& entry : objectsOf(json, "by_hand")) {
+    if (const std::string role = textOf(entry, "role"); !role.empty())
+      plan.byHand.push_back({role, textOf(entry, "place"), whenOf(textOf(entry, "when"))});
+  }
+  plan.reference = textOf(json, "reference");
+  plan.phases = textOf(json, "phases", plan.phases);
+  plan.stopRules = wordsOf(json, "stop_rules");
+  plan.bench = textOf(json, "bench");
+  plan.speed = std::clamp(numberOf(json, "speed", plan.speed), 1.0, 1e5);
+  plan.writeUp = writeUpFromJson(json.value("write_up", Json()));
+  const Json known = planToJson({});
+  for (const auto& [key, value] : json.items()) {
+    if (!known.contains(key)) plan.rest[key] = value;
+  }
+  return plan;
+}
+
+Json planToJson(const StudyPlan& plan) {
+  Json held = Json::array(), byHand = Json::array();
+  for (const HeldCondition& condition : plan.held) {
+    held.push_back(
+        {{"field", condition.field}, {"target", condition.target}, {"tolerance", numberOrNull(condition.tolerance)}});
+  }
+  for (const OwedReading& owed : plan.byHand)
+    byHand.push_back({{"role", owed.role}, {"place", owed.place}, {"when", nameOf(owed.when).code}});
+  Json json = {
+      {"held", held},
+      {"under_test", plan.underTest},
+      {"figure", plan.figure},
+      {"margin_k", numberOrNull(plan.marginK)},
+      {"repeats", plan.repeats},
+      {"by_hand", byHand},
+      {"reference", plan.reference},
+      {"phases", plan.phases},
+      {"stop_rules", plan.stopRules},
+      {"bench", plan.bench},
+      {"speed", plan.speed},
+      {"write_up",
+       {{"left_out", plan.writeUp.leftOut}, {"order", plan.writeUp.order}, {"comments", Json(plan.writeUp.comments)}}}};
+  for (const auto& [key, value] : plan.rest.items()) json[key] = value;
+  return json;
+}
+
+std::string referenceSetup(const Study& study, const StudyPlan& plan) {
+  if (setupIndexIn(study, plan.reference) >= 0) return plan.reference;
+  return study.setups.empty() ? std::string() : study.setups.front().name;
+}
+
+int setupIndexIn(const Study& study, const std::string& setup) {
+  const auto found =
+      std::find_if(study.setups.begin(), study.setups.end(), [&](const Setup& known) { return known.name == setup; });
+  return found == study.setups.end() ? -1 : static_cast<int>(found - study.setups.begin());
+}
+
+std::string owedWords(const OwedReading& owed) {
+  std::string words = plainRoleName(owed.role);
+  if (owed.role == "noise") words = "noise";
+  if (owed.role == "wall.power") words = "wall";
+  if (owed.role == "room.temp") words = "room";
+  if (owed.role.starts_with("surface.")) words = "surface, " + owed.role.substr(8);
+  if (!owed.place.empty()) words += ", " + owed.place;
+  return words + ", " + nameOf(owed.when).words;
+}
+
+}  // namespace ash

@@ -1,0 +1,52 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "runner/planned_run.h"
+
+#include <algorithm>
+#include <filesystem>
+
+#include "book/book.h"
+
+namespace ash {
+
+Result<PlannedPlace> findPlace(const std::string& bookPath, const std::string& study, const std::string& setup,
+                               const std::string& load) {
+  PlannedPlace place;
+  std::error_code error;
+  if (!std::filesystem::exists(bookPath, error)) return place;
+  const auto book = Book::open(bookPath, BookAccess::ReadOnly);
+  if (!book) return book.error();
+  const auto studies = book->studies();
+  if (!studies) return studies.error();
+  for (const Study& known : *studies) {
+    if (known.name != study) continue;
+    place.hasPlan = known.plan.contains("phases");
+    place.plan = planFromJson(known.plan);
+    for (const Setup& row : known.setups) {
+      if (row.name == setup) place.conditions = row.conditions;
+    }
+    for (const Load& row : known.loads) {
+      if (row.name == load) place.loadSpec = row.spec;
+    }
+  }
+  return place;
+}
+
+LoadOptions loadFromSpec(const std::string& name, const Json& spec) {
+  LoadOptions options;
+  options.kind = spec.value("kind", Json()).is_string() ? spec["kind"].get<std::string>() : name;
+  if (spec.value("threads", Json()).is_number_integer()) options.threads = std::max(0, spec["threads"].get<int>());
+  if (spec.value("duty", Json()).is_number()) options.dutyPercent = std::clamp(spec["duty"].get<double>(), 0.1, 100.0);
+  return options;
+}
+
+Result<std::vector<StopRule>> stopRulesOf(const StudyPlan& plan) {
+  std::vector<StopRule> rules;
+  for (const std::string& text : plan.stopRules) {
+    auto rule = parseStopRule(text);
+    if (!rule) return rule.error();
+    rules.push_back(*rule);
+  }
+  return rules;
+}
+
+}  // namespace ash

@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a study's plan says about a run that is to be done: its setup's conditions, its load, its phases and stop rules.
+#pragma once
+
+#include <string>
+
+#include "model/study_plan.h"
+#include "runner/run_recorder.h"
+
+namespace ash {
+
+/// What the book knows of a place; empty parts where it knows nothing.
+struct PlannedPlace {
+  Json conditions = Json::object();  ///< the setup's
+  Json loadSpec = Json::object();
+  bool hasPlan = false;
+  StudyPlan plan;
+};
+
+/// Looks a study, setup and load up in a book. A book, study, setup or load that is not there yet is no error.
+Result<PlannedPlace> findPlace(const std::string& bookPath, const std::string& study, const std::string& setup,
+                               const std::string& load);
+
+/// The load as its spec says; the name itself is the kind where it says nothing.
+LoadOptions loadFromSpec(const std::string& name, const Json& spec);
+
+/// The plan's own stop rules; an error names the rule that cannot be read.
+Result<std::vector<StopRule>> stopRulesOf(const StudyPlan& plan);
+
+}  // namespace ash
