@@ -1,9 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // `ashg report`: one HTML page of a study.
-#include <fmt/format.h>
-
-#include <algorithm>
-#include <cctype>
 #include <cstdio>
 #include <filesystem>
 #include <memory>
@@ -11,7 +7,7 @@
 #include "book/book.h"
 #include "cli/command.h"
 #include "exchange/csv_write.h"
-#include "report/study_report.h"
+#include "report/page_blocks.h"
 
 namespace ash::cli {
 namespace {
@@ -20,60 +16,15 @@ struct Options {
   std::string study, book, folder, format = "html", reference;
 };
 
-Result<StudyReport> gather(const Options& options) {
-  const auto book = Book::open(options.book, BookAccess::ReadOnly);
-  if (!book) return book.error();
-  const auto studies = book->studies();
-  if (!studies) return studies.error();
-  const auto study =
-      std::find_if(studies->begin(), studies->end(), [&](const Study& s) { return s.name == options.study; });
-  if (study == studies->end()) {
-    return Error::badInput(fmt::format("There is no study \"{}\" in {}; `ashg book info {}` lists them.", options.study,
-                                       options.book, options.book));
-  }
-  StudyReport report;
-  report.study = *study;
-  const auto runs = book->runs();
-  if (!runs) return runs.error();
-  for (const RunSummary& summary : *runs) {
-    if (summary.info.study != options.study || summary.info.outcome == Outcome::Running) continue;
-    auto run = book->readRun(summary.info.id);
-    if (!run) return run.error();
-    AnalyzedRun analyzed{std::move(*run), {}};
-    analyzed.figures = analyzeRun(analyzed.run);
-    report.runs.push_back(std::move(analyzed));
-    report.summaries.push_back(summary);
-  }
-  if (report.runs.empty())
-    return Error::badInput(fmt::format("The study \"{}\" has no finished run to report.", options.study));
-  CompareOptions compare;
-  compare.reference = options.reference;
-  auto comparison = compareRuns(report.runs, compare);
-  if (!comparison) return comparison.error();
-  report.comparison = std::move(*comparison);
-  return report;
-}
-
-// A file name out of a study's name: letters, digits and dashes.
-std::string fileName(const std::string& study) {
-  std::string name;
-  for (const char c : study) {
-    if (std::isalnum(static_cast<unsigned char>(c)) != 0)
-      name += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-    else if (!name.empty() && name.back() != '-')
-      name += '-';
-  }
-  while (name.ends_with('-')) name.pop_back();
-  return name.empty() ? "report" : name;
-}
-
 int run(const Options& options) {
-  const auto report = gather(options);
+  const auto book = Book::open(options.book, BookAccess::ReadOnly);
+  if (!book) return fail(book.error());
+  const auto report = gatherStudy(*book, options.study, options.reference);
   if (!report) return fail(report.error());
   std::error_code error;
   std::filesystem::create_directories(options.folder, error);
   if (error) return fail(Error::io("make the folder", options.folder, error.value()));
-  const std::string path = options.folder + "/" + fileName(options.study) + ".html";
+  const std::string path = options.folder + "/" + pageFileName(options.study) + ".html";
   if (Status written = writeWholeFile(htmlPage(*report), path); !written) return fail(written.error());
   std::puts(path.c_str());
   return kDone;

@@ -28,9 +28,10 @@ struct Pooled {
 
 std::string setupOf(const RunLog& run) { return run.facts.setup.empty() ? run.name : run.facts.setup; }
 
-std::vector<Pool> poolRuns(const std::vector<AnalyzedRun>& runs, Comparison& comparison) {
+std::vector<Pool> poolRuns(const std::vector<const AnalyzedRun*>& runs, Comparison& comparison) {
   std::vector<Pool> pools;
-  for (const AnalyzedRun& run : runs) {
+  for (const AnalyzedRun* each : runs) {
+    const AnalyzedRun& run = *each;
     if (run.run.facts.outcome == "void") {
       comparison.checks.push_back({"info",
                                    {run.run.name},
@@ -304,9 +305,22 @@ std::string verdictOf(double low, double high, double margin, Better better, std
   return direction(isAbove);
 }
 
+const ComparisonRow* referenceRow(const Comparison& comparison) {
+  for (const ComparisonRow& row : comparison.rows) {
+    if (std::find(row.runs.begin(), row.runs.end(), comparison.reference) != row.runs.end()) return &row;
+  }
+  return comparison.rows.empty() ? nullptr : &comparison.rows.front();
+}
+
 Result<Comparison> compareRuns(const std::vector<AnalyzedRun>& runs, const CompareOptions& options) {
+  std::vector<const AnalyzedRun*> each;
+  for (const AnalyzedRun& run : runs) each.push_back(&run);
+  return compareRuns(each, options);
+}
+
+Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, const CompareOptions& options) {
   Comparison comparison;
-  for (const AnalyzedRun& run : runs) comparison.runs.push_back(run.run.name);
+  for (const AnalyzedRun* run : runs) comparison.runs.push_back(run->run.name);
   std::vector<Pool> pools = poolRuns(runs, comparison);
   leaveOutCutShort(pools, comparison);
   if (pools.empty()) return Error::badInput("There is no run to compare: all of them are void.");

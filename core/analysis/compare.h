@@ -64,6 +64,10 @@ struct CompareOptions {
 
 /// Compares runs; void runs are left out with a check that says so. Needs at least one run that is not void.
 Result<Comparison> compareRuns(const std::vector<AnalyzedRun>& runs, const CompareOptions& options);
+Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, const CompareOptions& options);
+
+/// The row that holds the reference; the first where none does.
+const ComparisonRow* referenceRow(const Comparison& comparison);
 
 /// The verdict from the interval of a difference and the margin (contract §4). Pure and exact; used by compareRuns().
 std::string verdictOf(double low, double high, double margin, Better better, std::string& reason);

@@ -1,89 +1,114 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The answer of a study in words.
 #include "report/study_report.h"
 
 #include <fmt/format.h>
 
-#include <cmath>
-
-#include "model/number_text.h"
+#include <algorithm>
+#include <cctype>
 
 namespace ash {
 namespace {
 
-std::string device(const std::string& watched) { return watched.substr(0, watched.find('.')); }
-
-const ComparisonRow* referenceRow(const Comparison& comparison) {
-  for (const ComparisonRow& row : comparison.rows) {
-    for (const std::string& run : row.runs) {
-      if (run == comparison.reference) return &row;
-    }
-  }
-  return comparison.rows.empty() ? nullptr : &comparison.rows.front();
+bool hasMetric(const Comparison& comparison, const std::string& metric) {
+  return std::any_of(comparison.rows.begin(), comparison.rows.end(),
+                     [&](const ComparisonRow& row) { return row.metrics.contains(metric); });
 }
 
-std::string intervalWords(const MetricRow& metric, const std::string& unit) {
-  const int digits = usualDigits(unit);
-  return fmt::format("{} to {}", signedText(metric.differenceLow, digits),
-                     withUnit(metric.differenceHigh, digits, unit));
-}
-
-// "lower" reads better than a minus sign, and "better" says what it means.
-std::string sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, const std::string& metric) {
-  const auto found = row.metrics.find(metric);
-  if (found == row.metrics.end()) return fmt::format("{} has no such figure.", row.setup);
-  const MetricRow& figure = found->second;
-  const std::string unit = metricUnit(metric);
-  const int digits = usualDigits(unit);
-  if (figure.verdict == "not comparable")
-    return fmt::format("{} cannot be compared with {}: {}", row.setup, reference.setup, figure.reason);
-  if (figure.verdict == "within margin") {
-    return fmt::format("{} and {} do not differ beyond the margin ({}).", row.setup, reference.setup,
-                       intervalWords(figure, unit));
+// The first completed run of the reference setup, else its first that is not void.
+std::string referenceRunOf(const std::vector<const AnalyzedRun*>& runs, const std::string& setup) {
+  std::string first;
+  for (const AnalyzedRun* run : runs) {
+    if (run->run.facts.setup != setup || run->run.facts.outcome == "void") continue;
+    if (run->run.facts.outcome == "completed") return run->run.name;
+    if (first.empty()) first = run->run.name;
   }
-  if (figure.verdict == "too few repeats") {
-    return fmt::format("Between {} and {} nothing is shown either way ({}). {}", row.setup, reference.setup,
-                       intervalWords(figure, unit), figure.reason);
-  }
-  const std::string bound = figure.bound.empty() ? "" : figure.bound + " ";
-  return fmt::format("{} is {}{} {} than {} ({}): {}.", row.setup, bound,
-                     withUnit(std::abs(figure.difference), digits, unit), figure.difference < 0 ? "lower" : "higher",
-                     reference.setup, intervalWords(figure, unit), figure.verdict);
+  return first;
 }
 
 }  // namespace
 
-std::string leadingMetric(const StudyReport& report) {
-  for (const AnalyzedRun& run : report.runs) {
-    const std::string base = device(run.figures.watched);
+std::string leadingMetric(const StudyReport& report, const Comparison& comparison) {
+  if (!report.plan.figure.empty() && hasMetric(comparison, report.plan.figure)) return report.plan.figure;
+  for (const auto& run : report.runs) {
+    const std::string base = run->figures.watched.substr(0, run->figures.watched.find('.'));
     if (base.empty()) continue;
     for (const std::string& name : {base + ".over_ambient_k", base + ".temp"}) {
-      for (const ComparisonRow& row : report.comparison.rows) {
-        if (row.metrics.contains(name)) return name;
-      }
+      if (hasMetric(comparison, name)) return name;
     }
   }
   return "work.rate";
 }
 
-std::string answerText(const StudyReport& report) {
-  const ComparisonRow* reference = referenceRow(report.comparison);
-  if (reference == nullptr) return "There is no run to answer from yet.";
-  const std::string metric = leadingMetric(report);
-  const std::string unit = metricUnit(metric);
-  const auto own = reference->metrics.find(metric);
-  std::string text;
-  if (own != reference->metrics.end()) {
-    text = fmt::format("{} of {}: {} ± {}.", metricTitle(metric), reference->setup,
-                       withUnit(own->second.value, usualDigits(unit), unit),
-                       numberText((own->second.ciHigh - own->second.ciLow) / 2, usualDigits(unit) + 1));
-  } else {
-    text = fmt::format("{} has no figure for {}.", reference->setup, metricTitle(metric));
+Result<StudyReport> assembleStudy(Study study, std::vector<RunSummary> summaries,
+                                  std::vector<std::shared_ptr<const AnalyzedRun>> runs,
+                                  const std::string& referenceRun) {
+  StudyReport report;
+  report.plan = planFromJson(study.plan);
+  report.study = std::move(study);
+  report.runs = std::move(runs);
+  report.summaries = std::move(summaries);
+  bool isReferenceThere = referenceRun.empty();
+  const std::string setup = referenceSetup(report.study, report.plan);
+  for (const Load& load : report.study.loads) {
+    std::vector<const AnalyzedRun*> ofLoad;
+    bool countsAny = false, holdsReference = false;
+    for (const auto& run : report.runs) {
+      if (run->run.facts.load != load.name) continue;
+      ofLoad.push_back(run.get());
+      countsAny |= run->run.facts.outcome != "void";
+      holdsReference |= run->run.name == referenceRun;
+    }
+    if (!countsAny) continue;
+    CompareOptions options;
+    options.reference = holdsReference ? referenceRun : referenceRunOf(ofLoad, setup);
+    options.temperatureMargin = report.plan.marginK;
+    isReferenceThere |= holdsReference;
+    auto comparison = compareRuns(ofLoad, options);
+    if (!comparison) return comparison.error();
+    report.loads.push_back({load.name, std::move(*comparison)});
   }
-  for (const ComparisonRow& row : report.comparison.rows) {
-    if (&row != reference) text += " " + sentenceFor(row, *reference, metric);
+  if (!isReferenceThere)
+    return Error::badInput(
+        fmt::format("The reference \"{}\" is no finished run of \"{}\".", referenceRun, report.study.name));
+  return report;
+}
+
+Result<StudyReport> gatherStudy(const Book& book, const std::string& name, const std::string& referenceRun) {
+  const auto studies = book.studies();
+  if (!studies) return studies.error();
+  const auto study = std::find_if(studies->begin(), studies->end(), [&](const Study& s) { return s.name == name; });
+  if (study == studies->end()) {
+    return Error::badInput(
+        fmt::format("There is no study \"{}\" in {}; `ashg book info {}` lists them.", name, book.path(), book.path()));
   }
-  return text;
+  const auto all = book.runs();
+  if (!all) return all.error();
+  std::vector<std::shared_ptr<const AnalyzedRun>> runs;
+  std::vector<RunSummary> summaries;
+  for (const RunSummary& summary : *all) {
+    if (summary.info.study != name || summary.info.outcome == Outcome::Running) continue;
+    auto run = book.readRun(summary.info.id);
+    if (!run) return run.error();
+    auto analyzed = std::make_shared<AnalyzedRun>(AnalyzedRun{std::move(*run), {}});
+    analyzed->figures = analyzeRun(analyzed->run);
+    runs.push_back(std::move(analyzed));
+    summaries.push_back(summary);
+  }
+  if (runs.empty()) return Error::badInput(fmt::format("The study \"{}\" has no finished run to report.", name));
+  return assembleStudy(*study, std::move(summaries), std::move(runs), referenceRun);
+}
+
+std::string pageFileName(const std::string& study) {
+  std::string name;
+  for (const char c : study) {
+    const auto letter = static_cast<unsigned char>(c);
+    if (std::isalnum(letter) != 0)
+      name += static_cast<char>(std::tolower(letter));
+    else if (!name.empty() && name.back() != '-')
+      name += '-';
+  }
+  while (name.ends_with('-')) name.pop_back();
+  return name.empty() ? "report" : name;
 }
 
 }  // namespace ash

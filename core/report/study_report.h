@@ -1,29 +1,46 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The write-up of a study: what was found, as one HTML page that needs nothing beside it.
+// A study with everything that was worked out of it: what Standings shows and the page is made of.
 #pragma once
 
+#include <functional>
+#include <memory>
 #include <string>
 #include <vector>
 
 #include "analysis/compare.h"
-#include "model/study.h"
+#include "book/book.h"
+#include "model/study_plan.h"
 
 namespace ash {
 
-struct StudyReport {
-  Study study;
-  std::vector<AnalyzedRun> runs;
-  std::vector<RunSummary> summaries;  ///< in the order of runs
+/// The runs under one load, held against each other.
+struct LoadReport {
+  std::string load;
   Comparison comparison;
 };
 
-/// The metric that the study is about: over room where there is a room, else temperature, else work rate.
-std::string leadingMetric(const StudyReport& report);
+struct StudyReport {
+  Study study;
+  StudyPlan plan;
+  std::vector<std::shared_ptr<const AnalyzedRun>> runs;
+  std::vector<RunSummary> summaries;  ///< in the order of runs
+  std::vector<LoadReport> loads;      ///< in the study's order; a load without a run that counts is not in it
+};
 
-/// The answer in one or two sentences, with intervals and under which load.
-std::string answerText(const StudyReport& report);
+/// The metric that is asked for: the plan's where a row has it, else over room where there is a room, else temperature,
+/// else work rate.
+std::string leadingMetric(const StudyReport& report, const Comparison& comparison);
 
-/// The page. The same report gives the same bytes.
-std::string htmlPage(const StudyReport& report);
+/// Holds the runs of every load against the plan's reference setup, or against `referenceRun` in its own load.
+/// Fails only when `referenceRun` is none of the runs.
+Result<StudyReport> assembleStudy(Study study, std::vector<RunSummary> summaries,
+                                  std::vector<std::shared_ptr<const AnalyzedRun>> runs,
+                                  const std::string& referenceRun = "");
+
+/// Reads a study out of a book and works it out. Fails when there is no such study or no finished run in it.
+Result<StudyReport> gatherStudy(const Book& book, const std::string& study, const std::string& referenceRun = "");
+
+/// A name for the study's page: letters, digits and dashes.
+std::string pageFileName(const std::string& study);
 
 }  // namespace ash

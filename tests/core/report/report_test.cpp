@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <catch2/catch.hpp>
 
-#include "report/study_report.h"
+#include "report/answer.h"
+#include "report/page_blocks.h"
 #include "report/svg_chart.h"
 #include "tests/support/known_logs.h"
 
@@ -27,22 +28,26 @@ AnalyzedRun runOf(const std::string& name, const std::string& setup, double rise
   return run;
 }
 
-StudyReport sidePanel() {
-  StudyReport report;
-  report.study.name = "Which side panel?";
-  report.study.setups = {{"solid", Json::object(), {{"panel", "solid"}}, Json::object()},
-                         {"mesh <1>", Json::object(), Json::object(), Json::object()}};
-  report.runs = {runOf("r1", "solid", 50), runOf("r2", "mesh <1>", 44)};
-  for (const AnalyzedRun& run : report.runs) {
+StudyReport sidePanel(const StudyPlan& plan = {}) {
+  Study study;
+  study.name = "Which side panel?";
+  study.plan = planToJson(plan);
+  study.setups = {{"solid", Json::object(), {{"panel", "solid"}}, Json::object()},
+                  {"mesh <1>", Json::object(), Json::object(), Json::object()}};
+  study.loads = {{"vector", Json::object()}};
+  std::vector<std::shared_ptr<const AnalyzedRun>> runs = {
+      std::make_shared<const AnalyzedRun>(runOf("r1", "solid", 50)),
+      std::make_shared<const AnalyzedRun>(runOf("r2", "mesh <1>", 44))};
+  std::vector<RunSummary> summaries;
+  for (const auto& run : runs) {
     RunSummary summary;
-    summary.info.id = run.run.name;
-    summary.info.setup = run.run.facts.setup;
+    summary.info.id = run->run.name;
+    summary.info.setup = run->run.facts.setup;
     summary.info.load = "vector";
     summary.info.outcome = Outcome::Completed;
-    report.summaries.push_back(summary);
+    summaries.push_back(summary);
   }
-  report.comparison = *compareRuns(report.runs, {});
-  return report;
+  return *assembleStudy(study, summaries, runs);
 }
 
 bool contains(const std::string& text, const std::string& part) { return text.find(part) != std::string::npos; }
@@ -53,13 +58,13 @@ TEST_CASE("theAnswerSaysWhatDiffersByHowMuchAndHowSure") {
   const std::string answer = answerText(sidePanel());
   // 12 K at rest + 50 K of rise, against 44.
   CHECK(contains(answer, "CPU over room of solid: 62.0\u202FK ± "));
-  CHECK(contains(answer, "mesh <1> is 6.0\u202FK lower than solid ("));
+  CHECK(contains(answer, "mesh <1> runs 6.0\u202FK cooler than solid ("));
   CHECK(contains(answer, "): better."));
 }
 
 TEST_CASE("thePageStandsAloneAndHoldsEveryPart") {
   const std::string page = htmlPage(sidePanel());
-  for (const char* part : {"<h2>Figures</h2>", "<h2>Warm-up</h2>", "<svg", "<h2>Method</h2>", "<h2>Conditions</h2>",
+  for (const char* part : {"<h2>Result</h2>", "<h2>Warm-up</h2>", "<svg", "<h2>Method</h2>", "<h2>Conditions</h2>",
                            "<h2>Caveats</h2>", "<h2>Runs</h2>", "95 % intervals"}) {
     INFO(part);
     CHECK(contains(page, part));
@@ -79,7 +84,7 @@ TEST_CASE("namesOfPeopleCannotBreakThePage") {
 TEST_CASE("everyFigureCanBeTracedToItsRunAndDefinition") {
   const StudyReport report = sidePanel();
   const std::string page = htmlPage(report);
-  const double value = report.comparison.rows[1].metrics.at("cpu.over_ambient_k").value;
+  const double value = report.loads[0].comparison.rows[1].metrics.at("cpu.over_ambient_k").value;
   const std::string place = "data-run=\"r2\" data-metric=\"cpu.over_ambient_k\" data-value=\"";
   REQUIRE(contains(page, place));
   CHECK(std::stod(page.substr(page.find(place) + place.size())) == Approx(value).epsilon(1e-12));
@@ -89,11 +94,61 @@ TEST_CASE("everyFigureCanBeTracedToItsRunAndDefinition") {
 TEST_CASE("caveatsComeFromProblemsAndChecks") {
   StudyReport report = sidePanel();
   CHECK(contains(htmlPage(report), "<p>None was found.</p>"));
-  report.runs[0].figures.problems.push_back({"gap", "cpu.temp", 1, 2, "A gap."});
-  report.comparison.checks.push_back({"warn", {"r1", "r2"}, "room", "The room was 20.0 °C and 25.0 °C."});
+  auto withGap = std::make_shared<AnalyzedRun>(*report.runs[0]);
+  withGap->figures.problems.push_back({"gap", "cpu.temp", 1, 2, "A gap."});
+  report.runs[0] = withGap;
+  report.loads[0].comparison.checks.push_back({"warn", {"r1", "r2"}, "room", "The room was 20.0 °C and 25.0 °C."});
   const std::string page = htmlPage(report);
   CHECK(contains(page, "<li>solid (r1): A gap.</li>"));
   CHECK(page.find("The room was 20.0") < page.find("A gap."));
+}
+
+TEST_CASE("blocksAreLeftOutMovedAndCommentedAsThePlanSaysButNeverTheCaveats") {
+  StudyPlan plan;
+  plan.writeUp.leftOut = {"method", "caveats", "answer"};
+  plan.writeUp.order = {"runs", "result"};
+  plan.writeUp.comments["result"] = "Worth it & <cheap>.";
+  const StudyReport report = sidePanel(plan);
+  const std::string page = htmlPage(report);
+  CHECK_FALSE(contains(page, "<h2>Method</h2>"));
+  CHECK(contains(page, "<h2>Caveats</h2>"));
+  CHECK(contains(page, "class=\"answer\""));
+  CHECK(contains(page, "Worth it &amp; &lt;cheap&gt;."));
+  CHECK(page.find("<h1>") < page.find("<h2>Runs</h2>"));
+  CHECK(page.find("<h2>Runs</h2>") < page.find("<h2>Result</h2>"));
+  CHECK(page.find("<h2>Result</h2>") < page.find("<h2>Warm-up</h2>"));
+}
+
+TEST_CASE("rowsAreRankedTheBestFirst") {
+  const StudyReport report = sidePanel();
+  const Comparison& comparison = report.loads[0].comparison;
+  const auto byTemperature = ranked(comparison, "cpu.over_ambient_k");
+  REQUIRE(byTemperature.size() == 2);
+  CHECK(byTemperature[0]->setup == "mesh <1>");
+  const auto byHeadroom = ranked(comparison, "cpu.hottest_room_c");
+  for (size_t i = 1; i < byHeadroom.size(); ++i) {
+    CHECK(byHeadroom[i - 1]->metrics.at("cpu.hottest_room_c").value >=
+          byHeadroom[i]->metrics.at("cpu.hottest_room_c").value);
+  }
+  CHECK(ranked(comparison, "noise").empty());
+}
+
+TEST_CASE("differencesAreSaidInWords") {
+  ComparisonRow row;
+  MetricRow figure;
+  figure.value = 50;
+  figure.difference = -6.04;
+  figure.verdict = "better";
+  row.metrics["cpu.over_ambient_k"] = figure;
+  CHECK(differenceText(row, "cpu.over_ambient_k") == "6.0\u202FK cooler");
+  row.metrics["cpu.over_ambient_k"].bound = "at most";  // the true difference lies below -6.04: further from zero
+  CHECK(differenceText(row, "cpu.over_ambient_k") == "at least 6.0\u202FK cooler");
+  row.metrics["cpu.over_ambient_k"].verdict = "within margin";
+  CHECK(differenceText(row, "cpu.over_ambient_k") == "≈ 6.0\u202FK");
+  row.metrics["cpu.over_ambient_k"].verdict = "too few repeats";
+  CHECK(differenceText(row, "cpu.over_ambient_k") == "? 6.0\u202FK");
+  row.metrics["noise"] = {38, 37, 39, 1.5, 4, 1, 2, "", "worse", ""};
+  CHECK(differenceText(row, "noise") == "1.5\u202FdBA louder");
 }
 
 TEST_CASE("ticksAreRound") {

@@ -1,0 +1,246 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/answer.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "analysis/metrics.h"
+#include "model/condition_field.h"
+#include "model/number_text.h"
+
+namespace ash {
+namespace {
+
+bool isOverRoomOrTemperature(const std::string& metric) {
+  return metric.ends_with(".over_ambient_k") || metric.ends_with(".temp") || metric.ends_with(".peak_c");
+}
+
+// "cooler" says more than "lower"; a figure that is neither better nor worse is only higher or lower.
+std::string comparative(const std::string& metric, double difference) {
+  if (isOverRoomOrTemperature(metric)) return difference < 0 ? "cooler" : "warmer";
+  if (metric == "noise") return difference < 0 ? "quieter" : "louder";
+  if (metric.ends_with(".clock") || metric == "work.rate") return difference < 0 ? "slower" : "faster";
+  return difference < 0 ? "less" : "more";
+}
+
+const MetricRow* figureOf(const ComparisonRow& row, const std::string& metric) {
+  const auto found = row.metrics.find(metric);
+  return found == row.metrics.end() || !std::isfinite(found->second.value) ? nullptr : &found->second;
+}
+
+// A difference in temperature is in kelvin.
+std::string differenceUnit(const std::string& metric) {
+  const std::string unit = shownUnit(metric);
+  return unit == "°C" ? "K" : unit;
+}
+
+int digitsOfMargin(double half, int digits) { return half > 0 && half < std::pow(10, -digits) ? digits + 1 : digits; }
+
+Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, const std::string& metric) {
+  const MetricRow* figure = figureOf(row, metric);
+  if (figure == nullptr) return {{fmt::format("{} has no figure for {}.", row.setup, metricTitle(metric))}};
+  const auto interval = [&] {
+    const int digits = shownDigits(metric);
+    return fmt::format("{} to {}", signedText(shownValue(metric, figure->differenceLow), digits),
+                       withUnit(shownValue(metric, figure->differenceHigh), digits, differenceUnit(metric)));
+  };
+  if (figure->verdict == "not comparable")
+    return {{fmt::format("{} cannot be compared with {}: {}", row.setup, reference.setup, figure->reason)}};
+  if (figure->verdict == "within margin") {
+    return {{fmt::format("{} and {} do not differ beyond the margin (", row.setup, reference.setup)},
+            {interval(), &row, metric, true},
+            {")."}};
+  }
+  if (figure->verdict == "too few repeats") {
+    return {{fmt::format("Between {} and {} nothing is shown either way (", row.setup, reference.setup)},
+            {interval(), &row, metric, true},
+            {"). " + figure->reason}};
+  }
+  const bool runs = isOverRoomOrTemperature(metric);
+  Sentence sentence = {{fmt::format("{} {} ", row.setup, runs ? "runs" : "is at")},
+                       {differenceText(row, metric), &row, metric, true},
+                       {fmt::format(" {}{} (", runs ? "than " : "than ", reference.setup)},
+                       {interval(), &row, metric, true},
+                       {fmt::format("): {}.", figure->verdict)}};
+  if (!figure->bound.empty()) sentence.push_back({" " + figure->reason});
+  return sentence;
+}
+
+struct Group {
+  const char* title;
+  std::vector<std::string> metrics;
+};
+
+std::vector<Group> allGroups() {
+  const auto of = [](const char* device, std::initializer_list<const char*> figures) {
+    std::vector<std::string> names;
+    for (const char* figure : figures) names.push_back(std::string(device) + figure);
+    return names;
+  };
+  const auto join = [](std::initializer_list<std::vector<std::string>> lists) {
+    std::vector<std::string> all;
+    for (const auto& list : lists) all.insert(all.end(), list.begin(), list.end());
+    return all;
+  };
+  const auto heat = {".over_ambient_k",     ".temp",       ".peak_c",        ".headroom_k",
+                     ".resistance_k_per_w", ".headroom_w", ".hottest_room_c"};
+  return {{"Temperature", join({of("cpu", heat),
+                                of("gpu", {".over_ambient_k", ".temp", ".headroom_k"}),
+                                {"board.vrm.over_ambient_k", "storage.over_ambient_k"}})},
+          {"Speed", join({of("cpu", {".clock", ".throttled_share", ".throttled_share_thermal"}),
+                          of("gpu", {".clock", ".throttled_share_thermal"}),
+                          {"work.rate", "score", "frame.rate", "stability_percent", "task_s"}})},
+          {"Power",
+           {"cpu.power", "gpu.power", "wall.power", "idle.wall.power", "work_per_joule", "score_per_watt", "energy_j"}},
+          {"Noise and fans", {"noise", "idle.noise", "fan.cpu", "fan.rear", "fan.case"}},
+          {"Value", {"price"}}};
+}
+
+// A power limit that the setup itself states is a condition: running at it is not "slowed".
+bool onlyAsPlanned(const StudyReport& report) {
+  for (const auto& run : report.runs) {
+    for (const Throttling& throttling : run->figures.throttling) {
+      for (const ThrottleInterval& interval : throttling.intervals) {
+        if (!interval.isPlanned) return false;
+      }
+    }
+  }
+  return true;
+}
+
+}  // namespace
+
+double shownValue(const std::string& metric, double value) {
+  return metric.find("throttled_share") != std::string::npos ? 100 * value : value;
+}
+
+std::string shownUnit(const std::string& metric) { return metricUnit(metric); }
+
+int shownDigits(const std::string& metric) {
+  return metric.find("throttled_share") != std::string::npos || metric == "price" ? 0 : usualDigits(metricUnit(metric));
+}
+
+std::string valueText(const ComparisonRow& row, const std::string& metric) {
+  const MetricRow* figure = figureOf(row, metric);
+  if (figure == nullptr) return "–";
+  return withUnit(shownValue(metric, figure->value), shownDigits(metric), shownUnit(metric));
+}
+
+std::string marginText(const ComparisonRow& row, const std::string& metric) {
+  const MetricRow* figure = figureOf(row, metric);
+  if (figure == nullptr || !std::isfinite(figure->ciHigh)) return "";
+  const double half = shownValue(metric, (figure->ciHigh - figure->ciLow) / 2);
+  return "± " + withUnit(half, digitsOfMargin(half, shownDigits(metric)), differenceUnit(metric));
+}
+
+std::string differenceText(const ComparisonRow& row, const std::string& metric) {
+  const MetricRow* figure = figureOf(row, metric);
+  if (figure == nullptr || figure->verdict.empty()) return "";
+  if (figure->verdict == "not comparable") return "not comparable";
+  const double difference = shownValue(metric, figure->difference);
+  const std::string size = withUnit(std::abs(difference), shownDigits(metric), differenceUnit(metric));
+  if (figure->verdict == "within margin") return "≈ " + size;
+  if (figure->verdict == "too few repeats") return "? " + size;
+  // A bound on the difference is one on its size: what lies further from zero is "at least".
+  std::string bound;
+  if (!figure->bound.empty()) bound = (figure->bound == "at least") == (difference > 0) ? "at least " : "at most ";
+  return bound + size + " " + comparative(metric, difference);
+}
+
+std::vector<const ComparisonRow*> ranked(const Comparison& comparison, const std::string& metric) {
+  std::vector<const ComparisonRow*> rows;
+  for (const ComparisonRow& row : comparison.rows) {
+    if (figureOf(row, metric) != nullptr) rows.push_back(&row);
+  }
+  const bool highestFirst = betterDirection(metric, false) == Better::Higher;
+  std::stable_sort(rows.begin(), rows.end(), [&](const ComparisonRow* a, const ComparisonRow* b) {
+    const double x = a->metrics.at(metric).value, y = b->metrics.at(metric).value;
+    return highestFirst ? x > y : x < y;
+  });
+  return rows;
+}
+
+std::vector<Sentence> verdictSentences(const StudyReport& report, const LoadReport& load) {
+  const ComparisonRow* reference = referenceRow(load.comparison);
+  if (reference == nullptr) return {{{"There is no run to answer from yet."}}};
+  const std::string metric = leadingMetric(report, load.comparison);
+  std::vector<Sentence> sentences;
+  if (figureOf(*reference, metric) != nullptr) {
+    sentences.push_back({{fmt::format("{} of {}: ", metricTitle(metric), reference->setup)},
+                         {valueText(*reference, metric) + " " + marginText(*reference, metric), reference, metric},
+                         {"."}});
+  } else {
+    sentences.push_back({{fmt::format("{} has no figure for {}.", reference->setup, metricTitle(metric))}});
+  }
+  std::vector<Sentence> others;
+  for (const ComparisonRow* row : ranked(load.comparison, metric)) {
+    if (row != reference) others.push_back(sentenceFor(*row, *reference, metric));
+  }
+  for (const ComparisonRow& row : load.comparison.rows) {
+    if (&row != reference && figureOf(row, metric) == nullptr) others.push_back(sentenceFor(row, *reference, metric));
+  }
+  sentences.insert(sentences.end(), others.begin(), others.end());
+  return sentences;
+}
+
+std::string plainText(const std::vector<Sentence>& sentences) {
+  std::string text;
+  for (const Sentence& sentence : sentences) {
+    if (!text.empty()) text += " ";
+    for (const AnswerPart& part : sentence) text += part.text;
+  }
+  return text;
+}
+
+std::string answerText(const StudyReport& report) {
+  if (report.loads.empty()) return "There is no run to answer from yet.";
+  std::string text;
+  for (const LoadReport& load : report.loads) {
+    if (report.loads.size() > 1) text += (text.empty() ? "" : " ") + load.load + ": ";
+    text += plainText(verdictSentences(report, load));
+  }
+  return text;
+}
+
+std::vector<MetricGroup> metricGroups(const StudyReport& report, const Comparison& comparison) {
+  const bool planned = onlyAsPlanned(report);
+  std::vector<MetricGroup> groups;
+  for (const Group& group : allGroups()) {
+    MetricGroup shown{group.title, {}};
+    for (const std::string& metric : group.metrics) {
+      if (metric.ends_with(".throttled_share") && planned) continue;
+      const bool isThere = std::any_of(comparison.rows.begin(), comparison.rows.end(),
+                                       [&](const ComparisonRow& row) { return figureOf(row, metric) != nullptr; });
+      if (isThere) shown.metrics.push_back(metric);
+    }
+    if (!shown.metrics.empty()) groups.push_back(std::move(shown));
+  }
+  // What is measured at places of the reviewer's own choice.
+  MetricGroup surfaces{"Surfaces", {}};
+  for (const ComparisonRow& row : comparison.rows) {
+    for (const auto& [metric, figure] : row.metrics) {
+      const bool isKnown =
+          std::find(surfaces.metrics.begin(), surfaces.metrics.end(), metric) != surfaces.metrics.end();
+      if (metric.starts_with("surface.") && metric.ends_with(".temp") && !isKnown) surfaces.metrics.push_back(metric);
+    }
+  }
+  if (!surfaces.metrics.empty())
+    groups.insert(groups.begin() + std::min<std::ptrdiff_t>(1, std::ssize(groups)), surfaces);
+  return groups;
+}
+
+std::string checkTitle(const std::string& what) {
+  if (what == "cpu.clock" || what == "gpu.clock") return "Unequal clocks";
+  if (what == "room") return "Room moved";
+  if (what == "outcome") return "Did not finish";
+  if (what == "void") return "Void";
+  if (what == "machine") return "Two machines";
+  if (what == "window") return "Windows differ";
+  if (what == "load") return "Loads differ";
+  return fieldTitle(what) + " differs";
+}
+
+}  // namespace ash

@@ -1,0 +1,55 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What was found, in words: the verdict of a comparison, its ranking, and the figures as they are written.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "report/study_report.h"
+
+namespace ash {
+
+/// A piece of a sentence; a figure in it can be traced to its run and metric.
+struct AnswerPart {
+  std::string text;
+  const ComparisonRow* row = nullptr;  ///< of a figure
+  std::string metric = {};
+  bool isDifference = false;  ///< else the row's own value
+};
+using Sentence = std::vector<AnswerPart>;
+
+/// The verdict on one load: each setup against the reference, the best first.
+std::vector<Sentence> verdictSentences(const StudyReport& report, const LoadReport& load);
+
+/// Sentences as plain text.
+std::string plainText(const std::vector<Sentence>& sentences);
+
+/// The answer to the study's question, load by load.
+std::string answerText(const StudyReport& report);
+
+/// Rows that have the metric, the best first; where neither way is better, the lowest first.
+std::vector<const ComparisonRow*> ranked(const Comparison& comparison, const std::string& metric);
+
+/// Shares are kept as 0..1 and shown in percent.
+double shownValue(const std::string& metric, double value);
+std::string shownUnit(const std::string& metric);
+int shownDigits(const std::string& metric);
+
+/// "at least 57.3 K", "at most …" when the figure itself is a bound: a device at its limit or not settled.
+std::string valueText(const ComparisonRow& row, const std::string& metric);
+/// "± 0.5 K"; empty where no interval is known.
+std::string marginText(const ComparisonRow& row, const std::string& metric);
+/// "9.9 K cooler", "at least 15.8 K cooler", "≈ 0.1 K", "?" for too few repeats, "not comparable".
+std::string differenceText(const ComparisonRow& row, const std::string& metric);
+
+/// Metrics worth a line of a table, grouped and in a fixed order.
+struct MetricGroup {
+  std::string title;
+  std::vector<std::string> metrics;
+};
+std::vector<MetricGroup> metricGroups(const StudyReport& report, const Comparison& comparison);
+
+/// "Unequal clocks" for the check "cpu.clock"; the heading of a like-for-like check.
+std::string checkTitle(const std::string& what);
+
+}  // namespace ash

@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The write-up as blocks in their order, and the page they make.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "report/study_report.h"
+
+namespace ash {
+
+struct PageBlock {
+  std::string
+      id;  ///< "question", "answer", "result", "warm-up", "method", "conditions", "caveats", "unfinished", "runs"
+  std::string title;  ///< heading on the page; the list beside the page shows it too
+  std::string note;   ///< what is in it, in a few words
+  bool canLeaveOut = true;
+  bool isLeftOut = false;
+  std::string comment;  ///< the tester's own words
+  std::string body;     ///< HTML without its heading; charts are inline SVG
+};
+
+/// All blocks of a study in the order the plan gives them.
+std::vector<PageBlock> pageBlocks(const StudyReport& report);
+
+/// The page: one HTML file that needs nothing beside it. The same report gives the same bytes.
+std::string htmlPage(const StudyReport& report);
+
+}  // namespace ash

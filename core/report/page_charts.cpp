@@ -1,0 +1,121 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/page_charts.h"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "analysis/metrics.h"
+#include "model/role.h"
+#include "report/answer.h"
+#include "report/svg_chart.h"
+#include "report/svg_columns.h"
+
+namespace ash {
+namespace {
+
+ChartLine warmUpLine(const StudyReport& report, const AnalyzedRun& run, bool overRoom) {
+  ChartLine line;
+  line.setupIndex = setupIndexIn(report.study, run.run.facts.setup);
+  const Channel* channel = run.run.log.find(run.figures.watched);
+  if (channel == nullptr || !run.figures.load) return line;
+  line.series = seriesOf(run.run.log, *channel);
+  const Channel* room = run.run.log.find("room.temp");
+  const Series roomSeries = room == nullptr ? Series() : seriesOf(run.run.log, *room);
+  const double stated = run.run.facts.conditionNumber("room_c").value_or(0);
+  for (size_t i = 0; i < line.series.size(); ++i) {
+    if (overRoom) line.series.v[i] -= roomSeries.empty() ? stated : interpolate(roomSeries, line.series.t[i]);
+    line.series.t[i] -= run.figures.load->startS;
+  }
+  return line;
+}
+
+std::string deviceOf(const std::string& metric) { return metric.substr(0, metric.rfind('.')); }
+
+std::string temperatureOf(const std::string& device) {
+  return device == "board.vrm" ? "board.temp.vrm" : device + ".temp";
+}
+
+}  // namespace
+
+double figureOfRun(const AnalyzedRun& run, const std::string& metric) {
+  const auto metrics = metricsOf(run.run, run.figures);
+  const auto found = metrics.find(metric);
+  return found == metrics.end() ? kMissing : found->second.value;
+}
+
+std::optional<double> limitOfMetric(const AnalyzedRun& run, const std::string& metric) {
+  const bool overRoom = metric.ends_with(".over_ambient_k");
+  if (!overRoom && !metric.ends_with(".temp") && !metric.ends_with(".peak_c")) return std::nullopt;
+  const ChannelFigures* channel = run.figures.channel(temperatureOf(deviceOf(metric)));
+  if (channel == nullptr || !channel->limit) return std::nullopt;
+  if (!overRoom) return channel->limit;
+  if (!channel->overAmbientK || !channel->headroomK) return std::nullopt;
+  return *channel->overAmbientK + *channel->headroomK;
+}
+
+bool wasAtLimit(const AnalyzedRun& run, const std::string& metric) {
+  if (!run.figures.window || !limitOfMetric(run, metric)) return false;
+  for (const Throttling& throttling : run.figures.throttling) {
+    if (throttling.device != deviceOf(metric)) continue;
+    for (const ThrottleInterval& interval : throttling.intervals) {
+      if (interval.cause == Cause::Thermal && interval.span.startS < run.figures.window->span.endS &&
+          interval.span.endS > run.figures.window->span.startS)
+        return true;
+    }
+  }
+  return false;
+}
+
+std::string resultChart(const StudyReport& report, const LoadReport& load) {
+  const std::string metric = leadingMetric(report, load.comparison);
+  std::vector<ChartColumn> columns;
+  for (const ComparisonRow* row : ranked(load.comparison, metric)) {
+    const MetricRow& figure = row->metrics.at(metric);
+    ChartColumn column;
+    column.label = row->setup;
+    column.figure = valueText(*row, metric);
+    column.under = marginText(*row, metric);
+    column.value = shownValue(metric, figure.value);
+    column.low = shownValue(metric, figure.ciLow);
+    column.high = shownValue(metric, figure.ciHigh);
+    column.setupIndex = setupIndexIn(report.study, row->setup);
+    for (const auto& run : report.runs) {
+      if (std::find(row->runs.begin(), row->runs.end(), run->run.name) == row->runs.end()) continue;
+      if (const double value = figureOfRun(*run, metric); std::isfinite(value))
+        column.repeats.push_back(shownValue(metric, value));
+      if (const auto limit = limitOfMetric(*run, metric)) column.limit = std::max(column.limit.value_or(0), *limit);
+      column.isAtLimit |= wasAtLimit(*run, metric);
+    }
+    if (column.isAtLimit) {
+      column.figure = "at least " + column.figure;
+      column.under = "at its limit";
+    }
+    columns.push_back(std::move(column));
+  }
+  if (columns.empty()) return "";
+  return svgColumns(metricTitle(metric) + ", " + load.load, shownUnit(metric), columns);
+}
+
+std::string warmUpChart(const StudyReport& report, const LoadReport& load) {
+  const bool overRoom = std::any_of(report.runs.begin(), report.runs.end(), [](const auto& run) {
+    const ChannelFigures* watched = run->figures.channel(run->figures.watched);
+    return watched != nullptr && watched->overAmbientK.has_value();
+  });
+  ChartSpec spec;
+  spec.unit = overRoom ? "K" : "°C";
+  spec.xTitle = "minutes from load start";
+  std::set<std::string> labelled;
+  for (const auto& run : report.runs) {
+    if (run->run.facts.load != load.load || run->run.facts.outcome == "void") continue;
+    ChartLine line = warmUpLine(report, *run, overRoom);
+    if (line.series.empty()) continue;
+    if (spec.title.empty())
+      spec.title = plainRoleName(run->figures.watched) + (overRoom ? ", over room" : "") + ", " + load.load;
+    if (labelled.insert(run->run.facts.setup).second) line.label = run->run.facts.setup;
+    spec.lines.push_back(std::move(line));
+  }
+  return spec.lines.empty() ? std::string() : svgLineChart(spec);
+}
+
+}  // namespace ash
