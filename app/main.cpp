@@ -5,9 +5,11 @@
 #include <QFileInfo>
 #include <QStandardPaths>
 #include <cstdio>
+#include <memory>
 
 #include "app/look/theme.h"
 #include "app/shell/main_window.h"
+#include "app/shell/settings.h"
 
 namespace {
 
@@ -21,8 +23,36 @@ bool desktopIsDark() { return QApplication::palette().color(QPalette::Window).li
 
 bool wantsDark(const QCommandLineParser& parser) {
   if (parser.isSet(QStringLiteral("dark"))) return true;
-  return !parser.isSet(QStringLiteral("light")) && desktopIsDark();
+  if (parser.isSet(QStringLiteral("light"))) return false;
+  const QString chosen = ash::Settings().appearance();
+  return chosen.isEmpty() ? desktopIsDark() : chosen == QStringLiteral("dark");
 }
+
+// The window, made anew when another appearance is wanted; a run goes on and is attached to again.
+class Desktop {
+ public:
+  explicit Desktop(QString book) : m_book(std::move(book)) {}
+
+  void show(bool isDark) {
+    ash::look::applyTheme(*qApp, isDark ? ash::look::Theme::soot() : ash::look::Theme::paper());
+    m_window = std::make_unique<ash::MainWindow>(findRecorder());
+    QObject::connect(
+        m_window.get(), &ash::MainWindow::appearanceWanted, qApp, [this](bool dark) { change(dark); },
+        Qt::QueuedConnection);
+    if (!m_book.isEmpty()) m_window->openBook(m_book);
+    m_window->show();
+  }
+
+ private:
+  void change(bool isDark) {
+    if (!m_window->bookPath().isEmpty()) m_book = m_window->bookPath();
+    const auto before = std::move(m_window);  // goes once the new one is there
+    show(isDark);
+  }
+
+  QString m_book;
+  std::unique_ptr<ash::MainWindow> m_window;
+};
 
 }  // namespace
 
@@ -50,9 +80,12 @@ int main(int argc, char** argv) {
   parser.addOption({QStringLiteral("light"), QStringLiteral("Light appearance, whatever the desktop has.")});
   parser.process(app);
   const bool isDark = wantsDark(parser);
-  ash::look::applyTheme(app, isDark ? ash::look::Theme::soot() : ash::look::Theme::paper());
-  ash::MainWindow window(findRecorder());
-  if (!parser.positionalArguments().isEmpty()) window.openBook(parser.positionalArguments().first());
-  window.show();
+  QApplication::setQuitOnLastWindowClosed(true);
+  QString book = parser.positionalArguments().value(0);
+  // Without a book named, the last one is opened again; a first start shows the ways in.
+  const QString last = ash::Settings().lastBook();
+  if (book.isEmpty() && QFileInfo::exists(last)) book = last;
+  Desktop desktop(book);
+  desktop.show(isDark);
   return QApplication::exec();
 }

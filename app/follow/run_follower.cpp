@@ -31,13 +31,12 @@ void RunFollower::openBook(const QString& path) {
     connect(m_lookTimer, &QTimer::timeout, this, &RunFollower::look);
     m_lookTimer->start(kLookEveryMs);
   }
-  auto book = Book::openOrCreate(path.toStdString());
+  auto book = Book::open(path.toStdString(), BookAccess::ReadWrite);
   if (!book) {
     emit bookRefused(QString::fromStdString(book.error().message));
     return;
   }
   m_book = path.toStdString();
-  static_cast<void>(book->closeInterrupted());
   const auto runs = book->runs();
   tellStudies();
   if (!runs || runs->empty()) return;
@@ -210,6 +209,11 @@ void RunFollower::showFinished(const std::string& runId) {
   m_throttlingAtS = 0;
   workOutThrottling();
   m_isOver = true;
+}
+
+void RunFollower::showRun(const QString& runId) {
+  if (m_book.empty() || m_socket != nullptr) return;  // the run that goes on stays in view
+  showFinished(runId.toStdString());
 }
 
 void RunFollower::workOutThrottling() {

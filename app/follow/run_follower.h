@@ -29,6 +29,8 @@ class RunFollower : public QObject {
   void openBook(const QString& path);
   /// Attaches to a run that is being started; waits for its socket up to ten seconds.
   void expectRun(const QString& runId);
+  /// Shows a run of the book: attaches when it goes on, else reads it.
+  void showRun(const QString& runId);
   /// Sends {"do": …} to the run that is followed.
   void send(const QString& what, const QString& text);
 

@@ -70,20 +70,60 @@ QPushButton[role="main"]:focus { border: 2px solid %panel; outline: 2px solid %i
 QPushButton[role="main"]:disabled { background: %line; border-color: %line; color: %soft; }
 QPushButton[role="stop"] { background: %ember; color: %onember; border: 1px solid %ember; font-weight: 700; }
 QPushButton[role="stop"]:focus { border: 2px solid %ink; }
+QPushButton[role="segment"] { border-radius: 0; font-size: %smallpx; }
+QPushButton[role="segment"]:checked { background: %ink; color: %panel; border-color: %ink; font-weight: 600; }
+QPushButton[role="segment"]:focus { border: 2px solid %ink; padding: 3px 11px; }
+QPushButton[role="segment"]:checked:focus { border: 2px solid %soft; }
+QPushButton[role="quiet"] { border: 1px solid transparent; background: transparent; padding: 2px 6px; text-decoration: underline; }
+QPushButton[role="quiet"]:focus { border: 2px solid %ink; padding: 1px 5px; }
+QLineEdit[role="heading"] { border: 1px solid transparent; background: transparent; padding: 3px 6px; }
+QLineEdit[role="heading"]:hover { border: 1px solid %strong; }
+QLineEdit[role="heading"]:focus { border: 2px solid %ink; padding: 2px 5px; background: %panel; }
+QTableWidget { background: transparent; border: 0; selection-background-color: %selected; selection-color: %ink; outline: 0; }
+QTableWidget:focus { border: 1px solid %ink; }
+QTableWidget::item { padding: 0 4px; border-bottom: 1px solid %line; }
+QTableWidget QLineEdit { min-height: 0; padding: 0 4px; }
+QHeaderView { background: transparent; }
+QHeaderView::section { background: transparent; color: %soft; border: 0; border-bottom: 1px solid %strong; padding: 3px 4px; }
+QListWidget { background: transparent; border: 0; outline: 0; selection-background-color: %selected; selection-color: %ink; }
+QListWidget:focus { border: 1px solid %ink; }
+QComboBox::drop-down { border: 0; width: %droppx; }
+QComboBox::down-arrow { image: none; width: 0; height: 0; border-left: 4px solid %panel; border-right: 4px solid %panel; border-top: 5px solid %ink; margin-right: 6px; }
+QSpinBox::up-button, QSpinBox::down-button, QDoubleSpinBox::up-button, QDoubleSpinBox::down-button { width: 0; border: 0; }
+QListView::indicator { width: %boxpx; height: %boxpx; border: 1px solid %strong; border-radius: 2px; background: %panel; image: none; }
+QListView::indicator:checked { background: %ink; border: 1px solid %ink; image: url(:/ash/tick-%appearance.xpm); }
+QTextBrowser { background: #FFFFFF; border: 1px solid %strong; color: #24211E; }
+QCheckBox::indicator { width: %boxpx; height: %boxpx; border: 1px solid %strong; border-radius: 2px; background: %panel; }
+QCheckBox::indicator:checked { background: %ink; border-color: %ink; image: url(:/ash/tick-%appearance.xpm); }
+QCheckBox:focus { border: 1px solid %ink; border-radius: 3px; }
+QScrollBar:vertical { background: transparent; width: 10px; margin: 0; }
+QScrollBar::handle:vertical { background: %strong; border-radius: 4px; min-height: 24px; margin: 1px; }
+QScrollBar:horizontal { background: transparent; height: 10px; margin: 0; }
+QScrollBar::handle:horizontal { background: %strong; border-radius: 4px; min-width: 24px; margin: 1px; }
+QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
+QMenu { background: %panel; border: 1px solid %strong; }
+QMenu::item:selected { background: %selected; color: %ink; }
+QSpinBox { background: %panel; border: 1px solid %strong; border-radius: 3px; padding: 3px 6px; min-height: %fieldpx; }
+QSpinBox:focus { border: 2px solid %ink; padding: 2px 5px; }
 QLabel[soft="true"] { color: %soft; }
 QLabel[problem="true"] { color: %ink; font-weight: 600; }
 QScrollArea { border: 0; background: transparent; }
 )");
   QString filled = sheet;
-  const std::pair<const char*, QString> tokens[] = {{"%panel", t.panel.name()},
-                                                    {"%selected", t.selected.name()},
-                                                    {"%strong", t.strongLine.name()},
-                                                    {"%line", t.line.name()},
-                                                    {"%ink", t.ink.name()},
-                                                    {"%soft", t.softInk.name()},
-                                                    {"%onember", t.onEmber().name()},
-                                                    {"%ember", t.ember.name()},
-                                                    {"%fieldpx", QString::number(px(18)) + QStringLiteral("px")}};
+  const std::pair<const char*, QString> tokens[] = {
+      {"%appearance", t.isDark ? QStringLiteral("dark") : QStringLiteral("light")},
+      {"%panel", t.panel.name()},
+      {"%selected", t.selected.name()},
+      {"%strong", t.strongLine.name()},
+      {"%line", t.line.name()},
+      {"%ink", t.ink.name()},
+      {"%soft", t.softInk.name()},
+      {"%onember", t.onEmber().name()},
+      {"%ember", t.ember.name()},
+      {"%droppx", QString::number(px(18)) + QStringLiteral("px")},
+      {"%boxpx", QString::number(px(13)) + QStringLiteral("px")},
+      {"%smallpx", QString::number(px(12)) + QStringLiteral("px")},
+      {"%fieldpx", QString::number(px(18)) + QStringLiteral("px")}};
   for (const auto& [token, value] : tokens) filled.replace(QLatin1String(token), value);
   return filled;
 }

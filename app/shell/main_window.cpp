@@ -2,175 +2,289 @@
 #include "app/shell/main_window.h"
 
 #include <QCloseEvent>
-#include <QFile>
-#include <QFileDialog>
+#include <QDir>
 #include <QFileInfo>
-#include <QProcess>
-#include <QShortcut>
+#include <QLabel>
 #include <QStackedWidget>
+#include <QStandardPaths>
+#include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
 
+#include "app/finder/finder.h"
 #include "app/follow/run_follower.h"
+#include "app/look/ask_file.h"
+#include "app/look/parts.h"
 #include "app/look/theme.h"
-#include "app/shell/station_page.h"
+#include "app/plan/plan_station.h"
+#include "app/readings/readings_page.h"
 #include "app/shell/trail.h"
-#include "app/watch/start_form.h"
+#include "app/standings/standings_station.h"
+#include "app/start/start_page.h"
+#include "app/traces/traces_station.h"
 #include "app/watch/watch_station.h"
 #include "app/watch/watch_words.h"
-#include "book/run_writer.h"
+#include "app/writeup/writeup_station.h"
+#include "model/entry_line.h"
 #include "model/role.h"
-#include "system/runtime_folder.h"
 
 namespace ash {
+using look::text;
 namespace {
-constexpr int kWatchStation = 1;
-}
 
-MainWindow::MainWindow(const QString& recorder, QWidget* parent) : QMainWindow(parent), m_recorder(recorder) {
+constexpr int kNoticeMs = 12'000;
+constexpr int kReadinessEveryMs = 3'000;
+const QString kBookEnding = QStringLiteral(".ashbook");
+
+}  // namespace
+
+MainWindow::MainWindow(const QString& recorder, QWidget* parent)
+    : QMainWindow(parent), m_recorder(recorder), m_desk(this) {
   setWindowTitle(tr("Ash Gauge"));
-  setMinimumSize(look::px(1000), look::px(640));
+  setMinimumSize(std::min(look::px(1120), 1600), std::min(look::px(700), 1000));
   auto* body = new QWidget(this);
   auto* column = new QVBoxLayout(body);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(0);
   m_trail = new Trail(body);
-  m_stations = new QStackedWidget(body);
+  m_pages = new QStackedWidget(body);
+  m_notice = look::label({}, 13, QFont::DemiBold, body);
+  m_notice->setObjectName(QStringLiteral("notice"));
+  m_notice->setWordWrap(true);
+  m_notice->setContentsMargins(look::px(16), look::px(8), look::px(16), look::px(8));
+  look::withGround(m_notice, look::theme().selected);
+  m_notice->hide();
   column->addWidget(m_trail);
-  column->addWidget(m_stations, 1);
+  column->addWidget(m_pages, 1);
+  column->addWidget(m_notice);
   setCentralWidget(body);
   buildStations();
   buildShortcuts();
   connectFollower();
+  connectKeeper();
+  connectReader();
   if (!restoreGeometry(m_settings.windowGeometry())) resize(look::px(1280), look::px(800));
-  goTo(std::clamp(m_settings.station(), 0, 4));
-  m_watch->form()->setFocus();
   m_trail->setBook(tr("Ash Gauge"), tr("No book open"));
-  m_trail->setMachine(tr("No run yet"), QString());
+  m_trail->setMachine(tr("This machine"), tr("looking …"));
+  m_start->setLastBook(m_settings.lastBook());
+  goTo(Start);
   refreshTrail();
 }
 
 MainWindow::~MainWindow() {
-  m_thread.quit();
-  m_thread.wait();
+  for (QThread* thread : {&m_followThread, &m_keepThread, &m_readThread}) {
+    thread->quit();
+    thread->wait();
+  }
 }
 
 void MainWindow::buildStations() {
-  m_watch = new WatchStation(m_stations);
-  m_stations->addWidget(new StationPage(tr("Plan"),
-                                        tr("Here the question, the conditions to hold equal and the grid of setups and "
-                                           "loads will be planned; until then a run is started on Watch."),
-                                        m_stations));
-  m_stations->addWidget(m_watch);
-  m_stations->addWidget(new StationPage(tr("Traces"),
-                                        tr("Here the curves of several runs will be laid over each other; until then "
-                                           "`ashg analyze` works out the figures of a run."),
-                                        m_stations));
-  m_stations->addWidget(new StationPage(
-      tr("Standings"),
-      tr("Here the setups will be ranked with their margins; until then `ashg compare` sets runs against each other."),
-      m_stations));
-  m_stations->addWidget(new StationPage(
-      tr("Write-up"), tr("Here the page will be put together; until then `ashg report` writes a study up as HTML."),
-      m_stations));
-  const QString lines[] = {tr("a question"), tr("a run, live"), tr("the curves"), tr("what is best"), tr("the page")};
-  for (int i = 0; i < 5; ++i) m_trail->setStationLine(i, lines[i]);
+  m_plan = new PlanStation(m_desk, m_pages);
+  m_watch = new WatchStation(m_pages);
+  m_traces = new TracesStation(m_desk, m_pages);
+  m_standings = new StandingsStation(m_desk, m_pages);
+  m_writeUp = new WriteUpStation(m_desk, m_pages);
+  m_readings = new ReadingsPage(m_pages);
+  m_start = new StartPage(m_pages);
+  for (QWidget* page :
+       std::initializer_list<QWidget*>{m_plan, m_watch, m_traces, m_standings, m_writeUp, m_readings, m_start})
+    m_pages->addWidget(page);
+  m_finder = new Finder(this);
   connect(m_trail, &Trail::stationChosen, this, &MainWindow::goTo);
   connect(m_trail, &Trail::stopPressed, this, &MainWindow::stopLoad);
-  connect(m_watch, &WatchStation::startPressed, this, &MainWindow::startRun);
-  connect(m_watch, &WatchStation::wish, this, &MainWindow::wishToSend);
-}
-
-void MainWindow::buildShortcuts() {
-  const auto add = [this](const QKeySequence& keys, auto action) {
-    auto* shortcut = new QShortcut(keys, this);
-    connect(shortcut, &QShortcut::activated, this, action);
-  };
-  for (int i = 0; i < 5; ++i) add(QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + i)), [this, i] { goTo(i); });
-  add(QKeySequence(Qt::CTRL | Qt::Key_Period), [this] { stopLoad(); });
-  add(QKeySequence(Qt::CTRL | Qt::Key_O), [this] { chooseBook(); });
-  add(QKeySequence(Qt::CTRL | Qt::Key_Q), [this] { close(); });
-  add(QKeySequence(Qt::Key_Slash), [this] {
-    goTo(kWatchStation);
-    m_watch->focusNote();
+  connect(m_trail, &Trail::bookPressed, this, [this] { m_desk.hasBook() ? openFinder(tr("study")) : goTo(Start); });
+  connect(m_plan, &PlanStation::startWanted, this, [this] { startRun(m_plan->request()); });
+  connect(m_plan, &PlanStation::watchWanted, this, [this](const QString& run) {
+    emit showRunWanted(run);
+    goTo(Watch);
   });
+  connect(m_watch, &WatchStation::startPressed, this, [this] { startRun(m_watch->form()->request()); });
+  connect(m_watch, &WatchStation::wish, this, &MainWindow::wishToSend);
+  connect(m_watch, &WatchStation::lateEntry, this, &MainWindow::takeLateEntry);
+  connect(m_watch, &WatchStation::planWanted, this, [this] {
+    goTo(Plan);
+    m_plan->focusGrid();
+  });
+  connect(m_standings, &StandingsStation::runsWanted, this, [this](const QStringList& runs) {
+    m_traces->showRuns(runs);
+    goTo(Traces);
+  });
+  connect(m_start, &StartPage::demoWanted, this, &MainWindow::openDemo);
+  connect(m_start, &StartPage::newBookWanted, this, &MainWindow::newBook);
+  connect(m_start, &StartPage::logWanted, this, &MainWindow::logNow);
+  connect(m_start, &StartPage::openWanted, this, &MainWindow::chooseBook);
+  connect(m_start, &StartPage::lastBookWanted, this, [this] { openBook(m_settings.lastBook()); });
 }
 
 void MainWindow::connectFollower() {
   m_follower = new RunFollower;
-  m_follower->moveToThread(&m_thread);
-  connect(&m_thread, &QThread::finished, m_follower, &QObject::deleteLater);
-  connect(this, &MainWindow::bookWanted, m_follower, &RunFollower::openBook);
+  m_follower->moveToThread(&m_followThread);
+  connect(&m_followThread, &QThread::finished, m_follower, &QObject::deleteLater);
+  connect(this, &MainWindow::followWanted, m_follower, &RunFollower::openBook);
   connect(this, &MainWindow::runExpected, m_follower, &RunFollower::expectRun);
+  connect(this, &MainWindow::showRunWanted, m_follower, &RunFollower::showRun);
   connect(this, &MainWindow::wishToSend, m_follower, &RunFollower::send);
   connect(m_follower, &RunFollower::news, this, &MainWindow::takeNews);
   connect(m_follower, &RunFollower::answered, this,
           [this](bool ok, const QString& why) { m_watch->showAnswer(ok, why); });
   connect(m_follower, &RunFollower::runMissing, this, &MainWindow::runDidNotCome);
-  connect(m_follower, &RunFollower::bookOpened, this,
-          [this](const QString& path, const std::shared_ptr<const std::vector<Study>>& studies, int runs) {
-            m_bookPath = path;
-            m_settings.setLastBook(path);
-            setWindowTitle(tr("%1 – Ash Gauge").arg(QFileInfo(path).completeBaseName()));
-            m_trail->setBook(QFileInfo(path).completeBaseName(), runs == 1 ? tr("1 run") : tr("%1 runs").arg(runs));
-            m_watch->setStudies(*studies);
-            refreshTrail();
-          });
-  connect(m_follower, &RunFollower::bookRefused, this,
-          [this](const QString& why) { m_watch->form()->setProblem(why); });
-  m_thread.start();
+  // The follower has seen other runs than before: the book is read again.
+  connect(m_follower, &RunFollower::bookOpened, this, &MainWindow::refreshWanted);
+  connect(m_follower, &RunFollower::bookRefused, this, &MainWindow::say);
+  m_followThread.start();
 }
 
-void MainWindow::openBook(const QString& path) {
-  m_bookPath = QFileInfo(path).absoluteFilePath();
-  emit bookWanted(m_bookPath);
+void MainWindow::connectKeeper() {
+  m_keeper = new BookKeeper;
+  m_keeper->moveToThread(&m_keepThread);
+  connect(&m_keepThread, &QThread::finished, m_keeper, &QObject::deleteLater);
+  connect(this, &MainWindow::bookWanted, m_keeper, &BookKeeper::open);
+  connect(this, &MainWindow::refreshWanted, m_keeper, &BookKeeper::refresh);
+  connect(this, &MainWindow::pageWanted, m_keeper, &BookKeeper::writePage);
+  connect(this, &MainWindow::readinessWanted, m_keeper, &BookKeeper::lookAtReadiness);
+  connect(this, &MainWindow::demoWanted, m_keeper, &BookKeeper::makeDemoBook);
+  connect(&m_desk, &StudyDesk::workWanted, m_keeper, &BookKeeper::workOut);
+  connect(&m_desk, &StudyDesk::putWanted, m_keeper, &BookKeeper::putStudy);
+  connect(&m_desk, &StudyDesk::removeWanted, m_keeper, &BookKeeper::removeStudy);
+  connect(&m_desk, &StudyDesk::voidWanted, m_keeper, &BookKeeper::voidRun);
+  connect(&m_desk, &StudyDesk::restoreWanted, m_keeper, &BookKeeper::restoreRun);
+  connect(&m_desk, &StudyDesk::eventWanted, m_keeper, &BookKeeper::addEvent);
+  connect(m_writeUp, &WriteUpStation::writeWanted, this, &MainWindow::pageWanted);
+  connect(m_keeper, &BookKeeper::opened, this, &MainWindow::takeBook);
+  connect(m_keeper, &BookKeeper::changed, this,
+          [this](const std::shared_ptr<const BookView>& view) { m_desk.takeBook(view, false); });
+  connect(m_keeper, &BookKeeper::workedOut, &m_desk, &StudyDesk::takeReport);
+  connect(m_keeper, &BookKeeper::readiness, &m_desk, &StudyDesk::takeReadiness);
+  connect(m_keeper, &BookKeeper::refused, this, [this](const QString& why) {
+    say(why);
+    emit refreshWanted();
+  });
+  connect(m_keeper, &BookKeeper::notOpened, this, [this](const QString& why) {
+    m_start->setProblem(why);
+    m_start->setDemoProgress(1, 1);
+    say(why);
+  });
+  connect(m_keeper, &BookKeeper::pageWritten, this, [this](const QString& path) {
+    m_writeUp->showWritten(path);
+    say(tr("The page is written: %1").arg(path));
+  });
+  connect(m_keeper, &BookKeeper::demoProgress, m_start, &StartPage::setDemoProgress);
+  connect(m_keeper, &BookKeeper::demoMade, this, &MainWindow::openBook);
+  connect(&m_desk, &StudyDesk::changed, this, [this] {
+    m_watch->setStudies(m_desk.studies());
+    showLastRun();
+    refreshTrail();
+    refreshEarlier();
+  });
+  connect(&m_desk, &StudyDesk::reportChanged, this, [this] {
+    refreshTrail();
+    refreshEarlier();
+  });
+  auto* timer = new QTimer(this);
+  connect(timer, &QTimer::timeout, this, [this] {
+    const bool isWanted = page() == Plan && m_desk.study() != nullptr && !m_watch->model().isGoingOn() && isVisible();
+    if (isWanted) emit readinessWanted(text(m_desk.study()->name));
+  });
+  timer->start(kReadinessEveryMs);
+  m_keepThread.start();
 }
 
-void MainWindow::chooseBook() {
-  const QString path =
-      QFileDialog::getSaveFileName(this, tr("Open a book, or name a new one"), m_settings.lastBook(),
-                                   tr("Books (*.ashbook)"), nullptr, QFileDialog::DontConfirmOverwrite);
-  if (!path.isEmpty()) openBook(path.endsWith(QStringLiteral(".ashbook")) ? path : path + QStringLiteral(".ashbook"));
+void MainWindow::connectReader() {
+  m_reader = new BenchReader;
+  m_reader->moveToThread(&m_readThread);
+  connect(&m_readThread, &QThread::finished, m_reader, &QObject::deleteLater);
+  connect(this, &MainWindow::lookWanted, m_reader, &BenchReader::look);
+  connect(this, &MainWindow::restWanted, m_reader, &BenchReader::rest);
+  connect(m_reader, &BenchReader::seen, this, &MainWindow::takeReadings);
+  connect(m_readings, &ReadingsPage::looking, this, [this](bool isSeen) {
+    if (isSeen)
+      emit lookWanted(true);
+    else
+      emit restWanted();
+  });
+  m_readThread.start();
+  emit lookWanted(false);
 }
 
-void MainWindow::goTo(int station) {
-  m_stations->setCurrentIndex(station);
-  m_trail->setCurrent(station);
-  m_settings.setStation(station);
+void MainWindow::takeReadings(const std::shared_ptr<const BenchReadings>& readings) {
+  m_readings->show(readings);
+  if (!m_watch->model().hasRun())
+    m_trail->setMachine(readings->machine.empty() ? tr("This machine") : text(readings->machine),
+                        tr("%1 readings").arg(readings->readings.size()));
+  struct Group {
+    QString name;
+    const char* prefix;
+  };
+  std::vector<FoundGroup> groups;
+  for (const auto& [name, prefix] :
+       {Group{tr("Processor"), "cpu."}, Group{tr("Graphics"), "gpu."}, Group{tr("Power delivery"), "board."},
+        Group{tr("Memory, drives"), "storage."}, Group{tr("Fans"), "fan."}, Group{tr("Wall and room"), "room."}}) {
+    FoundGroup group{name, tr("nothing is read here"), {}, false};
+    QStringList what;
+    for (const ReadingNow& reading : readings->readings) {
+      if (!reading.reading.role.starts_with(prefix)) continue;
+      group.isThere = true;
+      const QString words = text(plainRoleName(reading.reading.role)).toLower();
+      if (what.size() < 3 && !what.contains(words)) what << words;
+      const auto limit = reading.reading.limits.find("throttle");
+      if (limit != reading.reading.limits.end()) group.limit = tr("limit %1 °C").arg(std::lround(limit->second));
+    }
+    if (group.isThere) group.what = what.join(QStringLiteral(", "));
+    if (!group.isThere && QLatin1String(prefix) == QLatin1String("room."))
+      group.what = tr("type them by hand during a run: room 22.4, wall 162");
+    groups.push_back(group);
+  }
+  m_start->setFound(groups, static_cast<int>(readings->readings.size()));
 }
 
-// The recorder is a process of its own: closing the window does not end the run.
-void MainWindow::startRun() {
-  if (m_bookPath.isEmpty()) chooseBook();
-  if (m_bookPath.isEmpty()) return;
-  const auto folder = runtimeSubfolder("runs");
-  if (!folder) return m_watch->form()->setProblem(QString::fromStdString(folder.error().message));
-  const QString id = QString::fromStdString(newRunId());
-  m_recorderLog = QStringLiteral("%1/%2.log").arg(QString::fromStdString(*folder), id);
-  QProcess recorder;
-  recorder.setProgram(m_recorder);
-  recorder.setArguments(m_watch->form()->request().arguments(m_bookPath, id));
-  recorder.setStandardInputFile(QProcess::nullDevice());
-  recorder.setStandardOutputFile(QProcess::nullDevice());
-  recorder.setStandardErrorFile(m_recorderLog);
+void MainWindow::openBook(const QString& path) { emit bookWanted(QFileInfo(path).absoluteFilePath()); }
+
+void MainWindow::takeBook(const std::shared_ptr<const BookView>& view) {
+  const QString study = m_settings.lastStudy();
+  const bool isSameBook = m_settings.lastBook() == view->path;
+  m_settings.setLastBook(view->path);
+  setWindowTitle(tr("%1 – Ash Gauge").arg(QFileInfo(view->path).completeBaseName()));
+  m_desk.takeBook(view, true);
+  if (isSameBook) m_desk.chooseStudy(study);
+  emit followWanted(view->path);
+  m_shownStudy.clear();
+  showLastRun();
+  goTo(isSameBook ? std::clamp(m_settings.station(), 0, 4) : Plan);
+  if (m_startOnOpen) startRun(*m_startOnOpen);
+  m_startOnOpen.reset();
+  if (m_desk.study() != nullptr) emit readinessWanted(text(m_desk.study()->name));
+}
+
+int MainWindow::page() const { return m_pages->currentIndex(); }
+
+void MainWindow::goTo(int page) {
+  if (!m_desk.hasBook() && page != Readings && page != Watch) page = Start;
+  m_pages->setCurrentIndex(page);
+  if (page != Start) m_trail->setCurrent(page);
+  if (page < Readings && m_desk.hasBook()) m_settings.setStation(page);
+}
+
+void MainWindow::startRun(const StartRequest& request) {
+  if (!m_desk.hasBook()) return newBook();
+  if (request.study.isEmpty() || m_watch->model().isGoingOn()) return;
+  m_plan->setProblem({});
   m_watch->form()->setProblem({});
-  if (!recorder.startDetached())
-    return m_watch->form()->setProblem(tr("Cannot start the recorder %1; install the program again.").arg(m_recorder));
+  const auto id = m_recorder.start(request, m_desk.bookPath());
+  if (!id) {
+    m_plan->setProblem(text(id.error().message));
+    return m_watch->form()->setProblem(text(id.error().message));
+  }
+  m_plan->setStarting(true);
   m_watch->form()->setStarting(true);
-  emit runExpected(id);
+  emit runExpected(*id);
 }
 
 void MainWindow::runDidNotCome() {
+  m_plan->setStarting(false);
   m_watch->form()->setStarting(false);
-  QFile log(m_recorderLog);
-  QString why;
-  if (log.open(QIODevice::ReadOnly)) {
-    for (const QString& line : QString::fromUtf8(log.readAll()).split(QLatin1Char('\n'))) {
-      if (line.startsWith(QStringLiteral("ashg: "))) why = line.mid(6);
-    }
-  }
-  m_watch->form()->setProblem(why.isEmpty() ? tr("The run did not start; %1 may say why.").arg(m_recorderLog) : why);
+  m_plan->setProblem(m_recorder.whyMissing());
+  m_watch->form()->setProblem(m_recorder.whyMissing());
 }
 
 void MainWindow::stopLoad() {
@@ -178,22 +292,84 @@ void MainWindow::stopLoad() {
 }
 
 void MainWindow::takeNews(const std::shared_ptr<const LiveBatch>& batch) {
-  if (batch->begun) m_watch->form()->setStarting(false);
-  if (batch->outcome && !m_recorderLog.isEmpty()) QFile::remove(m_recorderLog);
+  const bool wasStarting = batch->begun && !batch->outcome;
+  if (batch->begun) {
+    m_plan->setStarting(false);
+    m_watch->form()->setStarting(false);
+  }
+  if (batch->outcome) m_recorder.forget();
   m_watch->model().take(batch);
+  if (wasStarting && (page() == Plan || page() == Start)) goTo(Watch);
+  m_plan->setRunning(m_watch->model().isGoingOn());
   refreshTrail();
+  if (batch->begun) refreshEarlier();
+}
+
+// A line for a run that is over goes into the book; a void makes the run void, which can be undone.
+void MainWindow::takeLateEntry(const QString& run, const QString& line) {
+  const auto entry = parseEntry(line.toStdString());
+  if (!entry) return m_watch->showAnswer(false, text(entry.error().message));
+  if (entry->kind == Entry::Kind::Void)
+    m_desk.voidRun(run, text(entry->text));
+  else
+    m_desk.addEvent(run, eventOf(*entry, kMissing));
+  m_watch->showAnswer(true, {});
+  emit showRunWanted(run);
+}
+
+// Watch shows the last run of the study in hand, while none goes on.
+void MainWindow::showLastRun() {
+  if (m_desk.study() == nullptr || m_shownStudy == text(m_desk.study()->name)) return;
+  m_shownStudy = text(m_desk.study()->name);
+  m_settings.setLastStudy(m_shownStudy);
+  if (!m_desk.runs().empty()) emit showRunWanted(text(m_desk.runs().back().info.id));
+}
+
+// The first completed repeat of the same cell stands behind the run that is watched.
+void MainWindow::refreshEarlier() {
+  LiveModel& model = m_watch->model();
+  std::shared_ptr<const AnalyzedRun> earlier;
+  QString label;
+  if (model.hasRun() && m_desk.report()) {
+    for (size_t i = 0; i < m_desk.report()->runs.size(); ++i) {
+      const RunInfo& info = m_desk.report()->summaries[i].info;
+      const bool isSameCell =
+          info.study == model.info().study && info.setup == model.info().setup && info.load == model.info().load;
+      if (!isSameCell || info.id == model.info().id || info.outcome != Outcome::Completed || earlier) continue;
+      earlier = m_desk.report()->runs[i];
+      label = tr("repeat %1").arg(info.repeat);
+    }
+  }
+  model.setEarlier(std::move(earlier), label);
 }
 
 void MainWindow::refreshTrail() {
   const LiveModel& model = m_watch->model();
   const bool wasStopped = model.hasRun() && !model.isGoingOn() && *model.outcome() != Outcome::Completed;
-  m_trail->setStationLine(kWatchStation, stationLine(model), wasStopped && *model.outcome() == Outcome::StoppedByRule);
+  const Study* study = m_desk.study();
+  QString plan = tr("a question");
+  if (study != nullptr) {
+    const auto done = std::count_if(m_desk.runs().begin(), m_desk.runs().end(),
+                                    [](const RunSummary& run) { return countsAsDone(run.info.outcome); });
+    plan = tr("%1 of %2 runs").arg(done).arg(static_cast<size_t>(done) + m_desk.runsToDo().size());
+  }
+  m_trail->setStationLine(Plan, plan);
+  m_trail->setStationLine(Watch, stationLine(model), wasStopped && *model.outcome() == Outcome::StoppedByRule);
+  m_trail->setStationLine(Traces, study == nullptr ? tr("the curves") : m_traces->stateLine());
+  m_trail->setStationLine(Standings, study == nullptr ? tr("what is best") : m_standings->stateLine());
+  m_trail->setStationLine(WriteUp, study == nullptr ? tr("the page") : m_writeUp->stateLine());
   m_trail->showLoad(model.isGoingOn(), wasStopped);
+  if (m_desk.hasBook())
+    m_trail->setBook(QFileInfo(m_desk.bookPath()).completeBaseName(),
+                     study == nullptr ? tr("no study yet") : text(study->name));
   if (!model.hasRun()) return;
-  m_trail->setMachine(QString::fromStdString(model.info().machine),
-                      tr("%1 readings").arg(model.info().readings.size()));
-  m_trail->setBook(QFileInfo(m_bookPath).completeBaseName(), QString::fromStdString(model.info().study));
-  // The device with the fewest kelvin left.
+  m_trail->setMachine(text(model.info().machine), tr("%1 readings").arg(model.info().readings.size()));
+  refreshHeadroom();
+}
+
+// The device with the fewest kelvin left.
+void MainWindow::refreshHeadroom() {
+  const LiveModel& model = m_watch->model();
   std::string nearest;
   double least = INFINITY;
   for (const std::string& column : model.budgetColumns()) {
@@ -209,8 +385,54 @@ void MainWindow::refreshTrail() {
   const bool isWatched = nearest == model.info().watched;
   const QColor fill =
       isWatched ? look::theme().series(model.info().setupIndex) : look::theme().seriesTint(model.info().setupIndex);
-  m_trail->headroom()->show(QString::fromStdString(shortDeviceName(nearest)), model.latest(nearest) - foot,
+  m_trail->headroom()->show(text(shortDeviceName(nearest)), model.latest(nearest) - foot,
                             *model.limit(nearest, "throttle") - foot, fill);
+}
+
+void MainWindow::say(const QString& sentence) {
+  m_notice->setText(sentence);
+  m_notice->show();
+  QTimer::singleShot(kNoticeMs, m_notice, [this, sentence] {
+    if (m_notice->text() == sentence) m_notice->hide();
+  });
+}
+
+void MainWindow::openDemo() {
+  const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
+  QDir().mkpath(folder);
+  const QString path = folder + QStringLiteral("/demo") + kBookEnding;
+  if (QFileInfo::exists(path)) return openBook(path);
+  m_start->setProblem({});
+  m_start->setDemoProgress(0, 30);
+  emit demoWanted(path);
+}
+
+void MainWindow::newBook() {
+  const QString start = QDir::homePath() + QStringLiteral("/bench") + kBookEnding;
+  look::askForFile(this, look::FileWish::Save, tr("Where shall the new book be?"), start, kBookEnding,
+                   [this](const QString& path) { openBook(path); });
+}
+
+void MainWindow::chooseBook() {
+  const QString folder =
+      m_settings.lastBook().isEmpty() ? QDir::homePath() : QFileInfo(m_settings.lastBook()).absolutePath();
+  look::askForFile(this, look::FileWish::Open, tr("Open a book"), folder, kBookEnding,
+                   [this](const QString& path) { openBook(path); });
+}
+
+void MainWindow::logNow() {
+  StartRequest request;
+  request.study = tr("Just logging");
+  request.setup = tr("as it stands");
+  request.load = QStringLiteral("vector");
+  request.phases = QStringLiteral("idle 12h");
+  m_startOnOpen = request;
+  openBook(QDir::homePath() + QStringLiteral("/ash-gauge-log") + kBookEnding);
+}
+
+void MainWindow::resizeEvent(QResizeEvent* event) {
+  QMainWindow::resizeEvent(event);
+  if (m_finder != nullptr) m_finder->hide();
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The window: the trail on top, one station below. It only swaps stations and passes wishes on.
+// The window: the trail on top, one station below. It swaps stations and passes wishes between them and the threads.
 #pragma once
 
 #include <QMainWindow>
@@ -7,57 +7,117 @@
 #include <memory>
 
 #include "app/follow/live_run.h"
+#include "app/shell/recorder_start.h"
 #include "app/shell/settings.h"
-#include "model/study.h"
+#include "app/study/study_desk.h"
 
+class QLabel;
 class QStackedWidget;
 
 namespace ash {
 
+class BenchReader;
+class Finder;
+class PlanStation;
+class ReadingsPage;
 class RunFollower;
+class StandingsStation;
+class StartPage;
+class TracesStation;
 class Trail;
 class WatchStation;
+class WriteUpStation;
+struct BenchReadings;
+struct FinderEntry;
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
  public:
+  enum Page { Plan, Watch, Traces, Standings, WriteUp, Readings, Start };
+
   /// `recorder` is the path of `ashg`, which is started for every run.
   MainWindow(const QString& recorder, QWidget* parent = nullptr);
   ~MainWindow() override;
 
   void openBook(const QString& path);
+  QString bookPath() const { return m_desk.bookPath(); }
+  void goTo(int page);
+  int page() const;
+  StudyDesk& desk() { return m_desk; }
+  PlanStation* plan() { return m_plan; }
   WatchStation* watch() { return m_watch; }
+  TracesStation* traces() { return m_traces; }
+  StandingsStation* standings() { return m_standings; }
+  WriteUpStation* writeUp() { return m_writeUp; }
 
  signals:
+  /// Another appearance is wanted: whoever made the window makes it anew.
+  void appearanceWanted(bool isDark);
   // To the follower's thread.
-  void bookWanted(const QString& path);
+  void followWanted(const QString& path);
   void runExpected(const QString& runId);
+  void showRunWanted(const QString& runId);
   void wishToSend(const QString& what, const QString& text);
+  // To the keeper's thread.
+  void bookWanted(const QString& path);
+  void refreshWanted();
+  void pageWanted(const QString& path);
+  void readinessWanted(const QString& study);
+  void demoWanted(const QString& path);
+  // To the reader's thread.
+  void lookWanted(bool keepsOn);
+  void restWanted();
 
  protected:
   void closeEvent(QCloseEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
 
  private:
   void buildStations();
   void buildShortcuts();
   void connectFollower();
-  void goTo(int station);
-  void startRun();
+  void connectKeeper();
+  void connectReader();
+  void takeBook(const std::shared_ptr<const BookView>& view);
+  void takeReadings(const std::shared_ptr<const BenchReadings>& readings);
+  void startRun(const StartRequest& request);
+  void runDidNotCome();
   void stopLoad();
   void takeNews(const std::shared_ptr<const LiveBatch>& batch);
+  void takeLateEntry(const QString& run, const QString& line);
   void refreshTrail();
-  void runDidNotCome();
+  void refreshHeadroom();
+  void refreshEarlier();
+  void showLastRun();
+  void say(const QString& sentence);
+  void openDemo();
+  void newBook();
   void chooseBook();
+  void logNow();
+  void openFinder(const QString& onlyKind = {});
+  std::vector<FinderEntry> commands();
+  void addPlaces(std::vector<FinderEntry>& entries);
 
-  QString m_recorder;
-  QString m_bookPath;
-  QString m_recorderLog;  // where the recorder that is being started writes what goes wrong
   Settings m_settings;
+  RecorderStart m_recorder;
+  StudyDesk m_desk;
+  QString m_shownStudy;                       // whose last run Watch was given
+  std::optional<StartRequest> m_startOnOpen;  // "log now": begins once its book is open
   Trail* m_trail;
-  QStackedWidget* m_stations;
+  QStackedWidget* m_pages;
+  QLabel* m_notice;
+  PlanStation* m_plan = nullptr;
   WatchStation* m_watch = nullptr;
-  QThread m_thread;
+  TracesStation* m_traces = nullptr;
+  StandingsStation* m_standings = nullptr;
+  WriteUpStation* m_writeUp = nullptr;
+  ReadingsPage* m_readings = nullptr;
+  StartPage* m_start = nullptr;
+  Finder* m_finder = nullptr;
+  QThread m_followThread, m_keepThread, m_readThread;
   RunFollower* m_follower;
+  BookKeeper* m_keeper;
+  BenchReader* m_reader;
 };
 
 }  // namespace ash

@@ -21,4 +21,11 @@ void Settings::setStation(int station) { m_settings->setValue(QStringLiteral("wi
 QString Settings::lastBook() const { return m_settings->value(QStringLiteral("book/last")).toString(); }
 void Settings::setLastBook(const QString& path) { m_settings->setValue(QStringLiteral("book/last"), path); }
 
+QString Settings::lastStudy() const { return m_settings->value(QStringLiteral("study")).toString(); }
+void Settings::setLastStudy(const QString& name) { m_settings->setValue(QStringLiteral("study"), name); }
+QString Settings::appearance() const { return m_settings->value(QStringLiteral("appearance")).toString(); }
+void Settings::setAppearance(const QString& appearance) {
+  m_settings->setValue(QStringLiteral("appearance"), appearance);
+}
+
 }  // namespace ash

@@ -20,6 +20,11 @@ class Settings {
   void setStation(int station);
   QString lastBook() const;
   void setLastBook(const QString& path);
+  QString lastStudy() const;
+  void setLastStudy(const QString& name);
+  /// "dark", "light", or empty: as the desktop has it.
+  QString appearance() const;
+  void setAppearance(const QString& appearance);
 
  private:
   std::unique_ptr<QSettings> m_settings;

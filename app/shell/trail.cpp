@@ -101,31 +101,60 @@ void NearestHeadroom::paintEvent(QPaintEvent*) {
   painter.drawText(QRect(px(30), px(30), width() - px(30), px(18)), Qt::AlignVCenter, tr("nearest headroom"));
 }
 
+TrailCorner::TrailCorner(const QString& name, const QString& tip, bool isStation, QWidget* parent)
+    : QAbstractButton(parent), m_isStation(isStation) {
+  setCheckable(isStation);
+  setAutoExclusive(isStation);
+  setFocusPolicy(Qt::StrongFocus);
+  setCursor(Qt::PointingHandCursor);
+  setAccessibleName(name);
+  setToolTip(tip);
+}
+
+void TrailCorner::setLines(const QString& first, const QString& second) {
+  m_first = first;
+  m_second = second;
+  setAccessibleDescription(first + QStringLiteral(", ") + second);
+  update();
+}
+
+QSize TrailCorner::sizeHint() const { return {px(m_isStation ? 104 : 148), px(56)}; }
+
+void TrailCorner::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  const auto& t = theme();
+  const auto line = [&](int top, const QString& words, const QFont& font, const QColor& colour) {
+    painter.setFont(font);
+    painter.setPen(colour);
+    painter.drawText(QRect(px(2), top, width() - px(6), px(19)), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(words, Qt::ElideRight, width() - px(6)));
+  };
+  const QFont lead = look::font(13, isChecked() || !m_isStation ? QFont::DemiBold : QFont::Medium);
+  line(px(12), m_first, m_isStation ? lead : look::font(12), m_isStation ? t.ink : t.softInk);
+  line(px(30), m_second, m_isStation ? look::font(12) : lead, m_isStation ? t.softInk : t.ink);
+  if (isChecked()) painter.fillRect(QRect(0, height() - 3, width() - px(10), 3), t.ink);
+  if (!hasFocus()) return;
+  painter.setPen(QPen(t.ink, 1));
+  painter.drawRoundedRect(QRectF(0.5, px(6) + 0.5, width() - 3, height() - px(12)), 4, 4);
+}
+
 Trail::Trail(QWidget* parent) : QWidget(parent) {
   setFixedHeight(px(56));
-  const auto twoLines = [this](QLabel*& upper, QLabel*& lower, int width) {
-    auto* box = new QWidget(this);
-    box->setFixedWidth(width);
-    auto* lines = new QVBoxLayout(box);
-    lines->setContentsMargins(0, px(11), 0, px(8));
-    lines->setSpacing(0);
-    upper = new QLabel(box);
-    lower = new QLabel(box);
-    lines->addWidget(upper);
-    lines->addWidget(lower);
-    return box;
-  };
   auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(px(16), 0, px(16), 0);
+  row->setContentsMargins(px(14), 0, px(16), 0);
   row->setSpacing(0);
-  row->addWidget(twoLines(m_machine, m_readings, px(112)));
-  row->addWidget(twoLines(m_book, m_study, px(138)));
-  m_machine->setFont(look::font(13, QFont::Medium));
-  m_readings->setFont(look::font(12));
-  m_readings->setProperty("soft", true);
-  m_book->setFont(look::font(12));
-  m_book->setProperty("soft", true);
-  m_study->setFont(look::font(13, QFont::DemiBold));
+  m_machine = new TrailCorner(tr("Readings"), tr("The readings of the bench (Ctrl+6)"), true, this);
+  m_machine->setObjectName(QStringLiteral("machine"));
+  m_machine->setFixedSize(m_machine->sizeHint());
+  m_book = new TrailCorner(tr("Book and study"), tr("Another study of the book, or a new one"), false, this);
+  m_book->setObjectName(QStringLiteral("book"));
+  m_book->setFixedSize(m_book->sizeHint());
+  row->addWidget(m_machine);
+  row->addSpacing(px(10));
+  row->addWidget(m_book);
+  connect(m_machine, &QAbstractButton::clicked, this, [this] { emit stationChosen(5); });
+  connect(m_book, &QAbstractButton::clicked, this, &Trail::bookPressed);
   const QString names[] = {tr("Plan"), tr("Watch"), tr("Traces"), tr("Standings"), tr("Write-up")};
   for (int i = 0; i < 5; ++i) {
     auto* station = new TrailButton(names[i], QStringLiteral("Ctrl+%1").arg(i + 1), this);
@@ -154,23 +183,20 @@ Trail::Trail(QWidget* parent) : QWidget(parent) {
   showLoad(false, false);
 }
 
-void Trail::setMachine(const QString& name, const QString& readings) {
-  m_machine->setText(m_machine->fontMetrics().elidedText(name, Qt::ElideRight, px(104)));
-  m_machine->setToolTip(name);
-  m_readings->setText(readings);
-}
-
-void Trail::setBook(const QString& book, const QString& study) {
-  m_book->setText(m_book->fontMetrics().elidedText(book, Qt::ElideMiddle, px(128)));
-  m_book->setToolTip(book);
-  m_study->setText(m_study->fontMetrics().elidedText(study, Qt::ElideRight, px(128)));
-  m_study->setToolTip(study);
-}
+void Trail::setMachine(const QString& name, const QString& readings) { m_machine->setLines(name, readings); }
+void Trail::setBook(const QString& book, const QString& study) { m_book->setLines(book, study); }
 
 void Trail::setStationLine(int station, const QString& line, bool isEmber) {
   m_stations[static_cast<size_t>(station)]->setStateLine(line, isEmber);
 }
-void Trail::setCurrent(int station) { m_stations[static_cast<size_t>(station)]->setChecked(true); }
+
+void Trail::setCurrent(int station) {
+  const auto index = static_cast<size_t>(station);
+  if (index < m_stations.size())
+    m_stations[index]->setChecked(true);
+  else
+    m_machine->setChecked(true);
+}
 
 void Trail::showLoad(bool isOn, bool wasStopped) {
   m_stop->setVisible(isOn);
@@ -184,7 +210,7 @@ void Trail::paintEvent(QPaintEvent*) {
   painter.setPen(theme().line);
   painter.drawLine(0, height() - 1, width(), height() - 1);
   painter.setPen(theme().strongLine);
-  painter.drawLine(px(116), px(12), px(116), px(44));
+  painter.drawLine(px(121), px(12), px(121), px(44));
 }
 
 }  // namespace ash

@@ -28,6 +28,22 @@ class TrailButton : public QAbstractButton {
   bool m_isEmber = false;
 };
 
+/// Two lines that lead somewhere: the machine and its readings, the book and its study.
+class TrailCorner : public QAbstractButton {
+  Q_OBJECT
+ public:
+  TrailCorner(const QString& name, const QString& tip, bool isStation, QWidget* parent);
+  void setLines(const QString& first, const QString& second);
+  QSize sizeHint() const override;
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+
+ private:
+  QString m_first, m_second;
+  bool m_isStation;  ///< its first line leads, and it carries the mark of where one is
+};
+
 /// The headroom that is least, as a small column and in words.
 class NearestHeadroom : public QWidget {
   Q_OBJECT
@@ -63,16 +79,15 @@ class Trail : public QWidget {
 
  signals:
   void stationChosen(int station);
+  void bookPressed();
   void stopPressed();
 
  protected:
   void paintEvent(QPaintEvent* event) override;
 
  private:
-  QLabel* m_machine;
-  QLabel* m_readings;
-  QLabel* m_book;
-  QLabel* m_study;
+  TrailCorner* m_machine;
+  TrailCorner* m_book;
   std::vector<TrailButton*> m_stations;
   NearestHeadroom* m_headroom;
   QPushButton* m_stop;

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "analysis/overlay.h"
 #include "analysis/thinning.h"
 #include "app/look/theme.h"
 #include "app/watch/live_model.h"
@@ -47,6 +48,8 @@ Lane::Lane(QCustomPlot* plot, QCPAxisRect* rect, LaneSpec spec, bool isLowest)
   ticker->setTimeFormat(QStringLiteral("%m:%s"));
   rect->axis(QCPAxis::atBottom)->setTicker(ticker);
   rect->axis(QCPAxis::atBottom)->setTickLabels(isLowest);
+  m_earlier = plot->addGraph(rect->axis(QCPAxis::atBottom), rect->axis(QCPAxis::atLeft));
+  m_earlier->setPen(QPen(t.strongLine, 2));
   for (const LaneLine& line : m_spec.lines) {
     QCPGraph* graph = plot->addGraph(rect->axis(QCPAxis::atBottom), rect->axis(QCPAxis::atLeft));
     graph->setPen(line.pen);
@@ -152,6 +155,18 @@ void Lane::addVertical(double x, const QPen& pen) {
   item->setClipAxisRect(m_rect);
   item->setPen(pen);
   m_items.push_back(item);
+}
+
+// An earlier repeat of the same cell in neutral grey, aligned by load start.
+void Lane::drawEarlier(const LiveModel& model) {
+  const AnalyzedRun* run = model.earlier();
+  if (run == nullptr || !model.loadStartS()) return m_earlier->data()->clear();
+  const std::string column = m_spec.kind == LaneKind::Temperature ? model.info().watched : m_spec.lines.front().column;
+  const Scale scale = m_spec.isOverRoom ? Scale::OverRoom : Scale::Celsius;
+  const Series series = lowestAndHighest(tracedSeries(*run, column, Align::LoadStart, scale, 5), 400);
+  QVector<double> values;
+  for (const double value : series.v) values << value * m_spec.factor;
+  m_earlier->setData(QVector<double>(series.t.begin(), series.t.end()), values, true);
 }
 
 void Lane::drawPhases(const LiveModel& model, const Frame& frame) {
@@ -347,6 +362,7 @@ void Lane::refresh(const LiveModel& model, const Frame& frame) {
   const ValueRange range = rangeOf(model, series, frame.zeroS);
   m_rect->axis(QCPAxis::atLeft)->setRange(range.low, range.high);
   m_rect->axis(QCPAxis::atBottom)->setRange(frame.firstS, frame.lastS);
+  drawEarlier(model);
   drawPhases(model, frame);
   drawForecast(model, frame);
   drawLimit(model, range);

@@ -63,6 +63,7 @@ class Lane {
   Series shownSeries(const LiveModel& model, const LaneLine& line, double zeroS) const;
   std::optional<double> shownLimit(const LiveModel& model) const;
   ValueRange rangeOf(const LiveModel& model, const std::vector<Series>& series, double zeroS) const;
+  void drawEarlier(const LiveModel& model);
   void drawPhases(const LiveModel& model, const Frame& frame);
   void drawLimit(const LiveModel& model, const ValueRange& range);
   void drawForecast(const LiveModel& model, const Frame& frame);
@@ -81,7 +82,8 @@ class Lane {
   LaneSpec m_spec;
   bool m_isLowest;
   std::vector<QCPGraph*> m_graphs;
-  QCPGraph* m_held = nullptr;  // clock where it was held down, for the filled gap
+  QCPGraph* m_earlier = nullptr;  // an earlier repeat, behind
+  QCPGraph* m_held = nullptr;     // clock where it was held down, for the filled gap
   QCPGraph* m_shouldHold = nullptr;
   std::vector<QCPAbstractItem*> m_items;  // made anew at each refresh
 };

@@ -74,7 +74,7 @@ bool fits(const std::vector<LaneSpec>& specs, const std::vector<std::unique_ptr<
 }  // namespace
 
 void Lanes::refresh() {
-  if (!m_model.hasRun()) return;
+  if (!m_model.hasRun() || !isVisible() || m_plot->height() < look::px(60)) return;
   if (!fits(laneSpecs(m_model), m_lanes)) rebuild();
   Lane::Frame frame;
   frame.zeroS = zeroS();
@@ -89,6 +89,11 @@ void Lanes::refresh() {
     frame.isFirst = false;
   }
   m_plot->replot(QCustomPlot::rpQueuedReplot);
+}
+
+void Lanes::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
 }
 
 void Lanes::resizeEvent(QResizeEvent* event) {

@@ -25,6 +25,7 @@ class Lanes : public QWidget {
 
  protected:
   void resizeEvent(QResizeEvent* event) override;
+  void showEvent(QShowEvent* event) override;
 
  private:
   void rebuild();

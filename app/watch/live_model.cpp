@@ -111,4 +111,11 @@ std::vector<std::string> LiveModel::budgetColumns() const {
   return columns;
 }
 
+void LiveModel::setEarlier(std::shared_ptr<const AnalyzedRun> run, const QString& label) {
+  if (m_earlier == run) return;
+  m_earlier = std::move(run);
+  m_earlierLabel = label;
+  emit changed();
+}
+
 }  // namespace ash

@@ -7,6 +7,7 @@
 #include <memory>
 #include <optional>
 
+#include "analysis/compare.h"
 #include "app/follow/live_run.h"
 
 namespace ash {
@@ -27,6 +28,11 @@ class LiveModel : public QObject {
   const std::vector<PhaseSpan>& phases() const { return m_phases; }
   const std::vector<Event>& events() const { return m_events; }
   const std::vector<Throttling>& throttling() const { return m_throttling; }
+
+  /// An earlier repeat to be drawn behind the run; null = none.
+  void setEarlier(std::shared_ptr<const AnalyzedRun> run, const QString& label);
+  const AnalyzedRun* earlier() const { return m_earlier.get(); }
+  const QString& earlierLabel() const { return m_earlierLabel; }
 
   /// Readings of a column; empty when there is none. Older ones are thinned to their extremes, so that a long run stays
   /// quick to draw.
@@ -52,6 +58,8 @@ class LiveModel : public QObject {
   void append(const std::string& column, const Series& more);
 
   std::shared_ptr<const LiveRunInfo> m_info;
+  std::shared_ptr<const AnalyzedRun> m_earlier;
+  QString m_earlierLabel;
   std::map<std::string, Series> m_series;
   std::map<std::string, double> m_highest;
   std::optional<LiveState> m_state;

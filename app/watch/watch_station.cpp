@@ -3,12 +3,13 @@
 
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QLineEdit>
+#include <QPushButton>
 #include <QScrollArea>
 #include <QStackedWidget>
 #include <QVBoxLayout>
 #include <cmath>
 
+#include "app/entry/entry_dock.h"
 #include "app/look/theme.h"
 #include "app/watch/budget_panel.h"
 #include "app/watch/lanes.h"
@@ -50,14 +51,23 @@ WatchStation::WatchStation(QWidget* parent) : QWidget(parent) {
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   m_track = new TrackPanel(m_model, m_left);
   m_left->addWidget(scroll);
-  m_left->addWidget(m_track);
+  auto* tracked = new QWidget(m_left);
+  auto* trackColumn = new QVBoxLayout(tracked);
+  trackColumn->setContentsMargins(0, 0, 0, 0);
+  trackColumn->setSpacing(0);
+  trackColumn->addWidget(m_track, 1);
+  m_after = buildAfter();
+  trackColumn->addWidget(m_after);
+  m_left->addWidget(tracked);
   m_budget = new BudgetPanel(m_model, this);
   m_budget->setFixedWidth(px(288));
   row->addWidget(withGround(m_left, theme().panel));
   row->addWidget(buildCentre(), 1);
   row->addWidget(withGround(m_budget, theme().panel));
   rows->addLayout(row, 1);
-  rows->addWidget(buildDock());
+  m_dock = new EntryDock(this);
+  rows->addWidget(m_dock);
+  connect(m_dock, &EntryDock::entered, this, &WatchStation::takeLine);
   connect(m_form, &StartForm::startPressed, this, &WatchStation::startPressed);
   connect(m_track, &TrackPanel::endPhasePressed, this, [this] { emit wish(QStringLiteral("end phase"), {}); });
   connect(&m_model, &LiveModel::changed, this, &WatchStation::refresh);
@@ -97,56 +107,83 @@ QWidget* WatchStation::buildCentre() {
   return centre;
 }
 
-QWidget* WatchStation::buildDock() {
-  m_dock = withGround(new QWidget(this), theme().panel);
-  auto* column = new QVBoxLayout(m_dock);
-  column->setContentsMargins(px(16), px(6), px(16), px(10));
-  column->setSpacing(px(4));
-  m_lastEvents = new QLabel(m_dock);
-  m_lastEvents->setFont(look::font(12));
-  m_lastEvents->setTextFormat(Qt::RichText);
-  column->addWidget(m_lastEvents);
-  auto* row = new QHBoxLayout;
-  m_note = new QLineEdit(m_dock);
-  m_note->setObjectName(QStringLiteral("note"));
-  m_note->setFont(look::font(14));
-  m_note->setPlaceholderText(tr("Write a note into this run; it is kept with its moment"));
-  m_note->setAccessibleName(tr("Note"));
-  m_note->setMaxLength(500);
-  m_noteState = new QLabel(m_dock);
-  m_noteState->setFont(look::font(12));
-  m_noteState->setProperty("soft", true);
-  row->addWidget(m_note, 1);
-  row->addWidget(m_noteState);
-  column->addLayout(row);
-  connect(m_note, &QLineEdit::returnPressed, this, &WatchStation::sendNote);
-  return m_dock;
+// What can be done once the run is over.
+QWidget* WatchStation::buildAfter() {
+  auto* box = new QWidget(this);
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(px(16), 0, px(16), px(12));
+  column->setSpacing(px(6));
+  auto* next = new QPushButton(tr("Next run, in the plan"), box);
+  next->setObjectName(QStringLiteral("to-plan"));
+  next->setProperty("role", "main");
+  auto* other = new QPushButton(tr("Another run, without a plan"), box);
+  other->setObjectName(QStringLiteral("another-run"));
+  column->addWidget(next);
+  column->addWidget(other);
+  connect(next, &QPushButton::clicked, this, &WatchStation::planWanted);
+  connect(other, &QPushButton::clicked, this, [this] {
+    m_wantsForm = true;
+    refresh();
+    m_form->setFocus();
+  });
+  return box;
 }
 
-void WatchStation::setStudies(const std::vector<Study>& studies) { m_form->setStudies(studies); }
-
-void WatchStation::focusNote() {
-  if (m_dock->isVisible()) m_note->setFocus();
+void WatchStation::setStudies(const std::vector<Study>& studies) {
+  m_studies = studies;
+  m_form->setStudies(studies);
+  refreshEntry();
 }
 
-void WatchStation::sendNote() {
-  const QString words = m_note->text().trimmed();
-  if (words.isEmpty()) return;
-  emit wish(QStringLiteral("note"), words);
+void WatchStation::focusEntry() {
+  if (m_dock->isVisible()) m_dock->focusLine();
 }
 
-void WatchStation::showAnswer(bool ok, const QString& why) {
-  if (ok && m_note->hasFocus()) m_note->clear();
-  if (!ok) m_noteState->setText(why);
+void WatchStation::takeLine(const QString& line) {
+  if (m_model.isGoingOn())
+    emit wish(QStringLiteral("note"), line);
+  else if (m_model.hasRun())
+    emit lateEntry(text(m_model.info().id), line);
+}
+
+void WatchStation::showAnswer(bool ok, const QString& why) { m_dock->showAnswer(ok, why); }
+
+void WatchStation::refreshEntry() {
+  EntryDock::Context context;
+  if (m_model.hasRun()) {
+    const LiveRunInfo& info = m_model.info();
+    context.run = tr("%1, repeat %2").arg(text(info.setup)).arg(info.repeat);
+    context.isLive = m_model.isGoingOn();
+    context.moment = context.isLive
+                         ? tr("at %1").arg(text(clockText(m_model.lastTimeS() - m_model.loadStartS().value_or(0))))
+                         : tr("after its end");
+    const auto& state = m_model.state();
+    context.isSettled = state && state->forecast.isSettled;
+    for (const Study& study : m_studies) {
+      if (study.name == info.study) context.byHand = planFromJson(study.plan).byHand;
+    }
+    context.owed = stillToTake(context.byHand, m_model.events(), m_model.phases(),
+                               context.isSettled ? m_model.lastTimeS() : kMissing);
+    for (auto event = m_model.events().rbegin(); event != m_model.events().rend() && context.last.size() < 3; ++event) {
+      const QString at =
+          std::isfinite(event->atS) ? text(clockText(event->atS - m_model.loadStartS().value_or(0))) : tr("later");
+      context.last << QStringLiteral("<span style='color:%1'>%2 %3</span> &nbsp;%4")
+                          .arg(theme().softInk.name(), at, text(event->kind).toHtmlEscaped(),
+                               text(event->text).toHtmlEscaped());
+    }
+  }
+  m_dock->setContext(context);
 }
 
 void WatchStation::refresh() {
   const bool hasRun = m_model.hasRun();
   const bool isGoingOn = m_model.isGoingOn();
-  m_left->setCurrentIndex(isGoingOn ? 1 : 0);
+  if (isGoingOn) m_wantsForm = false;
+  m_left->setCurrentIndex(hasRun && !m_wantsForm ? 1 : 0);
+  m_after->setVisible(!isGoingOn);
   m_middle->setCurrentIndex(hasRun ? 1 : 0);
   m_budget->setVisible(hasRun);
-  m_dock->setVisible(isGoingOn);
+  m_dock->setVisible(hasRun);
   m_head->setVisible(hasRun);
   const QString outcome = outcomeSentence(m_model);
   m_banner->setVisible(!outcome.isEmpty());
@@ -162,17 +199,7 @@ void WatchStation::refresh() {
                                 .arg(isBad ? theme().emberWash.name() : theme().selected.name(),
                                      isBad ? theme().ember.name() : theme().ink.name()));
   }
-  QString last;
-  int shown = 0;
-  for (auto event = m_model.events().rbegin(); event != m_model.events().rend() && shown < 2; ++event, ++shown) {
-    const QString at =
-        std::isfinite(event->atS) ? text(clockText(event->atS - m_model.loadStartS().value_or(0))) : QString();
-    last += QStringLiteral("%1<span style='color:%2'>%3 %4</span> &nbsp;%5")
-                .arg(shown > 0 ? QStringLiteral("<br>") : QString(), theme().softInk.name(), at,
-                     text(event->kind).toHtmlEscaped(), text(event->text).toHtmlEscaped());
-  }
-  m_lastEvents->setText(last);
-  m_noteState->setText(m_note->hasFocus() ? tr("Enter keeps it") : tr("/ to type here"));
+  refreshEntry();
 }
 
 }  // namespace ash

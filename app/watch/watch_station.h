@@ -8,12 +8,12 @@
 #include "model/study.h"
 
 class QLabel;
-class QLineEdit;
 class QStackedWidget;
 
 namespace ash {
 
 class BudgetPanel;
+class EntryDock;
 class Lanes;
 class StartForm;
 class TrackPanel;
@@ -27,20 +27,25 @@ class WatchStation : public QWidget {
   StartForm* form() { return m_form; }
   Lanes* lanes() { return m_lanes; }
   void setStudies(const std::vector<Study>& studies);
-  /// Puts the cursor into the note line.
-  void focusNote();
-  /// An answer of the recorder to the last wish; a refusal is shown beside the note line.
+  /// Puts the cursor into the entry line.
+  void focusEntry();
+  /// An answer to the last line that was entered: kept, or why not.
   void showAnswer(bool ok, const QString& why);
 
  signals:
   void startPressed();
   void wish(const QString& what, const QString& text);
+  /// A line for a run that is over.
+  void lateEntry(const QString& run, const QString& line);
+  /// The next run of the plan is wanted.
+  void planWanted();
 
  private:
   QWidget* buildCentre();
-  QWidget* buildDock();
+  QWidget* buildAfter();
   void refresh();
-  void sendNote();
+  void refreshEntry();
+  void takeLine(const QString& line);
 
   LiveModel m_model;
   QStackedWidget* m_left;
@@ -51,10 +56,10 @@ class WatchStation : public QWidget {
   QStackedWidget* m_middle;
   Lanes* m_lanes;
   BudgetPanel* m_budget;
-  QWidget* m_dock;
-  QLineEdit* m_note;
-  QLabel* m_noteState;
-  QLabel* m_lastEvents;
+  EntryDock* m_dock;
+  QWidget* m_after;  // below the track once the run is over
+  std::vector<Study> m_studies;
+  bool m_wantsForm = false;
 };
 
 }  // namespace ash

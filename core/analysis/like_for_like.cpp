@@ -7,6 +7,7 @@
 #include <set>
 
 #include "analysis/compare.h"
+#include "model/role.h"
 
 namespace ash {
 namespace {
@@ -121,7 +122,7 @@ class Checker {
       add("warn", channel.name.c_str(),
           fmt::format(
               "{} was {:.0f} MHz and {:.0f} MHz: a lower clock makes less heat, so temperatures alone do not decide.",
-              channel.name, channel.window.mean, other->window.mean));
+              plainRoleName(channel.name), channel.window.mean, other->window.mean));
     }
   }
 

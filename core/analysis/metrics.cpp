@@ -182,6 +182,7 @@ std::string metricTitle(const std::string& metric) {
   if (kind == nullptr || metric.starts_with("fan.")) return plainRoleName(metric);
   if (!kind->suffix.starts_with('.')) return std::string(kind->title);
   const std::string device = metric.substr(0, metric.size() - kind->suffix.size());
+  if (device.starts_with("surface.")) return plainRoleName(device);
   const std::string role = device == "board.vrm" ? "board.temp.vrm" : device + ".temp";
   return shortDeviceName(role) + " " + std::string(kind->title);
 }

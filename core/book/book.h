@@ -57,7 +57,7 @@ class Book {
   Result<RunLog> readRunAfter(const std::string& id, double afterS) const;
 
   Status addEvent(const std::string& run, const Event& event);
-  /// Marks a finished run void, with its reason; the run stays in the book.
+  /// Marks a run void (one that goes on, too), with its reason; the run stays in the book.
   Status voidRun(const std::string& run, const std::string& reason);
   /// Takes a void back: the run has the outcome it had before.
   Status restoreRun(const std::string& run);

@@ -154,7 +154,7 @@ Status Book::voidRun(const std::string& run, const std::string& reason) {
     SQLite::Statement update(*m_database,
                              "UPDATE run SET extra = CASE WHEN outcome = 'void' THEN extra ELSE "
                              "json_set(extra, '$.before_void', json_object('outcome', outcome, 'reason', reason)) END, "
-                             "outcome = 'void', reason = ? WHERE id = ? AND outcome != 'running'");
+                             "outcome = 'void', reason = ? WHERE id = ?");
     update.bind(1, reason);
     update.bind(2, run);
     update.exec();

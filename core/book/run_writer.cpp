@@ -266,9 +266,17 @@ Status RunWriter::finish(Outcome outcome, const std::string& reason) {
     SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
     packBlocks();
     // A run that was made void while it went on stays void; how it ended is kept beside it.
-    SQLite::Statement update(database,
-                             "UPDATE run SET outcome = CASE outcome WHEN 'void' THEN 'void' ELSE ?2 END, "
-                             "reason = CASE outcome WHEN 'void' THEN reason ELSE ?3 END WHERE id = ?1");
+    SQLite::Statement update(
+        database,
+        "UPDATE run SET outcome = CASE outcome WHEN 'void' THEN 'void' ELSE ?2 END, "
+        "reason = CASE outcome WHEN 'void' THEN reason ELSE ?3 END, "
+        "extra = CASE WHEN outcome = 'void' OR ?2 = 'void' THEN "
+        "json_set(extra, '$.before_void', json_object('outcome', ?4, 'reason', ?5)) ELSE extra END "
+        "WHERE id = ?1");
+    // What the run is when its void is taken back: as it ended, else stopped by the hand that made it void.
+    const bool endsVoid = outcome == Outcome::Void;
+    update.bind(4, std::string(outcomeText(endsVoid ? Outcome::StoppedByHand : outcome)));
+    update.bind(5, endsVoid ? std::string() : reason);
     update.bind(1, m_run);
     update.bind(2, std::string(outcomeText(outcome)));
     if (reason.empty())

@@ -17,7 +17,7 @@ Setup panel(const char* name, const char* material, const char* byHand, double p
                       {"fan_duty", 60},
                       {"power_limit_w", 88},
                       {"panel", material},
-                      {"open_percent", openPercent},
+                      {"open_area_percent", openPercent},
                       {"panel_mass_g", 1000 * massKg},
                       {"place", "desk, left"},
                       {"price", price},
@@ -47,7 +47,7 @@ DemoStudy sidePanels() {
                {"cooler", "Teasel", kMissing},
                {"paste", "0.12 g", kMissing},
                {"place", "desk, left", kMissing}};
-  plan.underTest = {"panel", "open_percent", "panel_mass_g"};
+  plan.underTest = {"panel", "open_area_percent", "panel_mass_g"};
   plan.figure = "cpu.over_ambient_k";
   plan.marginK = 0.5;
   plan.reference = "Solid";

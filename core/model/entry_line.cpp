@@ -219,6 +219,11 @@ Result<Entry> parseSetting(const std::vector<std::string>& words) {
   return entry;
 }
 
+std::string withoutBlanks(std::string text) {
+  std::erase(text, ' ');
+  return text;
+}
+
 bool startsWithWord(std::string_view whole, std::string_view typed) { return whole.substr(0, typed.size()) == typed; }
 
 }  // namespace
@@ -309,6 +314,14 @@ std::vector<EntryCompletion> completeEntry(std::string_view line, const std::vec
       const auto entry = parseEntry(typed);
       if (!isOneWord && !reading.place.empty() && entry && entry->role == reading.role && entry->place.empty())
         all.push_back({std::string(trimmed(typed)) + " " + reading.place, owedWords(reading)});
+      // The place has been begun: "noise 36.4 5".
+      const size_t last = typed.rfind(' ');
+      const std::string begun = isOneWord || last == std::string::npos ? "" : typed.substr(last + 1);
+      const auto before = parseEntry(typed.substr(0, last));
+      const bool isBegun = !begun.empty() && startsWithWord(withoutBlanks(reading.place), begun) &&
+                           begun != withoutBlanks(reading.place);
+      if (isBegun && before && before->role == reading.role && before->place.empty())
+        all.push_back({typed.substr(0, last + 1) + withoutBlanks(reading.place), owedWords(reading)});
     }
   }
   if (!isOneWord) return all;

@@ -141,6 +141,53 @@ int setupIndexIn(const Study& study, const std::string& setup) {
   return found == study.setups.end() ? -1 : static_cast<int>(found - study.setups.begin());
 }
 
+Result<std::vector<OwedReading>> parseOwedList(const std::string& text) {
+  std::vector<OwedReading> owed;
+  for (const std::string_view part : splitText(text, ',')) {
+    std::string item(trimmed(part));
+    if (item.empty()) continue;
+    OwedReading reading;
+    for (const WhenName& name : kWhen) {
+      if (!item.ends_with(name.words)) continue;
+      reading.when = name.when;
+      item = std::string(trimmed(std::string_view(item).substr(0, item.size() - std::string_view(name.words).size())));
+    }
+    const size_t space = item.find(' ');
+    const std::string word = item.substr(0, space);
+    const std::string rest =
+        space == std::string::npos ? "" : std::string(trimmed(std::string_view(item).substr(space)));
+    if (word == "noise" || word == "score")
+      reading.role = word;
+    else if (word == "wall")
+      reading.role = "wall.power";
+    else if (word == "room")
+      reading.role = "room.temp";
+    else if (word == "surface" && !rest.empty())
+      reading.role = "surface." + rest;
+    if (!findRole(reading.role) && reading.role != "score") {
+      return Error::badInput("“" + std::string(trimmed(part)) +
+                             "” is no reading to take by hand; write noise 50 cm, surface hinge, wall, room or score.");
+    }
+    if (word != "surface") reading.place = rest;
+    owed.push_back(reading);
+  }
+  return owed;
+}
+
+std::string owedListText(const std::vector<OwedReading>& owed) {
+  std::string text;
+  for (const OwedReading& reading : owed) {
+    std::string item = reading.role;
+    if (item == "wall.power") item = "wall";
+    if (item == "room.temp") item = "room";
+    if (item.starts_with("surface.")) item = "surface " + item.substr(8);
+    if (!reading.place.empty()) item += " " + reading.place;
+    if (reading.when != When::Settled) item += std::string(" ") + nameOf(reading.when).words;
+    text += (text.empty() ? "" : ", ") + item;
+  }
+  return text;
+}
+
 std::string owedWords(const OwedReading& owed) {
   std::string words = plainRoleName(owed.role);
   if (owed.role == "noise") words = "noise";

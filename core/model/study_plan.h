@@ -8,6 +8,7 @@
 #include <string>
 #include <vector>
 
+#include "model/result.h"
 #include "model/study.h"
 
 namespace ash {
@@ -62,5 +63,10 @@ int setupIndexIn(const Study& study, const std::string& setup);
 
 /// "noise, 50 cm, when settled".
 std::string owedWords(const OwedReading& owed);
+
+/// A list of readings to take by hand as a person writes it: "noise 50 cm, surface hinge, wall at rest". The error
+/// names the item that is not understood.
+Result<std::vector<OwedReading>> parseOwedList(const std::string& text);
+std::string owedListText(const std::vector<OwedReading>& owed);
 
 }  // namespace ash

@@ -65,7 +65,9 @@ Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, c
                        {fmt::format(" {}{} (", runs ? "than " : "than ", reference.setup)},
                        {interval(), &row, metric, true},
                        {fmt::format("): {}.", figure->verdict)}};
-  if (!figure->bound.empty()) sentence.push_back({" " + figure->reason});
+  // The bound stands before the figure; here only why it is one.
+  if (!figure->bound.empty())
+    sentence.push_back({" " + figure->reason.substr(0, figure->reason.find(':')) + ", so this is a bound."});
   return sentence;
 }
 
@@ -90,25 +92,13 @@ std::vector<Group> allGroups() {
   return {{"Temperature", join({of("cpu", heat),
                                 of("gpu", {".over_ambient_k", ".temp", ".headroom_k"}),
                                 {"board.vrm.over_ambient_k", "storage.over_ambient_k"}})},
-          {"Speed", join({of("cpu", {".clock", ".throttled_share", ".throttled_share_thermal"}),
+          {"Speed", join({of("cpu", {".clock", ".throttled_share_thermal"}),
                           of("gpu", {".clock", ".throttled_share_thermal"}),
                           {"work.rate", "score", "frame.rate", "stability_percent", "task_s"}})},
           {"Power",
            {"cpu.power", "gpu.power", "wall.power", "idle.wall.power", "work_per_joule", "score_per_watt", "energy_j"}},
           {"Noise and fans", {"noise", "idle.noise", "fan.cpu", "fan.rear", "fan.case"}},
           {"Value", {"price"}}};
-}
-
-// A power limit that the setup itself states is a condition: running at it is not "slowed".
-bool onlyAsPlanned(const StudyReport& report) {
-  for (const auto& run : report.runs) {
-    for (const Throttling& throttling : run->figures.throttling) {
-      for (const ThrottleInterval& interval : throttling.intervals) {
-        if (!interval.isPlanned) return false;
-      }
-    }
-  }
-  return true;
 }
 
 }  // namespace
@@ -163,7 +153,7 @@ std::vector<const ComparisonRow*> ranked(const Comparison& comparison, const std
   return rows;
 }
 
-std::vector<Sentence> verdictSentences(const StudyReport& report, const LoadReport& load) {
+std::vector<Sentence> verdictSentences(const StudyReport& report, const LoadStanding& load) {
   const ComparisonRow* reference = referenceRow(load.comparison);
   if (reference == nullptr) return {{{"There is no run to answer from yet."}}};
   const std::string metric = leadingMetric(report, load.comparison);
@@ -198,20 +188,18 @@ std::string plainText(const std::vector<Sentence>& sentences) {
 std::string answerText(const StudyReport& report) {
   if (report.loads.empty()) return "There is no run to answer from yet.";
   std::string text;
-  for (const LoadReport& load : report.loads) {
+  for (const LoadStanding& load : report.loads) {
     if (report.loads.size() > 1) text += (text.empty() ? "" : " ") + load.load + ": ";
     text += plainText(verdictSentences(report, load));
   }
   return text;
 }
 
-std::vector<MetricGroup> metricGroups(const StudyReport& report, const Comparison& comparison) {
-  const bool planned = onlyAsPlanned(report);
+std::vector<MetricGroup> metricGroups(const Comparison& comparison) {
   std::vector<MetricGroup> groups;
   for (const Group& group : allGroups()) {
     MetricGroup shown{group.title, {}};
     for (const std::string& metric : group.metrics) {
-      if (metric.ends_with(".throttled_share") && planned) continue;
       const bool isThere = std::any_of(comparison.rows.begin(), comparison.rows.end(),
                                        [&](const ComparisonRow& row) { return figureOf(row, metric) != nullptr; });
       if (isThere) shown.metrics.push_back(metric);

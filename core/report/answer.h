@@ -19,7 +19,7 @@ struct AnswerPart {
 using Sentence = std::vector<AnswerPart>;
 
 /// The verdict on one load: each setup against the reference, the best first.
-std::vector<Sentence> verdictSentences(const StudyReport& report, const LoadReport& load);
+std::vector<Sentence> verdictSentences(const StudyReport& report, const LoadStanding& load);
 
 /// Sentences as plain text.
 std::string plainText(const std::vector<Sentence>& sentences);
@@ -47,7 +47,7 @@ struct MetricGroup {
   std::string title;
   std::vector<std::string> metrics;
 };
-std::vector<MetricGroup> metricGroups(const StudyReport& report, const Comparison& comparison);
+std::vector<MetricGroup> metricGroups(const Comparison& comparison);
 
 /// "Unequal clocks" for the check "cpu.clock"; the heading of a like-for-like check.
 std::string checkTitle(const std::string& what);

@@ -50,7 +50,7 @@ std::string html(const std::vector<Sentence>& sentences) {
 std::string answer(const StudyReport& report) {
   if (report.loads.empty()) return "<p class=\"answer\">There is no run to answer from yet.</p>\n";
   std::string text;
-  for (const LoadReport& load : report.loads) {
+  for (const LoadStanding& load : report.loads) {
     const std::string name = report.loads.size() > 1 ? "<b>" + escaped(load.load) + ".</b> " : "";
     text += fmt::format("<p class=\"answer\">{}{}</p>\n", name, html(verdictSentences(report, load)));
   }
@@ -79,7 +79,7 @@ std::string cell(const ComparisonRow& row, const std::string& metric) {
   return text + "</td>";
 }
 
-std::string table(const StudyReport& report, const LoadReport& load) {
+std::string table(const StudyReport& report, const LoadStanding& load) {
   const Comparison& comparison = load.comparison;
   std::string text =
       "<div class=\"scroll\"><table cellspacing=\"0\" cellpadding=\"4\"><thead><tr><th>" + escaped(load.load) + "</th>";
@@ -89,7 +89,7 @@ std::string table(const StudyReport& report, const LoadReport& load) {
                         row.repeats == 1 ? "run" : "repeats");
   }
   text += "</tr></thead><tbody>\n";
-  for (const MetricGroup& group : metricGroups(report, comparison)) {
+  for (const MetricGroup& group : metricGroups(comparison)) {
     text += fmt::format("<tr><td class=\"group\" colspan=\"{}\">{}</td></tr>\n", comparison.rows.size() + 1,
                         escaped(group.title));
     for (const std::string& metric : group.metrics) {
@@ -108,13 +108,13 @@ std::string table(const StudyReport& report, const LoadReport& load) {
 
 std::string result(const StudyReport& report) {
   std::string text;
-  for (const LoadReport& load : report.loads) text += resultChart(report, load) + table(report, load);
+  for (const LoadStanding& load : report.loads) text += resultChart(report, load) + table(report, load);
   return text;
 }
 
 std::string warmUps(const StudyReport& report) {
   std::string text;
-  for (const LoadReport& load : report.loads) text += warmUpChart(report, load);
+  for (const LoadStanding& load : report.loads) text += warmUpChart(report, load);
   return text.empty() ? "<p class=\"soft\">No temperature was logged under load, so there is no warm-up to draw.</p>\n"
                       : text;
 }
@@ -181,7 +181,7 @@ std::string conditions(const StudyReport& report) {
 ItemList caveatItems(const StudyReport& report) {
   ItemList items;
   for (const char* severity : {"block", "warn", "info"}) {
-    for (const LoadReport& load : report.loads) {
+    for (const LoadStanding& load : report.loads) {
       for (const ComparisonCheck& check : load.comparison.checks) {
         if (check.severity == severity) items.add(load.load + ": " + check.text);
       }

@@ -67,7 +67,7 @@ bool wasAtLimit(const AnalyzedRun& run, const std::string& metric) {
   return false;
 }
 
-std::string resultChart(const StudyReport& report, const LoadReport& load) {
+std::string resultChart(const StudyReport& report, const LoadStanding& load) {
   const std::string metric = leadingMetric(report, load.comparison);
   std::vector<ChartColumn> columns;
   for (const ComparisonRow* row : ranked(load.comparison, metric)) {
@@ -97,7 +97,7 @@ std::string resultChart(const StudyReport& report, const LoadReport& load) {
   return svgColumns(metricTitle(metric) + ", " + load.load, shownUnit(metric), columns);
 }
 
-std::string warmUpChart(const StudyReport& report, const LoadReport& load) {
+std::string warmUpChart(const StudyReport& report, const LoadStanding& load) {
   const bool overRoom = std::any_of(report.runs.begin(), report.runs.end(), [](const auto& run) {
     const ChannelFigures* watched = run->figures.channel(run->figures.watched);
     return watched != nullptr && watched->overAmbientK.has_value();

@@ -14,7 +14,7 @@
 namespace ash {
 
 /// The runs under one load, held against each other.
-struct LoadReport {
+struct LoadStanding {
   std::string load;
   Comparison comparison;
 };
@@ -24,7 +24,7 @@ struct StudyReport {
   StudyPlan plan;
   std::vector<std::shared_ptr<const AnalyzedRun>> runs;
   std::vector<RunSummary> summaries;  ///< in the order of runs
-  std::vector<LoadReport> loads;      ///< in the study's order; a load without a run that counts is not in it
+  std::vector<LoadStanding> loads;    ///< in the study's order; a load without a run that counts is not in it
 };
 
 /// The metric that is asked for: the plan's where a row has it, else over room where there is a room, else temperature,

@@ -11,38 +11,15 @@
 #include "app/watch/start_form.h"
 #include "app/watch/watch_station.h"
 #include "book/book.h"
-#include "tests/support/form_driver.h"
-#include "tests/support/temp_folder.h"
+#include "tests/support/desk.h"
 
 using namespace ash;
+using tests::Desk;
 using tests::FormDriver;
+using tests::Shown;
 using tests::TempFolder;
 
 namespace {
-
-struct Desk : TempFolder {
-  QString book() const { return QString::fromStdString(path("b.ashbook")); }
-  Book open() const { return std::move(*Book::open(path("b.ashbook"), BookAccess::ReadOnly)); }
-};
-
-/// A shown window with a book.
-struct Shown {
-  explicit Shown(const Desk& desk) : window(QStringLiteral(ASHG_PROGRAM)) {
-    window.resize(1280, 800);
-    window.openBook(desk.book());
-    window.show();
-    REQUIRE(QTest::qWaitForWindowExposed(&window));
-    REQUIRE(waitFor([&] { return window.windowTitle().startsWith(QStringLiteral("b ")); }));
-  }
-  template <typename F>
-  static bool waitFor(F condition, int patienceMs = 30'000) {
-    return QTest::qWaitFor(condition, patienceMs);
-  }
-  LiveModel& model() { return window.watch()->model(); }
-  QString text(const char* label) { return window.findChild<QLabel*>(QLatin1String(label))->text(); }
-
-  MainWindow window;
-};
 
 constexpr const char* kShortRun = "idle 30s, soak settled 2min..20min, measure 1min, cool 20s";
 
@@ -52,6 +29,7 @@ TEST_CASE("aRunIsStartedByKeysAndFollowedToItsEnd") {
   const Desk desk;
   Shown shown(desk);
   FormDriver form(shown.window);
+  QTest::keyClick(&shown.window, Qt::Key_2, Qt::ControlModifier);
   CHECK(shown.window.findChild<QLabel*>(QStringLiteral("empty"))->isVisible());
   CHECK_FALSE(form.find<QPushButton>("start-run")->isEnabled());
   form.fill("Which side panel?", "mesh", "larch12", "vector", kShortRun, 400);
@@ -125,10 +103,8 @@ TEST_CASE("aNoteIsKeptWithItsMomentAndAPhaseEndedByHand") {
   form.fill("s", "mesh", "larch12", "vector", "idle 30min, soak 1h", 20);
   form.start();
   REQUIRE(shown.waitFor([&] { return shown.model().isGoingOn() && shown.model().lastTimeS() > 5; }));
-  QTest::keyClick(&shown.window, Qt::Key_Slash);
-  auto* note = form.find<QLineEdit>("note");
-  QTest::keyClicks(note, "coil whine");
-  QTest::keyClick(note, Qt::Key_Return);
+  auto* note = form.find<QLineEdit>("entry");
+  form.enter("note coil whine");
   REQUIRE(shown.waitFor([&] { return !shown.model().events().empty(); }));
   CHECK(shown.model().events().back().text == "coil whine");
   REQUIRE(shown.waitFor([&] { return note->text().isEmpty(); }));
@@ -192,7 +168,7 @@ TEST_CASE("aFileThatIsNoBookIsRefusedInTheWindow") {
   MainWindow window(QStringLiteral(ASHG_PROGRAM));
   window.openBook(QString::fromStdString(folder.write("letter.ashbook", std::string(5000, 'x'))));
   window.show();
-  auto* problem = window.findChild<QLabel*>(QStringLiteral("start-problem"));
+  auto* problem = window.findChild<QLabel*>(QStringLiteral("start-page-problem"));
   REQUIRE(QTest::qWaitFor([&] { return !problem->text().isEmpty(); }, 5000));
   CHECK(problem->text().contains(QStringLiteral("is no book")));
 }

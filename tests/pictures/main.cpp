@@ -1,65 +1,120 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Drives the real window through a run on the simulated bench and takes pictures of it: docs/take-screenshots calls it.
-// usage: ash-pictures RECORDER BOOK FOLDER [--dark] [--load KIND] [--setup NAME] [--name NAME] [--at BENCH_SECONDS]
+// Drives the real window through the demo book and takes a picture of a station: docs/take-screenshots calls it.
+// usage: ash-pictures RECORDER BOOK FOLDER --page NAME [--dark] [--name NAME] …
 #include <QApplication>
+#include <QComboBox>
 #include <QCommandLineParser>
 #include <QElapsedTimer>
-#include <QLineEdit>
+#include <QPushButton>
 #include <QTest>
 #include <cstdio>
 
 #include "app/look/theme.h"
+#include "app/plan/plan_station.h"
 #include "app/shell/main_window.h"
+#include "app/traces/trace_lanes.h"
+#include "app/traces/traces_station.h"
 #include "app/watch/watch_station.h"
 #include "tests/support/form_driver.h"
 
 using namespace ash;
+
+namespace {
+
+// Waits until the study is worked out.
+bool waitForFigures(MainWindow& window) {
+  return QTest::qWaitFor(
+      [&] {
+        return window.desk().report() && window.desk().toWorkOut() > 0 &&
+               window.desk().workedOut() == window.desk().toWorkOut();
+      },
+      60'000);
+}
+
+// Starts the next run of the plan and watches it up to a bench time.
+bool watchRun(MainWindow& window, const QString& setup, const QString& load, double atS) {
+  tests::FormDriver form(window);
+  window.goTo(MainWindow::Plan);
+  window.plan()->showCell(setup, load);
+  QTest::mouseClick(form.find<QPushButton>("run-this-cell"), Qt::LeftButton);
+  if (form.find<QPushButton>("confirm-change")->isVisible())
+    QTest::mouseClick(form.find<QPushButton>("confirm-change"), Qt::LeftButton);
+  QTest::mouseClick(form.find<QPushButton>("plan-start"), Qt::LeftButton);
+  if (!QTest::qWaitFor([&] { return window.watch()->model().isGoingOn(); }, 15'000)) return false;
+  bool hasNoted = false;
+  QElapsedTimer clock;
+  clock.start();
+  while (clock.elapsed() < 180'000 && window.watch()->model().lastTimeS() < atS) {
+    QTest::qWait(50);
+    if (!hasNoted && window.watch()->model().lastTimeS() > 480) {
+      form.enter("note window shut");
+      hasNoted = true;
+    }
+    if (window.watch()->model().outcome()) break;
+  }
+  return true;
+}
+
+}  // namespace
 
 int main(int argc, char** argv) {
   qputenv("QT_QPA_PLATFORM", "offscreen");
   QApplication app(argc, argv);
   QCommandLineParser parser;
   parser.addOptions({{"dark", "dark"},
-                     {"load", "load", "kind", "vector"},
-                     {"setup", "setup", "name", "solid"},
-                     {"name", "picture", "name", "watch"},
+                     {"page", "page", "name", "plan"},
+                     {"name", "picture", "name", "plan"},
+                     {"study", "study", "name", "Which side panel?"},
+                     {"setup", "setup", "name", "Mesh + dust filter"},
+                     {"load", "load", "name", "All cores"},
                      {"at", "bench seconds", "s", "1100"},
-                     {"speed", "speed", "x", "120"},
-                     {"bench", "bench", "name", "larch12"},
-                     {"phases", "phases", "text", "idle 2min, soak settled 8min..40min, measure 5min, cool 3min"},
-                     {"show-only", "open the book only"}});
+                     {"speed", "times real time", "x", "120"},
+                     {"font", "font size", "px", "0"},
+                     {"size", "window", "WxH", "1280x800"}});
   parser.process(app);
   const QStringList files = parser.positionalArguments();
-  if (files.size() != 3) {
-    std::fputs("usage: ash-pictures RECORDER BOOK FOLDER [options]\n", stderr);
+  if (files.size() < 2) {
+    std::fputs("usage: ash-pictures RECORDER FOLDER [BOOK] [options]\n", stderr);
     return 2;
+  }
+  if (parser.value("font").toInt() > 0) {
+    QFont font = QApplication::font();
+    font.setPixelSize(parser.value("font").toInt());
+    QApplication::setFont(font);
   }
   look::applyTheme(app, parser.isSet("dark") ? look::Theme::soot() : look::Theme::paper());
   MainWindow window(files[0]);
-  window.resize(1280, 800);
-  window.openBook(files[1]);
+  const QStringList size = parser.value("size").split('x');
+  window.resize(size[0].toInt(), size[1].toInt());
   window.show();
-  QTest::qWait(600);
-  if (!parser.isSet("show-only")) {
-    tests::FormDriver form(window);
-    form.fill("Which side panel?", parser.value("setup"), parser.value("bench"), parser.value("load"),
-              parser.value("phases"), parser.value("speed").toDouble());
-    form.start();
-    if (!QTest::qWaitFor([&] { return window.watch()->model().isGoingOn(); }, 15'000)) return 3;
-    QElapsedTimer clock;
-    clock.start();
-    bool hasNoted = false;
-    while (clock.elapsed() < 120'000 && window.watch()->model().lastTimeS() < parser.value("at").toDouble()) {
-      QTest::qWait(50);
-      if (!hasNoted && window.watch()->model().lastTimeS() > 420) {
-        form.note("window shut");
-        hasNoted = true;
-      }
-      if (window.watch()->model().hasRun() && window.watch()->model().outcome()) break;
-    }
+  const QString page = parser.value("page");
+  if (files.size() > 2) {
+    window.openBook(files[2]);
+    if (!QTest::qWaitFor([&] { return window.desk().hasBook() && window.desk().study() != nullptr; }, 15'000)) return 3;
+    window.desk().chooseStudy(parser.value("study"));
+    if (!waitForFigures(window)) return 3;
   }
-  QTest::qWait(400);
-  const QString path = files[2] + "/" + parser.value("name") + ".png";
+  const QStringList pages = {"plan", "watch", "traces", "standings", "write-up", "readings"};
+  if (page == "watch") {
+    window.desk().edit("speed", [&](Study&, StudyPlan& plan) { plan.speed = parser.value("speed").toDouble(); });
+    QTest::qWait(500);
+    if (!watchRun(window, parser.value("setup"), parser.value("load"), parser.value("at").toDouble())) return 3;
+    tests::FormDriver(window).typeEntry("noise 36.4 5");
+  } else if (page != "start") {
+    window.goTo(static_cast<int>(pages.indexOf(page)));
+  }
+  if (page == "plan") window.plan()->showCell(parser.value("setup"), parser.value("load"));
+  for (const char* box : {"traces-load", "standings-load"}) {
+    tests::FormDriver form(window);
+    form.choose(form.find<QComboBox>(box), parser.value("load"));
+  }
+  if (page == "traces") {
+    auto* subtract = window.findChild<QComboBox*>("subtract");
+    tests::FormDriver(window).choose(subtract, "Solid");
+    window.traces()->lanes()->setCursor(806);
+  }
+  QTest::qWait(page == "plan" ? 4'500 : 900);
+  const QString path = files[1] + "/" + parser.value("name") + ".png";
   if (!window.grab().save(path)) return 3;
   std::puts(qPrintable(path));
   if (window.watch()->model().isGoingOn()) {

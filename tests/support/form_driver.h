@@ -6,6 +6,7 @@
 #include <QDoubleSpinBox>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QSpinBox>
 #include <QTest>
 
 #include "app/shell/main_window.h"
@@ -36,8 +37,16 @@ class FormDriver {
     for (int i = 0; i < box->count() && !box->currentText().endsWith(ending); ++i) QTest::keyClick(box, Qt::Key_Down);
   }
 
+  /// The form stands behind a button once a run has been shown.
+  void showForm() {
+    auto* another = find<QPushButton>("another-run");
+    if (another->isVisible()) QTest::mouseClick(another, Qt::LeftButton);
+  }
+
   void fill(const QString& study, const QString& setup, const QString& bench, const QString& load,
             const QString& phases, double speed) {
+    m_window.goTo(MainWindow::Watch);
+    showForm();
     choose(find<QComboBox>("bench"), bench);
     type(find<QComboBox>("study")->lineEdit(), study);
     type(find<QComboBox>("setup")->lineEdit(), setup);
@@ -50,12 +59,18 @@ class FormDriver {
 
   void start() { QTest::mouseClick(find<QPushButton>("start-run"), Qt::LeftButton); }
 
-  void note(const QString& text) {
+  /// Types into the entry line, without Enter.
+  void typeEntry(const QString& line) {
     QTest::keyClick(&m_window, Qt::Key_Slash);
-    auto* line = find<QLineEdit>("note");
-    QTest::keyClicks(line, text);
-    QTest::keyClick(line, Qt::Key_Return);
+    auto* entry = find<QLineEdit>("entry");
+    QTest::keyClick(entry, Qt::Key_A, Qt::ControlModifier);
+    QTest::keyClicks(entry, line);
   }
+  void enter(const QString& line) {
+    typeEntry(line);
+    QTest::keyClick(find<QLineEdit>("entry"), Qt::Key_Return);
+  }
+  void note(const QString& text) { enter(QStringLiteral("note ") + text); }
 
  private:
   MainWindow& m_window;

@@ -1,0 +1,69 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Small parts that every station is built from: labels, rules, grounds, a choice of a few words, a setup's sign.
+#pragma once
+
+#include <QButtonGroup>
+#include <QColor>
+#include <QFont>
+#include <QLabel>
+#include <QPainter>
+#include <QStringList>
+#include <QWidget>
+#include <string>
+
+class QTableWidget;
+
+namespace ash::look {
+
+/// UTF-8 of the core as the window's text.
+inline QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
+
+QLabel* label(const QString& words, double designPx, QFont::Weight weight, QWidget* parent);
+/// In the softer ink.
+QLabel* softLabel(const QString& words, QWidget* parent, double designPx = 12);
+/// A line of one pixel.
+QWidget* rule(QWidget* parent);
+/// Gives a widget a ground of its own; returns it.
+QWidget* withGround(QWidget* widget, const QColor& colour);
+/// A table without grid, frame and row heads: rows are read, selected and copied by keyboard (Ctrl+C as tab-separated
+/// text).
+QTableWidget* plainTable(const QStringList& heads, QWidget* parent);
+
+/// Heads of the first column stand at the left, the others over their numbers at the right.
+void alignHeads(QTableWidget* table);
+
+/// The point shape of a setup (square, disc, diamond, …), filled or hollow, `size` px wide.
+void paintSetupSign(QPainter& painter, int setupIndex, const QPointF& centre, double size, bool isFilled = true);
+
+/// The sign as a widget, to stand before a name.
+class SetupSign : public QWidget {
+  Q_OBJECT
+ public:
+  explicit SetupSign(QWidget* parent);
+  void setSetup(int index);
+  QSize sizeHint() const override;
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+
+ private:
+  int m_index = 0;
+};
+
+/// A choice of a few words side by side, one of them chosen; arrow keys move it.
+class Segments : public QWidget {
+  Q_OBJECT
+ public:
+  Segments(const QString& name, const QStringList& words, QWidget* parent);
+  int chosen() const { return m_group.checkedId(); }
+  void choose(int index);
+  void setChoiceEnabled(int index, bool isEnabled, const QString& why);
+
+ signals:
+  void changed(int index);
+
+ private:
+  QButtonGroup m_group;
+};
+
+}  // namespace ash::look

@@ -1,0 +1,94 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/plan/cell_words.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "app/look/parts.h"
+#include "app/look/theme.h"
+#include "app/study/study_desk.h"
+#include "model/text.h"
+#include "report/answer.h"
+#include "report/page_charts.h"
+
+namespace ash {
+using look::text;
+namespace {
+
+constexpr double kAssumedRoomC = 20;
+
+const LoadStanding* loadReport(const StudyDesk& desk, const std::string& load) {
+  if (!desk.report()) return nullptr;
+  for (const LoadStanding& report : desk.report()->loads) {
+    if (report.load == load) return &report;
+  }
+  return nullptr;
+}
+
+}  // namespace
+
+look::ColumnSpec columnOfRun(const StudyDesk& desk, const RunSummary& run) {
+  look::ColumnSpec column;
+  column.fill = look::theme().series(setupIndexIn(*desk.study(), run.info.setup));
+  column.state = look::ColumnState::Done;
+  if (const AnalyzedRun* worked = desk.figuresOf(run.info.id)) {
+    if (const ChannelFigures* watched = worked->figures.channel(worked->figures.watched)) {
+      const double foot = watched->overAmbientK ? watched->window.mean - *watched->overAmbientK : kAssumedRoomC;
+      if (watched->window.n > 0) column.usedK = watched->window.mean - foot;
+      if (watched->limit) column.limitK = *watched->limit - foot;
+    }
+    const std::string device = worked->figures.watched.substr(0, worked->figures.watched.find('.'));
+    if (wasAtLimit(*worked, device + ".temp")) column.state = look::ColumnState::AtLimit;
+  }
+  if (run.info.outcome == Outcome::StoppedByRule) column.state = look::ColumnState::Tripped;
+  if (run.info.outcome == Outcome::MachineWentDown || run.info.outcome == Outcome::RecorderDied)
+    column.state = look::ColumnState::WentDown;
+  if (run.info.outcome == Outcome::Running) column.state = look::ColumnState::Live;
+  if (run.info.outcome == Outcome::Void) column.state = look::ColumnState::Void;
+  return column;
+}
+
+CellWords cellWords(const StudyDesk& desk, const std::string& setup, const std::string& load) {
+  CellWords words;
+  int done = 0, notSettled = 0;
+  QStringList others;
+  double slowedShare = 0, sinceS = INFINITY;
+  for (const RunSummary& run : desk.runs()) {
+    if (run.info.setup != setup || run.info.load != load) continue;
+    done += countsAsDone(run.info.outcome);
+    if (run.info.outcome != Outcome::Completed) {
+      QString line = text(std::string(outcomeText(run.info.outcome)));
+      if (run.info.outcome == Outcome::Void && !run.info.reason.empty())
+        line += QStringLiteral(": ") + text(run.info.reason);
+      others << line;
+    }
+    const AnalyzedRun* worked = desk.figuresOf(run.info.id);
+    if (worked == nullptr || run.info.outcome == Outcome::Void) continue;
+    const ChannelFigures* watched = worked->figures.channel(worked->figures.watched);
+    notSettled += watched != nullptr && watched->settled && !watched->settled->isSettled;
+    for (const Throttling& throttling : worked->figures.throttling) {
+      if (throttling.device != worked->figures.watched.substr(0, worked->figures.watched.find('.'))) continue;
+      slowedShare = std::max(slowedShare, throttling.shareThermal);
+      sinceS = std::min(sinceS, throttling.timeToLimitS.value_or(INFINITY));
+    }
+  }
+  words.lines << QObject::tr("%1 of %2 done").arg(done).arg(desk.plan().repeats);
+  if (slowedShare > 0.005) {
+    words.isHot = true;
+    words.lines << QObject::tr("slowed by heat %1 %,").arg(std::lround(100 * slowedShare));
+    words.lines << QObject::tr("since %1").arg(text(clockText(sinceS)));
+  }
+  if (notSettled > 0) words.lines << QObject::tr("%1 not settled").arg(notSettled);
+  for (const QString& line : others) words.lines << line;
+  const LoadStanding* report = loadReport(desk, load);
+  if (report == nullptr) return words;
+  const std::string metric = leadingMetric(*desk.report(), report->comparison);
+  for (const ComparisonRow& row : report->comparison.rows) {
+    if (row.setup != setup || !row.metrics.contains(metric)) continue;
+    words.figure = text(valueText(row, metric));
+    if (slowedShare > 0.005 && metric.ends_with("_k")) words.bound = QObject::tr("at least");
+  }
+  return words;
+}
+
+}  // namespace ash

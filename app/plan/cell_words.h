@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a cell of the plan says: its figure, its bound, and its lines.
+#pragma once
+
+#include <QString>
+#include <QStringList>
+
+#include "app/look/budget_column.h"
+#include "model/study.h"
+
+namespace ash {
+
+class StudyDesk;
+struct AnalyzedRun;
+
+struct CellWords {
+  QString bound;   ///< "at least"; empty where the figure is one
+  QString figure;  ///< "57.3 K"
+  QStringList lines;
+  bool isHot = false;  ///< at its limit
+};
+
+CellWords cellWords(const StudyDesk& desk, const std::string& setup, const std::string& load);
+
+/// The column of one run: its watched temperature over room in its window, and how the run ended.
+look::ColumnSpec columnOfRun(const StudyDesk& desk, const RunSummary& run);
+
+}  // namespace ash

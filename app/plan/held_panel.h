@@ -1,0 +1,44 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The left-hand side of the plan: what is held equal, what is under test, how often and on what.
+#pragma once
+
+#include <QWidget>
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QSpinBox;
+class QTableWidget;
+
+namespace ash {
+
+class StudyDesk;
+
+class HeldPanel : public QWidget {
+  Q_OBJECT
+ public:
+  HeldPanel(StudyDesk& desk, QWidget* parent);
+
+ private:
+  void refresh();
+  void takeCell(int row, int column);
+  void addLines();
+  void takeByHand();
+  void takeRules();
+  void takeMargin();
+  QLineEdit* addLine(const QString& name, const QString& objectName, const QString& tip);
+
+  StudyDesk& m_desk;
+  QTableWidget* m_table;
+  QLineEdit* m_underTest;
+  QComboBox* m_figure;
+  QLineEdit* m_margin;
+  QSpinBox* m_repeats;
+  QLineEdit* m_byHand;
+  QLineEdit* m_rules;
+  QComboBox* m_bench;
+  QLabel* m_problem;
+  bool m_isFilling = false;
+};
+
+}  // namespace ash

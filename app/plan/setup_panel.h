@@ -1,0 +1,67 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The right-hand side of the plan: the selected setup, what differs from the reference first, and the runs of its cell.
+#pragma once
+
+#include <QWidget>
+
+class QLabel;
+class QLineEdit;
+class QListWidget;
+class QPushButton;
+class QTableWidget;
+
+namespace ash {
+
+namespace look {
+class SetupSign;
+}
+
+class StudyDesk;
+
+class SetupPanel : public QWidget {
+  Q_OBJECT
+ public:
+  SetupPanel(StudyDesk& desk, QWidget* parent);
+
+  void show(int setup, int load);
+  /// Puts the cursor into the setup's name.
+  void focusName();
+
+ signals:
+  void watchWanted(const QString& run);
+  void duplicateWanted();
+
+ private:
+  void buildRuns();
+  void refresh();
+  void fillFields();
+  void fillSoFar();
+  void fillRuns();
+  void takeName();
+  void takeCell(int row, int column);
+  void runChosen();
+  void toggleVoid();
+  void removeSetup();
+  const struct Setup* setup() const;
+
+  StudyDesk& m_desk;
+  int m_setup = 0, m_load = 0;
+  bool m_showsAll = false;
+  QStringList m_fields;  // of the table's rows, "part/…" for parts
+  look::SetupSign* m_sign;
+  QLineEdit* m_name;
+  QLabel* m_price;
+  QLabel* m_differs;
+  QTableWidget* m_table;
+  QPushButton* m_fold;
+  QPushButton* m_reference;
+  QPushButton* m_remove;
+  QLabel* m_soFar;
+  QLabel* m_runsHead;
+  QListWidget* m_runs;
+  QLineEdit* m_reason;
+  QPushButton* m_void;
+  QPushButton* m_watch;
+};
+
+}  // namespace ash

@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/recorder_start.h"
+
+#include <QFile>
+#include <QObject>
+#include <QProcess>
+
+#include "book/run_writer.h"
+#include "system/runtime_folder.h"
+
+namespace ash {
+
+Result<QString> RecorderStart::start(const StartRequest& request, const QString& book) {
+  const auto folder = runtimeSubfolder("runs");
+  if (!folder) return folder.error();
+  const QString id = QString::fromStdString(newRunId());
+  m_log = QStringLiteral("%1/%2.log").arg(QString::fromStdString(*folder), id);
+  QProcess recorder;
+  recorder.setProgram(m_program);
+  recorder.setArguments(request.arguments(book, id));
+  recorder.setStandardInputFile(QProcess::nullDevice());
+  recorder.setStandardOutputFile(QProcess::nullDevice());
+  recorder.setStandardErrorFile(m_log);
+  if (!recorder.startDetached()) {
+    return Error::environment(
+        QObject::tr("Cannot start the recorder %1; install the program again.").arg(m_program).toStdString());
+  }
+  return id;
+}
+
+QString RecorderStart::whyMissing() const {
+  QFile log(m_log);
+  QString why;
+  if (log.open(QIODevice::ReadOnly)) {
+    for (const QString& line : QString::fromUtf8(log.readAll()).split(QLatin1Char('\n'))) {
+      if (line.startsWith(QStringLiteral("ashg: "))) why = line.mid(6);
+    }
+  }
+  return why.isEmpty() ? QObject::tr("The run did not start; %1 may say why.").arg(m_log) : why;
+}
+
+void RecorderStart::forget() {
+  if (!m_log.isEmpty()) QFile::remove(m_log);
+}
+
+}  // namespace ash

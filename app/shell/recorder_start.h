@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Starts the recorder as a process of its own, which goes on when the window is closed.
+#pragma once
+
+#include <QString>
+
+#include "app/watch/start_form.h"
+#include "model/result.h"
+
+namespace ash {
+
+class RecorderStart {
+ public:
+  /// `program` is the path of `ashg`.
+  explicit RecorderStart(QString program) : m_program(std::move(program)) {}
+
+  /// Starts a run; returns its id.
+  Result<QString> start(const StartRequest& request, const QString& book);
+  /// Why the run that was started last did not come, from what its recorder said.
+  QString whyMissing() const;
+  /// The run is over: what its recorder said is no longer needed.
+  void forget();
+
+ private:
+  QString m_program;
+  QString m_log;
+};
+
+}  // namespace ash

@@ -1,0 +1,143 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Keys and the command finder: everything the window can do, by name.
+#include <QShortcut>
+#include <algorithm>
+
+#include "app/finder/finder.h"
+#include "app/look/parts.h"
+#include "app/look/theme.h"
+#include "app/plan/plan_station.h"
+#include "app/shell/main_window.h"
+#include "app/traces/traces_station.h"
+#include "app/watch/watch_station.h"
+#include "app/writeup/writeup_station.h"
+
+namespace ash {
+using look::text;
+
+void MainWindow::buildShortcuts() {
+  const auto add = [this](const QKeySequence& keys, auto action) {
+    auto* shortcut = new QShortcut(keys, this);
+    connect(shortcut, &QShortcut::activated, this, action);
+    return shortcut;
+  };
+  for (int i = 0; i < 6; ++i) add(QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + i)), [this, i] { goTo(i); });
+  // Stop is reachable from every window of the program, a file dialog too.
+  add(QKeySequence(Qt::CTRL | Qt::Key_Period), [this] { stopLoad(); })->setContext(Qt::ApplicationShortcut);
+  add(QKeySequence(Qt::CTRL | Qt::Key_K), [this] { openFinder(); });
+  add(QKeySequence(Qt::CTRL | Qt::Key_O), [this] { chooseBook(); });
+  add(QKeySequence(Qt::CTRL | Qt::Key_N), [this] {
+    if (!m_desk.hasBook()) return newBook();
+    goTo(Plan);
+    m_plan->showNewStudy();
+  });
+  add(QKeySequence(Qt::CTRL | Qt::Key_Q), [this] { close(); });
+  add(QKeySequence(QKeySequence::Undo), [this] {
+    if (!m_desk.undoStack().canUndo()) return say(tr("There is nothing to undo."));
+    say(tr("Undone: %1").arg(m_desk.undoStack().undoText()));
+    m_desk.undoStack().undo();
+  });
+  add(QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), [this] {
+    if (!m_desk.undoStack().canRedo()) return say(tr("There is nothing to redo."));
+    say(tr("Done again: %1").arg(m_desk.undoStack().redoText()));
+    m_desk.undoStack().redo();
+  });
+  add(QKeySequence(Qt::Key_Slash), [this] {
+    goTo(Watch);
+    m_watch->focusEntry();
+  });
+}
+
+std::vector<FinderEntry> MainWindow::commands() {
+  const QString kind = tr("command");
+  const auto key = [](const char* keys) { return QLatin1String(keys); };
+  std::vector<FinderEntry> entries;
+  const QString names[] = {tr("Plan"), tr("Watch"), tr("Traces"), tr("Standings"), tr("Write-up"), tr("Readings")};
+  for (int i = 0; i < 6; ++i)
+    entries.push_back(
+        {tr("Go to %1").arg(names[i]), kind, QStringLiteral("Ctrl+%1").arg(i + 1), [this, i] { goTo(i); }});
+  if (m_watch->model().isGoingOn()) entries.push_back({tr("Stop load"), kind, key("Ctrl+."), [this] { stopLoad(); }});
+  if (m_desk.hasBook()) {
+    entries.push_back({tr("New study"), kind, key("Ctrl+N"), [this] {
+                         goTo(Plan);
+                         m_plan->showNewStudy();
+                       }});
+    entries.push_back({tr("Duplicate the selected setup"), kind, key("Ctrl+D"), [this] {
+                         goTo(Plan);
+                         m_plan->duplicateSetup();
+                       }});
+    entries.push_back({tr("Add a setup"), kind, {}, [this] {
+                         goTo(Plan);
+                         m_plan->addSetup();
+                       }});
+    entries.push_back({tr("Export the page as HTML"), kind, key("Ctrl+E"), [this] {
+                         goTo(WriteUp);
+                         m_writeUp->exportPage();
+                       }});
+    entries.push_back({tr("Type a reading or a note"), kind, key("/"), [this] {
+                         goTo(Watch);
+                         m_watch->focusEntry();
+                       }});
+  }
+  if (m_desk.undoStack().canUndo())
+    entries.push_back({tr("Undo: %1").arg(m_desk.undoStack().undoText()), kind, key("Ctrl+Z"),
+                       [this] { m_desk.undoStack().undo(); }});
+  if (m_desk.undoStack().canRedo())
+    entries.push_back({tr("Redo: %1").arg(m_desk.undoStack().redoText()), kind, key("Ctrl+Shift+Z"),
+                       [this] { m_desk.undoStack().redo(); }});
+  entries.push_back({tr("Open a book"), kind, key("Ctrl+O"), [this] { chooseBook(); }});
+  entries.push_back({tr("New book"), kind, {}, [this] { newBook(); }});
+  entries.push_back({tr("Open the demo book"), kind, {}, [this] { openDemo(); }});
+  const bool isDark = look::theme().isDark;
+  entries.push_back({isDark ? tr("Light appearance") : tr("Dark appearance"), kind, {}, [this, isDark] {
+                       m_settings.setAppearance(isDark ? QStringLiteral("light") : QStringLiteral("dark"));
+                       m_settings.setWindowGeometry(saveGeometry());
+                       emit appearanceWanted(!isDark);
+                     }});
+  entries.push_back({tr("Close the window"), kind, key("Ctrl+Q"), [this] { close(); }});
+  return entries;
+}
+
+void MainWindow::addPlaces(std::vector<FinderEntry>& entries) {
+  for (const Study& study : m_desk.studies()) {
+    const QString name = text(study.name);
+    entries.push_back({name, tr("study"), {}, [this, name] { m_desk.chooseStudy(name); }});
+  }
+  if (m_desk.study() == nullptr) return;
+  for (const Setup& setup : m_desk.study()->setups) {
+    const QString name = text(setup.name);
+    entries.push_back({name, tr("setup"), {}, [this, name] {
+                         goTo(Plan);
+                         m_plan->showCell(name, {});
+                       }});
+  }
+  for (const RunSummary& run : m_desk.runs()) {
+    const QString id = text(run.info.id);
+    entries.push_back({tr("%1, %2, repeat %3 (%4, %5)")
+                           .arg(text(run.info.setup), text(run.info.load))
+                           .arg(run.info.repeat)
+                           .arg(id, text(std::string(outcomeText(run.info.outcome)))),
+                       tr("run"),
+                       {},
+                       [this, id] {
+                         emit showRunWanted(id);
+                         goTo(Watch);
+                       }});
+  }
+}
+
+void MainWindow::openFinder(const QString& onlyKind) {
+  std::vector<FinderEntry> entries;
+  if (onlyKind.isEmpty()) entries = commands();
+  addPlaces(entries);
+  if (!onlyKind.isEmpty()) {
+    std::erase_if(entries, [&](const FinderEntry& entry) { return entry.kind != onlyKind; });
+    entries.push_back({tr("New study …"), tr("command"), QStringLiteral("Ctrl+N"), [this] {
+                         goTo(Plan);
+                         m_plan->showNewStudy();
+                       }});
+  }
+  m_finder->open(std::move(entries));
+}
+
+}  // namespace ash

@@ -1,0 +1,199 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/standings/rank_view.h"
+
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+#include "analysis/metrics.h"
+#include "app/look/budget_column.h"
+#include "app/look/parts.h"
+#include "app/look/theme.h"
+#include "model/condition_field.h"
+#include "model/number_text.h"
+#include "report/answer.h"
+#include "report/page_charts.h"
+#include "report/svg_chart.h"
+
+namespace ash {
+using look::px;
+using look::text;
+using look::theme;
+namespace {
+constexpr double kLeft = 34, kLeastPitch = 92, kMostPitch = 120, kWide = 38, kTop = 40, kBelow = 128;
+}
+
+RankView::RankView(QWidget* parent) : QWidget(parent) {
+  setObjectName(QStringLiteral("rank"));
+  setAccessibleName(tr("Ranking of the setups"));
+  setToolTip(
+      tr("The best first. Foot: the room (or zero). Line on top: the limit. Bar at the right: the 95 % interval of the "
+         "mean; marks: each repeat."));
+}
+
+QSize RankView::sizeHint() const { return minimumSizeHint(); }
+QSize RankView::minimumSizeHint() const {
+  return {px(kLeft + 8 + kLeastPitch * std::max<double>(3, static_cast<double>(m_columns.size()))), px(300)};
+}
+
+void RankView::show(const std::shared_ptr<const StudyReport>& report, int load, const std::string& metric) {
+  m_report = report;
+  m_load = load;
+  m_metric = metric;
+  fill();
+  updateGeometry();
+  update();
+}
+
+void RankView::fill() {
+  m_columns.clear();
+  if (!m_report || m_load < 0 || m_load >= static_cast<int>(m_report->loads.size())) return;
+  const LoadStanding& load = m_report->loads[static_cast<size_t>(m_load)];
+  QStringList spoken;
+  for (const ComparisonRow* row : ranked(load.comparison, m_metric)) {
+    Column column;
+    const MetricRow& figure = row->metrics.at(m_metric);
+    column.setup = row->setup;
+    column.setupIndex = std::max(0, setupIndexIn(m_report->study, row->setup));
+    column.value = shownValue(m_metric, figure.value);
+    column.low = shownValue(m_metric, figure.ciLow);
+    column.high = shownValue(m_metric, figure.ciHigh);
+    for (const auto& run : m_report->runs) {
+      if (std::find(row->runs.begin(), row->runs.end(), run->run.name) == row->runs.end()) continue;
+      if (const double value = figureOfRun(*run, m_metric); std::isfinite(value))
+        column.repeats.push_back(shownValue(m_metric, value));
+      if (const auto limit = limitOfMetric(*run, m_metric)) column.limit = std::max(column.limit.value_or(0), *limit);
+      column.isAtLimit |= wasAtLimit(*run, m_metric);
+    }
+    for (const ComparisonCheck& check : load.comparison.checks) {
+      const bool concerns = std::any_of(check.between.begin(), check.between.end(), [&](const std::string& run) {
+        return std::find(row->runs.begin(), row->runs.end(), run) != row->runs.end();
+      });
+      const bool isReference = referenceRow(load.comparison) == row && check.between.size() > 1;
+      column.hasWarning |= concerns && !isReference && check.severity != "info";
+    }
+    column.figure = text(valueText(*row, m_metric));
+    column.margin =
+        text(marginText(*row, m_metric)) + (row->repeats == 1 ? tr(", 1 run") : tr(", %1 runs").arg(row->repeats));
+    if (column.limit)
+      column.left = column.isAtLimit ? tr("at its limit")
+                                     : tr("%1 left").arg(text(withUnit(*column.limit - column.value, 1, "K")));
+    const auto price = row->metrics.find("price");
+    if (price != row->metrics.end()) column.price = text(numberText(price->second.value, 0));
+    for (const Setup& setup : m_report->study.setups) {
+      if (setup.name == row->setup && price != row->metrics.end())
+        column.price += QStringLiteral("\u202F") + text(setup.conditions.value("currency", std::string()));
+    }
+    spoken << tr("%1. %2: %3 %4").arg(m_columns.size() + 1).arg(text(column.setup), column.figure, column.margin);
+    m_columns.push_back(std::move(column));
+  }
+  setAccessibleDescription(spoken.join(QStringLiteral("; ")));
+}
+
+double RankView::pitch() const {
+  const double fitting = (width() - px(kLeft + 10)) / std::max<double>(1, static_cast<double>(m_columns.size()));
+  return std::clamp<double>(fitting, px(kLeastPitch), px(kMostPitch));
+}
+
+double RankView::scaleTop() const {
+  double top = 1e-9;
+  for (const Column& column : m_columns) {
+    top = std::max({top, column.value, column.limit.value_or(0)});
+    for (const double repeat : column.repeats) top = std::max(top, repeat);
+  }
+  return top;
+}
+
+void RankView::paintScale(QPainter& painter, double foot, double pxPerUnit) const {
+  const auto& t = theme();
+  painter.setFont(look::font(12));
+  for (const double tick : niceTicks(0, scaleTop(), 4)) {
+    const double y = foot - tick * pxPerUnit;
+    painter.setPen(QPen(t.line, 1, Qt::DotLine));
+    painter.drawLine(QPointF(px(kLeft), y), QPointF(width() - px(8), y));
+    painter.setPen(t.softInk);
+    painter.drawText(QRectF(0, y - px(9), px(kLeft - 8), px(18)), Qt::AlignRight | Qt::AlignVCenter,
+                     text(numberText(tick, scaleTop() < 5 ? 1 : 0)));
+  }
+  painter.drawText(QRectF(0, px(6), px(kLeft - 8), px(18)), Qt::AlignRight | Qt::AlignVCenter,
+                   text(shownUnit(m_metric)));
+}
+
+void RankView::paintColumn(QPainter& painter, const Column& column, int rank, double x, double foot,
+                           double pxPerUnit) const {
+  const auto& t = theme();
+  look::ColumnSpec spec;
+  spec.usedK = column.value;
+  spec.limitK = column.limit;
+  spec.fill = t.series(column.setupIndex);
+  spec.state = column.isAtLimit ? look::ColumnState::AtLimit : look::ColumnState::Done;
+  if (column.limit) {
+    look::paintBudgetColumn(painter, spec, x, foot, px(kWide), pxPerUnit, t);
+  } else {
+    painter.fillRect(QRectF(x + 4, foot - column.value * pxPerUnit, px(kWide) - 8, column.value * pxPerUnit),
+                     spec.fill);
+    painter.setPen(QPen(t.ink, 2));
+    painter.drawLine(QPointF(x - 4, foot), QPointF(x + px(kWide) + 4, foot));
+    painter.drawLine(QPointF(x, foot - column.value * pxPerUnit),
+                     QPointF(x + px(kWide), foot - column.value * pxPerUnit));
+  }
+  // Margin and repeats at the right.
+  const double right = x + px(kWide) + px(8);
+  painter.setPen(QPen(t.ink, 1));
+  if (std::isfinite(column.low) && std::isfinite(column.high)) {
+    const double low = foot - column.low * pxPerUnit, high = foot - column.high * pxPerUnit;
+    painter.drawLine(QPointF(right, low), QPointF(right, high));
+    painter.drawLine(QPointF(right - 3, low), QPointF(right + 3, low));
+    painter.drawLine(QPointF(right - 3, high), QPointF(right + 3, high));
+  }
+  double at = right + px(9);
+  for (const double repeat : column.repeats) {
+    look::paintSetupSign(painter, column.setupIndex, {at, foot - repeat * pxPerUnit}, px(6), !column.isAtLimit);
+    at += px(9);
+  }
+  if (column.hasWarning) {
+    painter.setPen(t.ink);
+    painter.setFont(look::font(15, QFont::Bold));
+    painter.drawText(QRectF(x, px(14), px(kWide), px(20)), Qt::AlignCenter, QStringLiteral("!!"));
+  }
+  double y = foot + px(6);
+  const auto line = [&](const QString& words, const QFont& font, const QColor& colour, double high) {
+    painter.setFont(font);
+    painter.setPen(colour);
+    painter.drawText(QRectF(x - px(6), y, static_cast<int>(pitch()) - px(4), high), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(words, Qt::ElideRight, static_cast<int>(pitch()) - px(4)));
+    y += high;
+  };
+  line(QStringLiteral("%1   %2").arg(rank).arg(column.price), look::font(13, QFont::DemiBold), t.ink, px(18));
+  line(text(column.setup), look::font(12, QFont::DemiBold), t.ink, px(17));
+  if (column.isAtLimit) line(tr("at least"), look::font(12, QFont::DemiBold), t.ember, px(15));
+  line(column.figure, look::font(17, QFont::DemiBold), t.ink, px(24));
+  line(column.margin, look::font(12), t.softInk, px(16));
+  line(column.left, look::font(12, column.isAtLimit ? QFont::DemiBold : QFont::Normal),
+       column.isAtLimit ? t.ember : t.softInk, px(16));
+}
+
+void RankView::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  const auto& t = theme();
+  painter.fillRect(rect(), t.ground);
+  if (m_columns.empty()) {
+    painter.setFont(look::font(13));
+    painter.setPen(t.softInk);
+    painter.drawText(rect().adjusted(px(16), 0, -px(16), 0), Qt::AlignCenter | Qt::TextWordWrap,
+                     tr("No run has this figure yet."));
+    return;
+  }
+  const double foot = height() - px(kBelow);
+  const double pxPerUnit = (foot - px(kTop)) / scaleTop();
+  paintScale(painter, foot, pxPerUnit);
+  double x = px(kLeft + 10);
+  int rank = 0;
+  for (const Column& column : m_columns) {
+    paintColumn(painter, column, ++rank, x, foot, pxPerUnit);
+    x += pitch();
+  }
+}
+
+}  // namespace ash

@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Ranked budget columns of the setups with their margins, repeats as marks, price below.
+#pragma once
+
+#include <QWidget>
+
+#include "report/study_report.h"
+
+namespace ash {
+
+class RankView : public QWidget {
+  Q_OBJECT
+ public:
+  explicit RankView(QWidget* parent);
+  /// Shows a load's standing by one figure; a null report empties it.
+  void show(const std::shared_ptr<const StudyReport>& report, int load, const std::string& metric);
+  QSize sizeHint() const override;
+  QSize minimumSizeHint() const override;
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+
+ private:
+  struct Column {
+    std::string setup;
+    int setupIndex = 0;
+    double value = 0, low = 0, high = 0;
+    std::optional<double> limit;
+    std::vector<double> repeats;
+    bool isAtLimit = false, hasWarning = false;
+    QString figure, margin, left, price;
+  };
+  void fill();
+  double pitch() const;
+  double scaleTop() const;
+  void paintScale(QPainter& painter, double foot, double pxPerUnit) const;
+  void paintColumn(QPainter& painter, const Column& column, int rank, double x, double foot, double pxPerUnit) const;
+
+  std::shared_ptr<const StudyReport> m_report;
+  int m_load = 0;
+  std::string m_metric;
+  std::vector<Column> m_columns;
+};
+
+}  // namespace ash

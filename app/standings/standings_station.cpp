@@ -1,0 +1,388 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/standings/standings_station.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QScrollArea>
+#include <QTableWidget>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
+
+#include "analysis/metrics.h"
+#include "app/look/parts.h"
+#include "app/look/theme.h"
+#include "app/standings/rank_view.h"
+#include "app/standings/trade_off.h"
+#include "app/study/study_desk.h"
+#include "model/number_text.h"
+#include "report/answer.h"
+
+namespace ash {
+using look::px;
+using look::text;
+using look::theme;
+namespace {
+
+int severityRank(const std::string& severity) { return severity == "block" ? 0 : severity == "warn" ? 1 : 2; }
+
+QString severitySign(const std::string& severity) {
+  return severity == "block" ? QStringLiteral("!!!") : severity == "warn" ? QStringLiteral("!!") : QStringLiteral("!");
+}
+
+QString effectOf(const ComparisonCheck& check) {
+  if (check.severity == "block") return QObject::tr("not compared");
+  if (check.what == "outcome" || check.what == "void") return QObject::tr("left out");
+  if (check.what.ends_with(".clock")) return QObject::tr("read with care");
+  return check.severity == "warn" ? QObject::tr("said in the write-up") : QObject::tr("none");
+}
+
+}  // namespace
+
+StandingsStation::StandingsStation(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk(desk) {
+  look::withGround(this, theme().panel);
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  column->addWidget(buildBar());
+  column->addWidget(look::rule(this));
+  m_verdict = look::label({}, 18, QFont::Normal, this);
+  m_verdict->setObjectName(QStringLiteral("verdict"));
+  m_verdict->setTextFormat(Qt::RichText);
+  m_verdict->setWordWrap(true);
+  m_verdict->setContentsMargins(px(16), px(8), px(16), px(8));
+  m_verdict->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  column->addWidget(m_verdict);
+  column->addWidget(look::rule(this));
+  column->addWidget(buildMiddle(), 3);
+  column->addWidget(look::rule(this));
+  column->addWidget(buildChecks(), 1);
+  connect(&desk, &StudyDesk::reportChanged, this, &StandingsStation::refresh);
+  connect(&desk, &StudyDesk::changed, this, &StandingsStation::refresh);
+  refresh();
+}
+
+QWidget* StandingsStation::buildBar() {
+  auto* bar = new QWidget(this);
+  auto* row = new QHBoxLayout(bar);
+  row->setContentsMargins(px(16), px(8), px(16), px(8));
+  row->setSpacing(px(8));
+  const auto add = [&](const QString& name, const char* objectName, const QString& tip) {
+    auto* box = new QComboBox(bar);
+    box->setObjectName(QLatin1String(objectName));
+    box->setAccessibleName(name);
+    box->setToolTip(tip);
+    box->setFont(look::font(12));
+    box->setSizeAdjustPolicy(QComboBox::AdjustToContents);
+    row->addWidget(look::softLabel(name, bar));
+    row->addWidget(box);
+    row->addSpacing(px(12));
+    return box;
+  };
+  m_load = add(tr("Load"), "standings-load", tr("Only runs under the same load are held against each other."));
+  m_figure = add(tr("Rank by"), "standings-figure", tr("The figure that the plan asks for stands first."));
+  m_against =
+      add(tr("Against"), "standings-against", tr("The setup that the others are held against; kept in the plan."));
+  m_progress = look::softLabel({}, bar);
+  row->addStretch(1);
+  row->addWidget(m_progress);
+  connect(m_load, &QComboBox::activated, this, [this] {
+    m_figure->clear();
+    refresh();
+  });
+  connect(m_figure, &QComboBox::activated, this, &StandingsStation::refresh);
+  connect(m_against, &QComboBox::activated, this, [this] {
+    const std::string setup = m_against->currentText().toStdString();
+    m_desk.edit(tr("Change the reference"), [&](Study&, StudyPlan& plan) { plan.reference = setup; });
+  });
+  return bar;
+}
+
+QWidget* StandingsStation::buildMiddle() {
+  auto* middle = new QWidget(this);
+  auto* row = new QHBoxLayout(middle);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(0);
+  auto* left = look::withGround(new QWidget(middle), theme().ground);
+  auto* leftColumn = new QVBoxLayout(left);
+  leftColumn->setContentsMargins(px(16), px(8), px(4), px(4));
+  m_rankHead = look::label({}, 13, QFont::Normal, left);
+  m_rankHead->setTextFormat(Qt::RichText);
+  leftColumn->addWidget(m_rankHead);
+  auto* scroll = new QScrollArea(left);
+  scroll->setWidgetResizable(true);
+  scroll->setFrameShape(QFrame::NoFrame);
+  m_rank = new RankView(scroll);
+  scroll->setWidget(m_rank);
+  leftColumn->addWidget(scroll, 1);
+  left->setMinimumWidth(px(330));
+  row->addWidget(left, 2);
+  auto* centre = new QWidget(middle);
+  auto* centreColumn = new QVBoxLayout(centre);
+  centreColumn->setContentsMargins(px(12), px(8), px(12), px(4));
+  m_table = look::plainTable({}, centre);
+  m_table->setObjectName(QStringLiteral("figures"));
+  m_table->setAccessibleName(tr("Figures against the reference"));
+  m_table->verticalHeader()->setDefaultSectionSize(px(21));
+  centreColumn->addWidget(m_table, 1);
+  centreColumn->addWidget(
+      look::softLabel(tr("± and differences: 95 % intervals. ≈ within the margin. ? too few repeats."), centre));
+  centre->setMinimumWidth(px(400));
+  row->addWidget(centre, 8);
+  auto* right = look::withGround(new QWidget(middle), theme().ground);
+  auto* rightColumn = new QVBoxLayout(right);
+  rightColumn->setContentsMargins(px(12), px(8), px(12), px(8));
+  auto* head = new QHBoxLayout;
+  head->addWidget(look::label(tr("Trade-off"), 13, QFont::DemiBold, right));
+  m_pair = new QComboBox(right);
+  m_pair->setObjectName(QStringLiteral("trade-off-pair"));
+  m_pair->setAccessibleName(tr("Figures of the trade-off plane"));
+  m_pair->setFont(look::font(12));
+  head->addWidget(m_pair, 1);
+  rightColumn->addLayout(head);
+  m_plane = new TradeOffPlane(right);
+  rightColumn->addWidget(m_plane, 1);
+  m_planeWords = look::softLabel({}, right);
+  m_planeWords->setWordWrap(true);
+  rightColumn->addWidget(m_planeWords);
+  right->setMinimumWidth(px(264));
+  row->addWidget(right, 1);
+  connect(m_pair, &QComboBox::activated, this, &StandingsStation::fillPlane);
+  return middle;
+}
+
+QWidget* StandingsStation::buildChecks() {
+  auto* box = new QWidget(this);
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(px(16), px(8), px(16), px(8));
+  column->setSpacing(px(4));
+  m_checksHead = look::label({}, 13, QFont::Normal, box);
+  m_checksHead->setTextFormat(Qt::RichText);
+  column->addWidget(m_checksHead);
+  m_checks =
+      look::plainTable({QString(), tr("Check"), tr("what was found"), tr("runs it means"), tr("what it does")}, box);
+  m_checks->setObjectName(QStringLiteral("checks"));
+  m_checks->setAccessibleName(tr("Like for like checks"));
+  m_checks->setToolTip(tr("The worst first. Enter or a double click shows the runs a check means on Traces."));
+  auto* header = m_checks->horizontalHeader();
+  header->setSectionResizeMode(QHeaderView::ResizeToContents);
+  header->setSectionResizeMode(2, QHeaderView::Stretch);
+  column->addWidget(m_checks, 1);
+  connect(m_checks, &QTableWidget::cellActivated, this,
+          [this](int row) { emit runsWanted(m_checks->item(row, 0)->data(Qt::UserRole).toStringList()); });
+  box->setMinimumHeight(px(150));
+  return box;
+}
+
+const LoadStanding* StandingsStation::load() const {
+  const int index = m_load->currentIndex();
+  if (!m_report || index < 0 || index >= static_cast<int>(m_report->loads.size())) return nullptr;
+  return &m_report->loads[static_cast<size_t>(index)];
+}
+
+std::string StandingsStation::metric() const { return m_figure->currentData().toString().toStdString(); }
+
+void StandingsStation::refresh() {
+  m_report = m_desk.report();
+  fillChoices();
+  fillVerdict();
+  m_rank->show(m_report, m_load->currentIndex(), metric());
+  fillTable();
+  fillChecks();
+  if (load() != nullptr) {
+    const QString before = m_pair->currentText();
+    m_pair->clear();
+    for (const TradeOff& pair : tradeOffsOf(load()->comparison)) {
+      m_pair->addItem(text(metricTitle(pair.x)) + QStringLiteral(" × ") + text(metricTitle(pair.y)),
+                      QStringList{text(pair.x), text(pair.y)});
+    }
+    m_pair->setCurrentIndex(std::max(0, m_pair->findText(before)));
+  } else {
+    m_pair->clear();
+  }
+  m_pair->setEnabled(m_pair->count() > 1);
+  fillPlane();
+  const bool isWorking = m_desk.workedOut() < m_desk.toWorkOut();
+  m_progress->setText(isWorking ? tr("working out run %1 of %2 …").arg(m_desk.workedOut() + 1).arg(m_desk.toWorkOut())
+                                : QString());
+}
+
+void StandingsStation::fillChoices() {
+  const QString loadBefore = m_load->currentText();
+  m_load->clear();
+  if (m_report) {
+    for (const LoadStanding& standing : m_report->loads) m_load->addItem(text(standing.load));
+  }
+  m_load->setCurrentIndex(std::max(m_load->count() > 0 ? 0 : -1, m_load->findText(loadBefore)));
+  const QString figureBefore = m_figure->currentData().toString();
+  m_figure->clear();
+  m_against->clear();
+  if (load() == nullptr) return;
+  const std::string leading = leadingMetric(*m_report, load()->comparison);
+  m_figure->addItem(text(metricTitle(leading)), text(leading));
+  for (const MetricGroup& group : metricGroups(load()->comparison)) {
+    for (const std::string& name : group.metrics) {
+      if (name != leading) m_figure->addItem(text(metricTitle(name)), text(name));
+    }
+  }
+  m_figure->setCurrentIndex(std::max(0, m_figure->findData(figureBefore)));
+  for (const ComparisonRow& row : load()->comparison.rows) m_against->addItem(text(row.setup));
+  if (const ComparisonRow* reference = referenceRow(load()->comparison))
+    m_against->setCurrentText(text(reference->setup));
+}
+
+void StandingsStation::fillVerdict() {
+  if (load() == nullptr) {
+    m_verdict->setText(m_desk.study() == nullptr || m_desk.runs().empty()
+                           ? tr("Nothing to rank yet: run at least one setup from the plan (Ctrl+1).")
+                           : tr("The runs are being worked out …"));
+    return;
+  }
+  QString words;
+  for (const Sentence& sentence : verdictSentences(*m_report, *load())) {
+    for (const AnswerPart& part : sentence) {
+      const QString escaped = text(part.text).toHtmlEscaped();
+      words += part.row == nullptr ? escaped : QStringLiteral("<b>%1</b>").arg(escaped);
+    }
+    words += QLatin1Char(' ');
+  }
+  // A long verdict is set smaller, so that it keeps to three lines.
+  m_verdict->setFont(look::font(words.size() > 330 ? 13 : words.size() > 200 ? 15 : 18));
+  m_verdict->setText(words);
+}
+
+void StandingsStation::fillTable() {
+  m_table->clear();
+  m_table->setRowCount(0);
+  m_table->setColumnCount(0);
+  if (load() == nullptr) return;
+  const Comparison& comparison = load()->comparison;
+  const ComparisonRow* reference = referenceRow(comparison);
+  QStringList heads = {tr("Figure")};
+  std::vector<std::pair<const ComparisonRow*, bool>> columns;  // second: the difference
+  for (const ComparisonRow& row : comparison.rows) {
+    heads << text(row.setup);
+    columns.emplace_back(&row, false);
+    if (&row == reference) continue;
+    heads << tr("against %1").arg(text(reference->setup));
+    columns.emplace_back(&row, true);
+  }
+  m_table->setColumnCount(static_cast<int>(heads.size()));
+  m_table->setHorizontalHeaderLabels(heads);
+  const auto addRow = [&] {
+    m_table->insertRow(m_table->rowCount());
+    return m_table->rowCount() - 1;
+  };
+  for (const MetricGroup& group : metricGroups(comparison)) {
+    const int head = addRow();
+    auto* title = new QTableWidgetItem(text(group.title));
+    title->setForeground(theme().softInk);
+    title->setFlags(Qt::ItemIsEnabled);
+    m_table->setItem(head, 0, title);
+    m_table->setSpan(head, 0, 1, static_cast<int>(heads.size()));
+    for (const std::string& name : group.metrics) {
+      const int row = addRow();
+      const QString unit = text(shownUnit(name));
+      auto* first =
+          new QTableWidgetItem(text(metricTitle(name)) + (unit.isEmpty() ? QString() : QStringLiteral(", ") + unit));
+      first->setToolTip(text(metricDefinition(name)));
+      if (name == metric()) first->setFont(look::font(12, QFont::Bold));
+      m_table->setItem(row, 0, first);
+      for (size_t c = 0; c < columns.size(); ++c) {
+        const auto& [setup, isDifference] = columns[c];
+        const auto figure = setup->metrics.find(name);
+        const bool isThere = figure != setup->metrics.end();
+        QString words = isDifference ? text(differenceText(*setup, name)) : text(valueText(*setup, name));
+        // The unit stands once, in the first column.
+        for (const QString& written : {unit, QStringLiteral("K")})
+          words.replace(QStringLiteral("\u202F") + written, QString());
+        auto* item = new QTableWidgetItem(words);
+        item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+        if (isThere && isDifference) {
+          const std::string& verdict = figure->second.verdict;
+          const bool isShown = verdict == "better" || verdict == "worse" || verdict == "higher" || verdict == "lower";
+          if (isShown)
+            item->setFont(look::font(12, QFont::DemiBold));
+          else
+            item->setForeground(theme().softInk);
+          if (isShown && verdict != "higher" && verdict != "lower")
+            item->setText(words + QStringLiteral(", ") + text(verdict));
+          item->setToolTip(figure->second.reason.empty() ? text(verdict) : text(figure->second.reason));
+        } else if (isThere) {
+          item->setToolTip(text(marginText(*setup, name)));
+        }
+        m_table->setItem(row, static_cast<int>(c) + 1, item);
+      }
+    }
+  }
+  m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  for (size_t c = 0; c < columns.size(); ++c) {
+    const int column = static_cast<int>(c) + 1;
+    m_table->horizontalHeaderItem(column)->setToolTip(heads[column]);
+    if (columns[c].second) continue;
+    m_table->horizontalHeader()->setSectionResizeMode(column, QHeaderView::Fixed);
+    m_table->setColumnWidth(column, px(66));
+  }
+  look::alignHeads(m_table);
+}
+
+void StandingsStation::fillChecks() {
+  m_checks->setRowCount(0);
+  m_rankHead->setText(load() == nullptr
+                          ? QString()
+                          : tr("<b>Rank</b> &nbsp;%1, %2")
+                                .arg(m_figure->currentText().toHtmlEscaped(), text(load()->load).toHtmlEscaped()));
+  if (load() == nullptr) {
+    m_checksHead->setText(tr("<b>Like for like</b>"));
+    return;
+  }
+  std::vector<ComparisonCheck> checks = load()->comparison.checks;
+  std::stable_sort(checks.begin(), checks.end(), [](const ComparisonCheck& a, const ComparisonCheck& b) {
+    return severityRank(a.severity) < severityRank(b.severity);
+  });
+  int warnings = 0;
+  for (const ComparisonCheck& check : checks) {
+    warnings += check.severity != "info";
+    const int row = m_checks->rowCount();
+    m_checks->insertRow(row);
+    QStringList runs;
+    for (const std::string& run : check.between) runs << text(run);
+    const QString cells[] = {severitySign(check.severity), text(checkTitle(check.what)), text(check.text),
+                             runs.join(QStringLiteral(", ")), effectOf(check)};
+    for (int column = 0; column < 5; ++column) {
+      auto* item = new QTableWidgetItem(cells[column]);
+      if (column < 2) item->setFont(look::font(12, QFont::DemiBold));
+      if (column == 4) item->setForeground(theme().softInk);
+      item->setToolTip(text(check.text));
+      m_checks->setItem(row, column, item);
+    }
+    m_checks->item(row, 0)->setData(Qt::UserRole, runs);
+  }
+  const auto count = static_cast<int>(checks.size());
+  m_checksHead->setText(
+      tr("<b>Like for like</b> &nbsp;") +
+      (count == 0 ? tr("nothing stands against comparing them")
+                  : tr("%1 found, the worst first: %2, %3")
+                        .arg(count)
+                        .arg(warnings == 1 ? tr("1 warning") : tr("%1 warnings").arg(warnings),
+                             count - warnings == 1 ? tr("1 remark") : tr("%1 remarks").arg(count - warnings))));
+}
+
+void StandingsStation::fillPlane() {
+  const QStringList pair = m_pair->currentData().toStringList();
+  m_plane->show(m_report, m_load->currentIndex(),
+                pair.size() == 2 ? TradeOff{pair[0].toStdString(), pair[1].toStdString()} : TradeOff());
+  m_planeWords->setText(m_plane->words());
+}
+
+QString StandingsStation::stateLine() const {
+  if (!m_report || m_report->loads.empty()) return tr("nothing to rank yet");
+  int warnings = 0;
+  for (const LoadStanding& standing : m_report->loads) {
+    for (const ComparisonCheck& check : standing.comparison.checks) warnings += check.severity != "info";
+  }
+  return warnings == 0 ? tr("fair field") : warnings == 1 ? tr("1 warning") : tr("%1 warnings").arg(warnings);
+}
+
+}  // namespace ash

@@ -1,0 +1,61 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The Standings station: verdict, ranking, figures against the reference, trade-off, like for like.
+#pragma once
+
+#include <QWidget>
+
+#include "report/study_report.h"
+
+class QComboBox;
+class QLabel;
+class QTableWidget;
+
+namespace ash {
+
+class RankView;
+class StudyDesk;
+class TradeOffPlane;
+
+class StandingsStation : public QWidget {
+  Q_OBJECT
+ public:
+  StandingsStation(StudyDesk& desk, QWidget* parent);
+
+  /// "2 warnings", "nothing to rank yet": the station's line in the trail.
+  QString stateLine() const;
+
+ signals:
+  /// A check was followed to the runs it means.
+  void runsWanted(const QStringList& runs);
+
+ private:
+  QWidget* buildBar();
+  QWidget* buildMiddle();
+  QWidget* buildChecks();
+  void refresh();
+  void fillChoices();
+  void fillVerdict();
+  void fillTable();
+  void fillChecks();
+  void fillPlane();
+  const LoadStanding* load() const;
+  std::string metric() const;
+
+  StudyDesk& m_desk;
+  std::shared_ptr<const StudyReport> m_report;
+  QComboBox* m_load;
+  QComboBox* m_figure;
+  QComboBox* m_against;
+  QLabel* m_progress;
+  QLabel* m_verdict;
+  RankView* m_rank;
+  QLabel* m_rankHead;
+  QTableWidget* m_table;
+  QComboBox* m_pair;
+  TradeOffPlane* m_plane;
+  QLabel* m_planeWords;
+  QLabel* m_checksHead;
+  QTableWidget* m_checks;
+};
+
+}  // namespace ash

@@ -1,0 +1,191 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/standings/trade_off.h"
+
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+#include "analysis/metrics.h"
+#include "app/look/parts.h"
+#include "app/look/theme.h"
+#include "model/number_text.h"
+#include "report/answer.h"
+#include "report/page_charts.h"
+#include "report/svg_chart.h"
+
+namespace ash {
+using look::px;
+using look::text;
+using look::theme;
+namespace {
+
+int countOf(const Comparison& comparison, const TradeOff& pair) {
+  return static_cast<int>(std::count_if(comparison.rows.begin(), comparison.rows.end(), [&](const ComparisonRow& row) {
+    return row.metrics.contains(pair.x) && row.metrics.contains(pair.y);
+  }));
+}
+
+bool higherIsBetter(const std::string& metric) { return betterDirection(metric, false) == Better::Higher; }
+
+}  // namespace
+
+std::vector<TradeOff> tradeOffsOf(const Comparison& comparison) {
+  std::vector<TradeOff> pairs;
+  for (const TradeOff& pair :
+       {TradeOff{"noise", "cpu.over_ambient_k"}, TradeOff{"noise", "cpu.temp"}, TradeOff{"cpu.power", "score"},
+        TradeOff{"cpu.power", "work.rate"}, TradeOff{"wall.power", "work.rate"},
+        TradeOff{"price", "cpu.over_ambient_k"}, TradeOff{"price", "work.rate"}}) {
+    if (countOf(comparison, pair) >= 2) pairs.push_back(pair);
+  }
+  return pairs;
+}
+
+std::vector<size_t> bestTradeOffs(const std::vector<std::pair<double, double>>& points, bool higherX, bool higherY) {
+  const auto better = [](double a, double b, bool higher) { return higher ? a > b : a < b; };
+  std::vector<size_t> best;
+  for (size_t i = 0; i < points.size(); ++i) {
+    const bool isBeaten = std::any_of(points.begin(), points.end(), [&](const auto& other) {
+      const bool noWorse =
+          !better(points[i].first, other.first, higherX) && !better(points[i].second, other.second, higherY);
+      return noWorse &&
+             (better(other.first, points[i].first, higherX) || better(other.second, points[i].second, higherY));
+    });
+    if (!isBeaten) best.push_back(i);
+  }
+  std::sort(best.begin(), best.end(), [&](size_t a, size_t b) { return points[a].first < points[b].first; });
+  return best;
+}
+
+TradeOffPlane::TradeOffPlane(QWidget* parent) : QWidget(parent) {
+  setObjectName(QStringLiteral("trade-off"));
+  setAccessibleName(tr("Trade-off plane"));
+  setToolTip(tr("Each setup as a point with its intervals. Joined: those that no other setup beats in both figures."));
+  setMinimumHeight(px(180));
+}
+
+QSize TradeOffPlane::sizeHint() const { return {px(360), px(300)}; }
+
+void TradeOffPlane::show(const std::shared_ptr<const StudyReport>& report, int load, const TradeOff& pair) {
+  m_points.clear();
+  m_best.clear();
+  m_pair = pair;
+  if (report && load >= 0 && load < static_cast<int>(report->loads.size()) && !pair.x.empty()) {
+    for (const ComparisonRow& row : report->loads[static_cast<size_t>(load)].comparison.rows) {
+      const auto x = row.metrics.find(pair.x), y = row.metrics.find(pair.y);
+      if (x == row.metrics.end() || y == row.metrics.end()) continue;
+      Point point;
+      point.setup = row.setup;
+      point.setupIndex = std::max(0, setupIndexIn(report->study, row.setup));
+      point.x = x->second.value;
+      point.y = y->second.value;
+      point.halfX = (x->second.ciHigh - x->second.ciLow) / 2;
+      point.halfY = (y->second.ciHigh - y->second.ciLow) / 2;
+      for (const auto& run : report->runs) {
+        if (std::find(row.runs.begin(), row.runs.end(), run->run.name) != row.runs.end())
+          point.isBound |= wasAtLimit(*run, pair.y);
+      }
+      m_points.push_back(std::move(point));
+    }
+    std::vector<std::pair<double, double>> places;
+    for (const Point& point : m_points) places.emplace_back(point.x, point.y);
+    m_best = bestTradeOffs(places, higherIsBetter(pair.x), higherIsBetter(pair.y));
+  }
+  setAccessibleDescription(words());
+  update();
+}
+
+QString TradeOffPlane::words() const {
+  QStringList names;
+  for (const size_t index : m_best) names << text(m_points[index].setup);
+  return names.isEmpty() ? QString() : tr("Best trade-offs: %1.").arg(names.join(QStringLiteral(", ")));
+}
+
+void TradeOffPlane::paintAxes(QPainter& painter, const QRectF& frame, double x0, double x1, double y0,
+                              double y1) const {
+  const auto& t = theme();
+  painter.fillRect(frame, t.panel);
+  painter.setPen(t.line);
+  painter.drawRect(frame);
+  painter.setFont(look::font(12));
+  for (const double tick : niceTicks(x0, x1, 4)) {
+    const double x = frame.left() + (tick - x0) / (x1 - x0) * frame.width();
+    painter.setPen(t.plotGrid);
+    painter.drawLine(QPointF(x, frame.top() + 1), QPointF(x, frame.bottom() - 1));
+    painter.setPen(t.softInk);
+    painter.drawText(QRectF(x - px(30), frame.bottom() + px(3), px(60), px(16)), Qt::AlignCenter,
+                     text(numberText(tick, x1 - x0 < 4 ? 1 : 0)));
+  }
+  for (const double tick : niceTicks(y0, y1, 4)) {
+    const double y = frame.bottom() - (tick - y0) / (y1 - y0) * frame.height();
+    painter.setPen(t.plotGrid);
+    painter.drawLine(QPointF(frame.left() + 1, y), QPointF(frame.right() - 1, y));
+    painter.setPen(t.softInk);
+    painter.drawText(QRectF(0, y - px(9), frame.left() - px(5), px(18)), Qt::AlignRight | Qt::AlignVCenter,
+                     text(numberText(tick, y1 - y0 < 4 ? 1 : 0)));
+  }
+  const auto name = [](const std::string& metric) {
+    const std::string unit = metricUnit(metric);
+    return text(metricTitle(metric)) + (unit.empty() ? QString() : QStringLiteral(", ") + text(unit));
+  };
+  painter.setPen(t.softInk);
+  painter.drawText(QRectF(0, 0, width(), px(18)), Qt::AlignLeft | Qt::AlignVCenter, name(m_pair.y));
+  painter.drawText(QRectF(0, frame.bottom() + px(18), frame.right(), px(18)), Qt::AlignRight | Qt::AlignVCenter,
+                   name(m_pair.x));
+}
+
+void TradeOffPlane::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  const auto& t = theme();
+  painter.fillRect(rect(), t.ground);
+  if (m_points.size() < 2) {
+    painter.setPen(t.softInk);
+    painter.setFont(look::font(13));
+    painter.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap,
+                     tr("A trade-off needs two setups that both have two figures, e.g. noise and K over room."));
+    return;
+  }
+  double x0 = INFINITY, x1 = -INFINITY, y0 = INFINITY, y1 = -INFINITY;
+  for (const Point& point : m_points) {
+    x0 = std::min(x0, point.x - point.halfX);
+    x1 = std::max(x1, point.x + point.halfX);
+    y0 = std::min(y0, point.y - point.halfY);
+    y1 = std::max(y1, point.y + point.halfY);
+  }
+  const double padX = std::max(0.15 * (x1 - x0), 1e-6 + 0.002 * std::abs(x1)),
+               padY = std::max(0.15 * (y1 - y0), 1e-6 + 0.002 * std::abs(y1));
+  x0 -= padX;
+  x1 += padX;
+  y0 -= padY;
+  y1 += padY;
+  const QRectF frame(px(40), px(22), width() - px(52), height() - px(62));
+  paintAxes(painter, frame, x0, x1, y0, y1);
+  const auto at = [&](double x, double y) {
+    return QPointF(frame.left() + (x - x0) / (x1 - x0) * frame.width(),
+                   frame.bottom() - (y - y0) / (y1 - y0) * frame.height());
+  };
+  QPolygonF band;
+  for (const size_t index : m_best) band << at(m_points[index].x, m_points[index].y);
+  painter.setPen(QPen(t.line, px(10), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+  if (band.size() > 1) painter.drawPolyline(band);
+  for (const Point& point : m_points) {
+    const QPointF centre = at(point.x, point.y);
+    painter.setPen(QPen(t.series(point.setupIndex), 1));
+    painter.drawLine(at(point.x - point.halfX, point.y), at(point.x + point.halfX, point.y));
+    painter.drawLine(at(point.x, point.y - point.halfY), at(point.x, point.y + point.halfY));
+    if (point.isBound) {
+      const QPointF tip = centre - QPointF(0, px(18));
+      painter.drawLine(centre, tip);
+      painter.drawPolyline(QPolygonF() << tip + QPointF(-4, 5) << tip << tip + QPointF(4, 5));
+    }
+    look::paintSetupSign(painter, point.setupIndex, centre, px(9), !point.isBound);
+    painter.setPen(t.ink);
+    painter.setFont(look::font(12, QFont::DemiBold));
+    const QString name = text(point.setup);
+    const double wide = painter.fontMetrics().horizontalAdvance(name);
+    const bool fitsRight = centre.x() + px(10) + wide < frame.right();
+    painter.drawText(QPointF(fitsRight ? centre.x() + px(10) : centre.x() - px(10) - wide, centre.y() - px(6)), name);
+  }
+}
+
+}  // namespace ash

@@ -1,0 +1,237 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/study/book_keeper.h"
+
+#include <QTimer>
+#include <algorithm>
+
+#include "demo/demo_book.h"
+#include "exchange/csv_write.h"
+#include "report/page_blocks.h"
+#include "system/clock.h"
+
+namespace ash {
+namespace {
+
+constexpr double kTellEveryS = 0.3;
+
+QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
+
+// Rows that were made in the book since the value was copied have an id there already.
+template <typename Row>
+void fillIds(std::vector<Row>& rows, const std::vector<Row>& known) {
+  for (Row& row : rows) {
+    if (row.id != 0) continue;
+    const auto same =
+        std::find_if(known.begin(), known.end(), [&](const Row& other) { return other.name == row.name; });
+    if (same != known.end()) row.id = same->id;
+  }
+}
+
+Study withIds(Study study, const Study* known) {
+  if (known == nullptr) return study;
+  study.id = known->id;
+  fillIds(study.setups, known->setups);
+  fillIds(study.loads, known->loads);
+  return study;
+}
+
+}  // namespace
+
+BookKeeper::BookKeeper() = default;
+BookKeeper::~BookKeeper() = default;
+
+void BookKeeper::open(const QString& path) {
+  auto book = Book::openOrCreate(path.toStdString());
+  if (!book) {
+    emit notOpened(text(book.error().message));
+    return;
+  }
+  if (m_next == nullptr) {
+    m_next = new QTimer(this);
+    m_next->setSingleShot(true);
+    connect(m_next, &QTimer::timeout, this, &BookKeeper::workOutNext);
+  }
+  m_book.emplace(std::move(*book));
+  m_worked.clear();
+  m_waiting.clear();
+  m_study.clear();
+  static_cast<void>(m_book->closeInterrupted());
+  tell(true);
+}
+
+void BookKeeper::refresh() {
+  if (!m_book) return;
+  tell(false);
+  if (!m_study.empty()) workOut(text(m_study));
+}
+
+void BookKeeper::tell(bool isNew) {
+  auto view = std::make_shared<BookView>();
+  view->path = text(m_book->path());
+  auto studies = m_book->studies();
+  auto runs = m_book->runs();
+  if (!studies || !runs) {
+    emit refused(text((studies ? runs.error() : studies.error()).message));
+    return;
+  }
+  view->studies = std::move(*studies);
+  view->runs = std::move(*runs);
+  m_view = view;
+  if (isNew)
+    emit opened(m_view);
+  else
+    emit changed(m_view);
+}
+
+const Study* BookKeeper::findStudy(const std::string& name) const {
+  if (!m_view) return nullptr;
+  const auto found =
+      std::find_if(m_view->studies.begin(), m_view->studies.end(), [&](const Study& s) { return s.name == name; });
+  return found == m_view->studies.end() ? nullptr : &*found;
+}
+
+std::string BookKeeper::keyOf(const RunSummary& run) const {
+  std::string key = std::string(outcomeText(run.info.outcome)) + run.info.reason + run.info.setup;
+  const Study* study = findStudy(run.info.study);
+  if (study == nullptr) return key;
+  if (study->plan.contains("under_test")) key += study->plan["under_test"].dump();
+  for (const Setup& setup : study->setups) {
+    if (setup.name == run.info.setup) key += setup.conditions.dump();
+  }
+  return key;
+}
+
+void BookKeeper::workOut(const QString& study) {
+  m_study = study.toStdString();
+  m_waiting.clear();
+  m_all = 0;
+  if (!m_book || findStudy(m_study) == nullptr) return;
+  for (const RunSummary& run : m_view->runs) {
+    if (run.info.study != m_study || run.info.outcome == Outcome::Running) continue;
+    ++m_all;
+    const auto known = m_worked.find(run.info.id);
+    if (known == m_worked.end() || known->second.key != keyOf(run)) m_waiting.push_back(run);
+  }
+  tellReport();
+  m_next->start(0);
+}
+
+// One run at a time, so that an edit never waits long.
+void BookKeeper::workOutNext() {
+  if (m_waiting.empty()) return;
+  const RunSummary summary = m_waiting.front();
+  m_waiting.erase(m_waiting.begin());
+  auto run = m_book->readRun(summary.info.id);
+  if (!run) {
+    emit refused(text(run.error().message));
+  } else {
+    auto analyzed = std::make_shared<AnalyzedRun>(AnalyzedRun{std::move(*run), {}});
+    analyzed->figures = analyzeRun(analyzed->run);
+    m_worked[summary.info.id] = {keyOf(summary), std::move(analyzed)};
+  }
+  if (m_waiting.empty() || monotonicS() - m_toldS > kTellEveryS) tellReport();
+  if (!m_waiting.empty()) m_next->start(0);
+}
+
+void BookKeeper::tellReport() {
+  m_toldS = monotonicS();
+  const Study* study = findStudy(m_study);
+  if (study == nullptr) return;
+  std::vector<RunSummary> summaries;
+  std::vector<std::shared_ptr<const AnalyzedRun>> runs;
+  for (const RunSummary& summary : m_view->runs) {
+    const auto known = m_worked.find(summary.info.id);
+    if (summary.info.study != m_study || summary.info.outcome == Outcome::Running || known == m_worked.end()) continue;
+    summaries.push_back(summary);
+    runs.push_back(known->second.run);
+  }
+  auto view = std::make_shared<ReportView>();
+  view->study = m_study;
+  view->all = m_all;
+  view->done = m_all - static_cast<int>(m_waiting.size());
+  auto report = assembleStudy(*study, std::move(summaries), std::move(runs));
+  if (!report) {
+    emit refused(text(report.error().message));
+    return;
+  }
+  view->report = std::make_shared<const StudyReport>(std::move(*report));
+  m_report = view->report;
+  emit workedOut(view);
+}
+
+template <typename F>
+void BookKeeper::write(F work) {
+  if (!m_book) return;
+  const Status written = work();
+  if (!written) emit refused(text(written.error().message));
+  refresh();
+}
+
+void BookKeeper::putStudy(const std::shared_ptr<const Study>& before, const std::shared_ptr<const Study>& after) {
+  write([&]() -> Status {
+    const Study* known = nullptr;
+    for (const Study& study : m_view->studies) {
+      const bool isSame = after->id != 0 ? study.id == after->id : study.name == before->name;
+      if (isSame) known = &study;
+    }
+    const auto kept = m_book->putStudy(withIds(*before, known), withIds(*after, known));
+    if (!kept) return kept.error();
+    if (m_study == before->name) m_study = after->name;
+    return {};
+  });
+}
+
+void BookKeeper::removeStudy(const QString& name) {
+  write([&]() -> Status {
+    const Study* study = findStudy(name.toStdString());
+    return study == nullptr ? Status() : m_book->removeStudy(study->id);
+  });
+}
+
+void BookKeeper::voidRun(const QString& run, const QString& reason) {
+  write([&] { return m_book->voidRun(run.toStdString(), reason.toStdString()); });
+}
+
+void BookKeeper::restoreRun(const QString& run) {
+  write([&] { return m_book->restoreRun(run.toStdString()); });
+}
+
+void BookKeeper::addEvent(const QString& run, const std::shared_ptr<const Event>& event) {
+  m_worked.erase(run.toStdString());
+  write([&] { return m_book->addEvent(run.toStdString(), *event); });
+}
+
+void BookKeeper::writePage(const QString& path) {
+  while (!m_waiting.empty()) workOutNext();
+  if (!m_report || m_report->runs.empty()) {
+    emit refused(tr("There is no finished run to write up yet."));
+    return;
+  }
+  if (Status written = writeWholeFile(htmlPage(*m_report), path.toStdString()); !written) {
+    emit refused(text(written.error().message));
+    return;
+  }
+  emit pageWritten(path);
+}
+
+void BookKeeper::lookAtReadiness(const QString& name) {
+  const Study* study = findStudy(name.toStdString());
+  if (study == nullptr) return;
+  double restC = kMissing;
+  for (const auto& [id, worked] : m_worked) {
+    const ChannelFigures* watched = worked.run->figures.channel("cpu.temp");
+    if (watched != nullptr && watched->idle.n > 0) restC = watched->idle.mean;
+  }
+  emit readiness(
+      std::make_shared<const ReadinessList>(m_readiness.look(planFromJson(study->plan), m_book->path(), restC)));
+}
+
+void BookKeeper::makeDemoBook(const QString& path) {
+  const Status made = writeDemoBook(path.toStdString(), [this](int done, int all) { emit demoProgress(done, all); });
+  if (made)
+    emit demoMade(path);
+  else
+    emit notOpened(text(made.error().message));
+}
+
+}  // namespace ash

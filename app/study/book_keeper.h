@@ -1,0 +1,82 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Reads, writes and works out the book from a thread of its own, so that the interface never waits for a disk.
+#pragma once
+
+#include <QObject>
+#include <functional>
+#include <map>
+#include <memory>
+#include <optional>
+
+#include "app/study/book_view.h"
+#include "book/book.h"
+#include "model/run_facts.h"
+
+class QTimer;
+
+namespace ash {
+
+using ReadinessList = std::vector<ReadinessCheck>;
+
+/// Lives on a worker thread; talked to by queued signals only.
+class BookKeeper : public QObject {
+  Q_OBJECT
+ public:
+  BookKeeper();
+  ~BookKeeper() override;
+
+ public slots:
+  /// Opens a book or makes a new one; closes runs whose recorder died.
+  void open(const QString& path);
+  /// Reads the list of studies and runs again.
+  void refresh();
+  /// Works a study out, run by run; what was worked out before is kept.
+  void workOut(const QString& study);
+  /// Writes a study as edited; ids of rows that were made meanwhile are filled in by name.
+  void putStudy(const std::shared_ptr<const ash::Study>& before, const std::shared_ptr<const ash::Study>& after);
+  void removeStudy(const QString& name);
+  void voidRun(const QString& run, const QString& reason);
+  void restoreRun(const QString& run);
+  void addEvent(const QString& run, const std::shared_ptr<const ash::Event>& event);
+  /// Writes the page of the study that was worked out last.
+  void writePage(const QString& path);
+  void lookAtReadiness(const QString& study);
+  void makeDemoBook(const QString& path);
+
+ signals:
+  void opened(const std::shared_ptr<const ash::BookView>& view);
+  void changed(const std::shared_ptr<const ash::BookView>& view);
+  void workedOut(const std::shared_ptr<const ash::ReportView>& view);
+  void refused(const QString& why);
+  void notOpened(const QString& why);
+  void pageWritten(const QString& path);
+  void readiness(const std::shared_ptr<const ash::ReadinessList>& checks);
+  void demoProgress(int done, int all);
+  void demoMade(const QString& path);
+
+ private:
+  struct Worked {
+    std::string key;  // what its figures depend on beside the samples
+    std::shared_ptr<const AnalyzedRun> run;
+  };
+  void tell(bool isNew);
+  void workOutNext();
+  void tellReport();
+  std::string keyOf(const RunSummary& run) const;
+  const Study* findStudy(const std::string& name) const;
+  template <typename F>
+  void write(F work);
+
+  std::optional<Book> m_book;
+  std::shared_ptr<const BookView> m_view;
+  std::string m_study;
+  std::vector<RunSummary> m_waiting;
+  int m_all = 0;
+  double m_toldS = 0;
+  std::map<std::string, Worked> m_worked;
+  std::shared_ptr<const StudyReport> m_report;
+  Readiness m_readiness;
+  QTimer* m_next = nullptr;
+};
+
+}  // namespace ash

@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A book as the window sees it. Values handed from the keeper's thread to the interface; never changed after that.
+#pragma once
+
+#include <QString>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "model/study.h"
+#include "report/study_report.h"
+#include "runner/readiness.h"
+
+namespace ash {
+
+struct BookView {
+  QString path;
+  std::vector<Study> studies;
+  std::vector<RunSummary> runs;
+};
+
+/// A study as far as it has been worked out.
+struct ReportView {
+  std::string study;
+  std::shared_ptr<const StudyReport> report;
+  int done = 0;  ///< runs worked out
+  int all = 0;
+};
+
+}  // namespace ash
+
+Q_DECLARE_METATYPE(std::shared_ptr<const ash::BookView>)

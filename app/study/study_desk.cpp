@@ -1,0 +1,200 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/study/study_desk.h"
+
+#include <QUndoCommand>
+#include <algorithm>
+
+namespace ash {
+namespace {
+
+QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
+
+/// Two values of a study. Edits of the same text field in a row are one.
+class StudyEdit : public QUndoCommand {
+ public:
+  StudyEdit(StudyDesk& desk, const QString& what, Study before, Study after)
+      : QUndoCommand(what), m_desk(desk), m_before(std::move(before)), m_after(std::move(after)) {}
+  void undo() override { m_desk.apply(m_after, m_before); }
+  void redo() override { m_desk.apply(m_before, m_after); }
+
+ private:
+  StudyDesk& m_desk;
+  Study m_before, m_after;
+};
+
+class NewStudy : public QUndoCommand {
+ public:
+  NewStudy(StudyDesk& desk, Study study)
+      : QUndoCommand(QObject::tr("New study")), m_desk(desk), m_study(std::move(study)) {}
+  void undo() override { m_desk.applyRemoval(m_study); }
+  void redo() override { m_desk.apply(m_study, m_study); }
+
+ private:
+  StudyDesk& m_desk;
+  Study m_study;
+};
+
+class VoidRun : public QUndoCommand {
+ public:
+  VoidRun(StudyDesk& desk, QString run, QString reason, bool makesVoid)
+      : QUndoCommand(makesVoid ? QObject::tr("Void a run") : QObject::tr("Count a run again")),
+        m_desk(desk),
+        m_run(std::move(run)),
+        m_reason(std::move(reason)),
+        m_makesVoid(makesVoid) {}
+  void undo() override { set(!m_makesVoid); }
+  void redo() override { set(m_makesVoid); }
+
+ private:
+  void set(bool isVoid) {
+    if (isVoid)
+      emit m_desk.voidWanted(m_run, m_reason);
+    else
+      emit m_desk.restoreWanted(m_run);
+  }
+  StudyDesk& m_desk;
+  QString m_run, m_reason;
+  bool m_makesVoid;
+};
+
+const std::vector<Study>& noStudies() {
+  static const std::vector<Study> none;
+  return none;
+}
+const std::vector<RunSummary>& noRuns() {
+  static const std::vector<RunSummary> none;
+  return none;
+}
+
+}  // namespace
+
+StudyDesk::StudyDesk(QObject* parent) : QObject(parent) {}
+
+const std::vector<Study>& StudyDesk::studies() const { return m_view ? m_view->studies : noStudies(); }
+const std::vector<RunSummary>& StudyDesk::allRuns() const { return m_view ? m_view->runs : noRuns(); }
+
+const AnalyzedRun* StudyDesk::figuresOf(const std::string& run) const {
+  if (!m_report) return nullptr;
+  for (const auto& known : m_report->runs) {
+    if (known->run.name == run) return known.get();
+  }
+  return nullptr;
+}
+
+std::vector<PlannedRun> StudyDesk::runsToDo() const {
+  return m_hasStudy ? ash::runsToDo(m_study, m_plan.repeats, m_runs) : std::vector<PlannedRun>();
+}
+
+const Setup* StudyDesk::lastSetup() const {
+  if (m_runs.empty()) return nullptr;
+  const int index = setupIndexIn(m_study, m_runs.back().info.setup);
+  return index < 0 ? nullptr : &m_study.setups[static_cast<size_t>(index)];
+}
+
+void StudyDesk::takeStudy(const Study& study) {
+  const bool isOther = !m_hasStudy || m_study.name != study.name;
+  m_study = study;
+  m_plan = planFromJson(study.plan);
+  m_hasStudy = true;
+  m_runs.clear();
+  for (const RunSummary& run : allRuns()) {
+    if (run.info.study == study.name) m_runs.push_back(run);
+  }
+  if (isOther) m_report.reset();
+}
+
+void StudyDesk::takeBook(const std::shared_ptr<const BookView>& view, bool isNew) {
+  m_view = view;
+  if (isNew) {
+    m_undo.clear();
+    m_hasStudy = false;
+    m_report.reset();
+    m_runs.clear();
+  }
+  const auto same = std::find_if(view->studies.begin(), view->studies.end(), [&](const Study& study) {
+    return m_hasStudy && (m_study.id != 0 ? study.id == m_study.id : study.name == m_study.name);
+  });
+  if (same != view->studies.end()) {
+    takeStudy(*same);
+  } else if (!view->studies.empty()) {
+    takeStudy(view->studies.front());
+    emit workWanted(text(m_study.name));
+  } else {
+    m_hasStudy = false;
+    m_runs.clear();
+  }
+  emit changed();
+}
+
+void StudyDesk::takeReport(const std::shared_ptr<const ReportView>& view) {
+  if (!m_hasStudy || view->study != m_study.name) return;
+  m_report = view->report;
+  m_done = view->done;
+  m_all = view->all;
+  emit reportChanged();
+}
+
+void StudyDesk::takeReadiness(const std::shared_ptr<const ReadinessList>& checks) {
+  m_readiness = *checks;
+  emit readinessChanged();
+}
+
+void StudyDesk::chooseStudy(const QString& name) {
+  for (const Study& study : studies()) {
+    if (text(study.name) != name) continue;
+    takeStudy(study);
+    emit workWanted(name);
+    emit changed();
+    return;
+  }
+}
+
+void StudyDesk::edit(const QString& what, const std::function<void(Study&, StudyPlan&)>& change) {
+  if (!m_hasStudy) return;
+  Study after = m_study;
+  StudyPlan plan = m_plan;
+  change(after, plan);
+  after.plan = planToJson(plan);
+  const bool isSame = after.name == m_study.name && after.question == m_study.question &&
+                      planToJson(m_plan) == after.plan && after.setups.size() == m_study.setups.size() &&
+                      after.loads.size() == m_study.loads.size() &&
+                      std::equal(after.setups.begin(), after.setups.end(), m_study.setups.begin(),
+                                 [](const Setup& a, const Setup& b) {
+                                   return a.name == b.name && a.parts == b.parts && a.conditions == b.conditions;
+                                 }) &&
+                      std::equal(after.loads.begin(), after.loads.end(), m_study.loads.begin(),
+                                 [](const Load& a, const Load& b) { return a.name == b.name && a.spec == b.spec; });
+  if (!isSame) m_undo.push(new StudyEdit(*this, what, m_study, after));
+}
+
+void StudyDesk::newStudy(Study study, const StudyPlan& plan) {
+  study.plan = planToJson(plan);
+  m_undo.push(new NewStudy(*this, std::move(study)));
+}
+
+void StudyDesk::apply(const Study& before, const Study& after) {
+  takeStudy(after);
+  emit putWanted(std::make_shared<const Study>(before), std::make_shared<const Study>(after));
+  emit workWanted(text(after.name));
+  emit changed();
+}
+
+void StudyDesk::applyRemoval(const Study& study) { emit removeWanted(text(study.name)); }
+
+void StudyDesk::voidRun(const QString& run, const QString& reason) {
+  m_undo.push(new VoidRun(*this, run, reason, true));
+}
+
+void StudyDesk::restoreRun(const QString& run) {
+  QString reason;
+  for (const RunSummary& known : m_runs) {
+    if (text(known.info.id) == run) reason = text(known.info.reason);
+  }
+  m_undo.push(new VoidRun(*this, run, reason, false));
+}
+
+void StudyDesk::addEvent(const QString& run, const Event& event) {
+  emit eventWanted(run, std::make_shared<const Event>(event));
+}
+
+}  // namespace ash

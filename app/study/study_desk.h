@@ -1,0 +1,85 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The study in hand, on the interface's thread: what the stations show and edit. Every edit can be undone.
+#pragma once
+
+#include <QObject>
+#include <QUndoStack>
+#include <functional>
+#include <memory>
+
+#include "app/study/book_keeper.h"
+#include "model/run_order.h"
+
+namespace ash {
+
+class StudyDesk : public QObject {
+  Q_OBJECT
+ public:
+  explicit StudyDesk(QObject* parent);
+
+  bool hasBook() const { return m_view != nullptr; }
+  QString bookPath() const { return m_view ? m_view->path : QString(); }
+  const std::vector<Study>& studies() const;
+  const std::vector<RunSummary>& allRuns() const;
+  /// The study in hand; null when the book has none.
+  const Study* study() const { return m_hasStudy ? &m_study : nullptr; }
+  const StudyPlan& plan() const { return m_plan; }
+  const std::vector<RunSummary>& runs() const { return m_runs; }
+  /// Figures of the study as far as they are worked out; null before the first.
+  const std::shared_ptr<const StudyReport>& report() const { return m_report; }
+  int workedOut() const { return m_done; }
+  int toWorkOut() const { return m_all; }
+  /// The run's figures; null while they are not worked out.
+  const AnalyzedRun* figuresOf(const std::string& run) const;
+  /// Runs that are still to be done, in their order.
+  std::vector<PlannedRun> runsToDo() const;
+  /// The setup of the run that was done last, null before the first.
+  const Setup* lastSetup() const;
+  const ReadinessList& readiness() const { return m_readiness; }
+
+  void takeBook(const std::shared_ptr<const BookView>& view, bool isNew);
+  void takeReport(const std::shared_ptr<const ReportView>& view);
+  void takeReadiness(const std::shared_ptr<const ReadinessList>& checks);
+  void chooseStudy(const QString& name);
+
+  /// Changes the study in hand; `what` names it for undo ("Change the question").
+  void edit(const QString& what, const std::function<void(Study&, StudyPlan&)>& change);
+  void newStudy(Study study, const StudyPlan& plan);
+  void voidRun(const QString& run, const QString& reason);
+  void restoreRun(const QString& run);
+  void addEvent(const QString& run, const Event& event);
+  QUndoStack& undoStack() { return m_undo; }
+
+  // For the undo commands: applies without a new command.
+  void apply(const Study& before, const Study& after);
+  void applyRemoval(const Study& study);
+
+ signals:
+  /// Study, plan or runs are others than before.
+  void changed();
+  /// Figures are others than before.
+  void reportChanged();
+  void readinessChanged();
+  // To the keeper.
+  void workWanted(const QString& study);
+  void putWanted(const std::shared_ptr<const ash::Study>& before, const std::shared_ptr<const ash::Study>& after);
+  void removeWanted(const QString& name);
+  void voidWanted(const QString& run, const QString& reason);
+  void restoreWanted(const QString& run);
+  void eventWanted(const QString& run, const std::shared_ptr<const ash::Event>& event);
+
+ private:
+  void takeStudy(const Study& study);
+
+  std::shared_ptr<const BookView> m_view;
+  bool m_hasStudy = false;
+  Study m_study;
+  StudyPlan m_plan;
+  std::vector<RunSummary> m_runs;
+  std::shared_ptr<const StudyReport> m_report;
+  ReadinessList m_readiness;
+  int m_done = 0, m_all = 0;
+  QUndoStack m_undo;
+};
+
+}  // namespace ash

@@ -1,0 +1,481 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/traces/trace_lanes.h"
+
+#include <qcustomplot.h>
+
+#include <QKeyEvent>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
+#include <utility>
+
+#include "analysis/thinning.h"
+#include "app/look/parts.h"
+#include "app/look/theme.h"
+#include "model/number_text.h"
+#include "model/role.h"
+#include "model/text.h"
+
+namespace ash {
+using look::px;
+using look::text;
+using look::theme;
+namespace {
+
+constexpr int kLeft = 128, kRight = 190;
+
+QVector<double> vectorOf(const std::vector<double>& values, double factor = 1) {
+  QVector<double> result;
+  result.reserve(static_cast<int>(values.size()));
+  for (const double value : values) result << value * factor;
+  return result;
+}
+
+QString scaleTitle(Scale scale) {
+  return scale == Scale::Celsius    ? QObject::tr("Temperature")
+         : scale == Scale::OverRoom ? QObject::tr("Over room")
+                                    : QObject::tr("Headroom");
+}
+
+}  // namespace
+
+TraceLanes::TraceLanes(QWidget* parent) : QWidget(parent), m_plot(new QCustomPlot(this)) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->addWidget(m_plot);
+  setFocusPolicy(Qt::StrongFocus);
+  setObjectName(QStringLiteral("trace-lanes"));
+  setAccessibleName(tr("Lanes with the chosen runs laid over each other"));
+  setToolTip(
+      tr("Move the mouse to read all runs at a moment; the wheel zooms, dragging moves, a double click shows all. By "
+         "keyboard: arrows move the cursor, + and − zoom, 0 shows all."));
+  m_plot->setBackground(QBrush(theme().ground));
+  m_plot->setFocusPolicy(Qt::NoFocus);
+  m_plot->setPlottingHint(QCP::phFastPolylines, true);
+  m_plot->setInteractions(QCP::iRangeDrag | QCP::iRangeZoom);
+  m_plot->plotLayout()->clear();
+  m_plot->plotLayout()->setRowSpacing(0);
+  connect(m_plot, &QCustomPlot::mouseMove, this,
+          [this](QMouseEvent* event) { setCursor(timeAt(event->position().x())); });
+  connect(m_plot, &QCustomPlot::mouseDoubleClick, this, &TraceLanes::resetRange);
+  connect(m_plot, &QCustomPlot::mousePress, this, [this] { setFocus(); });
+}
+
+std::vector<TraceLanes::LaneSpec> TraceLanes::specs() const {
+  std::vector<LaneSpec> all;
+  if (!m_report || m_groups.empty()) return all;
+  const std::string watched = m_groups.front().runs.front()->figures.watched;
+  const std::string device = watched.substr(0, watched.find('.'));
+  const QString unit = m_choice.scale == Scale::Celsius ? QStringLiteral("°C") : QStringLiteral("K");
+  const QString name = text(shortDeviceName(watched));
+  all.push_back({scaleTitle(m_choice.scale), unit + QStringLiteral(", ") + name, watched, 1, 1, 200, false});
+  if (!m_choice.subtract.empty())
+    all.push_back({tr("Difference"), tr("K, to %1").arg(text(m_choice.subtract)), watched, 1, 1, 130, true});
+  all.push_back({tr("Clock"), tr("GHz, %1").arg(name), device + ".clock", 1e-3, 2, 90, false});
+  all.push_back({tr("Power"), tr("W, %1").arg(name), device + ".power", 1, 1, 64, false});
+  for (const QString& lane : m_choice.lanes) {
+    const auto role = findRole(lane.toStdString());
+    const bool isTemperature = role && role->quantity == Quantity::Temperature && !isRoomRole(lane.toStdString());
+    const QString laneUnit = isTemperature ? unit : role ? text(std::string(unitOf(role->quantity))) : QString();
+    all.push_back({text(plainRoleName(lane.toStdString())), laneUnit, lane.toStdString(), 1, 1, 70, false});
+  }
+  std::erase_if(all, [&](const LaneSpec& spec) {
+    return std::none_of(m_groups.begin(), m_groups.end(),
+                        [&](const TraceGroup& group) { return !bandFor(spec, group).t.empty(); });
+  });
+  return all;
+}
+
+Band TraceLanes::bandFor(const LaneSpec& spec, const TraceGroup& group) const {
+  Band band = traceOf(group, spec.channel, m_choice);
+  if (!spec.isDifference || band.t.empty()) return band;
+  for (const TraceGroup& reference : m_groups) {
+    if (reference.setup != m_choice.subtract) continue;
+    const Band other = traceOf(reference, spec.channel, m_choice);
+    const Series against{other.t, other.mean};
+    const Series mean = differenceOf({band.t, band.mean}, against);
+    return {mean.t, mean.v, differenceOf({band.t, band.low}, against).v, differenceOf({band.t, band.high}, against).v};
+  }
+  return {};
+}
+
+void TraceLanes::show(const std::shared_ptr<const StudyReport>& report, const TraceChoice& choice, bool resetsRange) {
+  m_report = report;
+  m_choice = choice;
+  m_groups = report ? traceGroups(*report, choice) : std::vector<TraceGroup>();
+  m_resetsRange |= resetsRange;
+  // Nobody looks: it is drawn when somebody does.
+  m_isStale = !isVisible() || m_plot->width() < px(kLeft + kRight) || m_plot->height() < px(60);
+  if (m_isStale) return;
+  resetsRange = std::exchange(m_resetsRange, false);
+  const QCPRange before = m_lanes.empty() ? QCPRange() : m_lanes.front().rect->axis(QCPAxis::atBottom)->range();
+  const bool keeps = !resetsRange && !m_lanes.empty();
+  rebuild();
+  if (m_lanes.empty()) {
+    m_plot->replot();
+    emit moved();
+    return;
+  }
+  const QCPRange range = keeps ? before : QCPRange(m_firstS, m_lastS);
+  for (Lane& lane : m_lanes) lane.rect->axis(QCPAxis::atBottom)->setRange(range);
+  m_plot->replot(QCustomPlot::rpImmediateRefresh);  // the layout's sizes are needed for the labels
+  drawCursor();
+  emit moved();
+}
+
+TraceLanes::Lane TraceLanes::makeLane(const LaneSpec& spec, int row, bool isLowest) {
+  const auto& t = theme();
+  Lane lane;
+  lane.unit = spec.unit.section(QLatin1Char(','), 0, 0);
+  lane.digits = spec.digits;
+  lane.factor = spec.factor;
+  auto* rect = new QCPAxisRect(m_plot);
+  lane.rect = rect;
+  m_plot->plotLayout()->addElement(row, 0, rect);
+  m_plot->plotLayout()->setRowStretchFactor(row, spec.stretch);
+  rect->setLayer(QStringLiteral("background"));
+  rect->setAutoMargins(QCP::msNone);
+  rect->setMargins(QMargins(px(kLeft), px(7), px(kRight), isLowest ? px(24) : px(7)));
+  rect->setupFullAxesBox(true);
+  rect->setBackground(QBrush(t.panel));
+  for (QCPAxis* axis : rect->axes()) {
+    axis->setBasePen(QPen(t.line));
+    axis->setTickPen(Qt::NoPen);
+    axis->setSubTickPen(Qt::NoPen);
+    axis->setTickLabelColor(t.softInk);
+    axis->setTickLabelFont(look::font(12));
+    axis->grid()->setPen(QPen(t.plotGrid));
+    axis->grid()->setZeroLinePen(Qt::NoPen);
+    axis->setLayer(QStringLiteral("axes"));
+  }
+  rect->axis(QCPAxis::atLeft)->ticker()->setTickCount(spec.stretch > 100 ? 5 : 2);
+  QSharedPointer<QCPAxisTickerTime> ticker(new QCPAxisTickerTime);
+  ticker->setTimeFormat(m_lastS - m_firstS > 7200 ? QStringLiteral("%h:%m") : QStringLiteral("%m:%s"));
+  rect->axis(QCPAxis::atBottom)->setTicker(ticker);
+  rect->axis(QCPAxis::atBottom)->setTickLabels(isLowest);
+  rect->setRangeDrag(Qt::Horizontal);
+  rect->setRangeZoom(Qt::Horizontal);
+  connect(rect->axis(QCPAxis::atBottom), qOverload<const QCPRange&>(&QCPAxis::rangeChanged), this,
+          [this](const QCPRange& range) {
+            for (Lane& other : m_lanes) {
+              if (other.rect->axis(QCPAxis::atBottom)->range() != range)
+                other.rect->axis(QCPAxis::atBottom)->setRange(range);
+            }
+            emit moved();
+          });
+  return lane;
+}
+
+void TraceLanes::rebuild() {
+  m_cursorItems.clear();
+  m_lanes.clear();
+  m_plot->clearItems();
+  m_plot->clearGraphs();
+  m_plot->plotLayout()->clear();
+  m_firstS = INFINITY;
+  m_lastS = -INFINITY;
+  for (const TraceGroup& group : m_groups) {
+    const Band band = traceOf(group, group.runs.front()->figures.watched, m_choice);
+    if (band.t.empty()) continue;
+    m_firstS = std::min(m_firstS, band.t.front());
+    m_lastS = std::max(m_lastS, band.t.back());
+  }
+  if (!(m_lastS > m_firstS)) {
+    m_firstS = 0;
+    m_lastS = 1;
+  }
+  const auto all = specs();
+  for (size_t i = 0; i < all.size(); ++i) {
+    m_lanes.push_back(makeLane(all[i], static_cast<int>(i), i + 1 == all.size()));
+    Lane& lane = m_lanes.back();
+    for (const TraceGroup& group : m_groups) {
+      drawGroup(lane, all[i], group);
+      drawLostWork(lane, all[i], group);
+    }
+    fitRange(lane, all[i]);
+    drawLimit(lane, all[i]);
+  }
+  // Titles stand left of their lanes; they need the sizes of the layout.
+  m_plot->plotLayout()->setMargins(QMargins(0, 0, 0, 0));
+  m_plot->replot(QCustomPlot::rpImmediateRefresh);
+  for (size_t i = 0; i < all.size(); ++i) {
+    QCPAxisRect* rect = m_lanes[i].rect;
+    const auto fitted = [](const QString& words, const QFont& font) {
+      return QFontMetrics(font).elidedText(words, Qt::ElideRight, px(kLeft - 50));
+    };
+    addText(rect, px(16), rect->top(), fitted(all[i].title, look::font(13, QFont::DemiBold)),
+            Qt::AlignLeft | Qt::AlignTop, theme().ink, 13, true);
+    addText(rect, px(16), rect->top() + px(17), fitted(all[i].unit, look::font(12)), Qt::AlignLeft | Qt::AlignTop,
+            theme().softInk, 12, false);
+    if (!m_lanes[i].note.isEmpty())
+      addText(rect, rect->right() - px(6), rect->bottom() - px(4), m_lanes[i].note, Qt::AlignRight | Qt::AlignBottom,
+              theme().softInk, 12, false);
+  }
+  m_cursorItems.clear();  // titles stay
+}
+
+void TraceLanes::drawGroup(Lane& lane, const LaneSpec& spec, const TraceGroup& group) {
+  Band band = bandFor(spec, group);
+  if (band.t.empty()) return;
+  // Two readings a pixel are all that can be seen.
+  Line line{group.shortLabel,    theme().series(group.setupIndex),
+            group.setupIndex,    group.isVoid || !group.endMark.isEmpty(),
+            {band.t, band.mean}, 0};
+  for (double& value : line.mean.v) value *= spec.factor;
+  line.endS = band.t.back();
+  for (const AnalyzedRun* run : group.runs) {
+    const double zero = zeroOf(*run, m_choice.align, m_choice.epochS);
+    if (run->figures.load) line.endS = std::min(line.endS, run->figures.load->endS - zero - 2);
+  }
+  QCPAxis* x = lane.rect->axis(QCPAxis::atBottom);
+  QCPAxis* y = lane.rect->axis(QCPAxis::atLeft);
+  if (group.runs.size() > 1) {
+    QCPGraph* low = m_plot->addGraph(x, y);
+    QCPGraph* high = m_plot->addGraph(x, y);
+    low->setPen(Qt::NoPen);
+    high->setPen(Qt::NoPen);
+    low->setData(vectorOf(band.t), vectorOf(band.low, spec.factor), true);
+    high->setData(vectorOf(band.t), vectorOf(band.high, spec.factor), true);
+    high->setBrush(theme().seriesTint(group.setupIndex));
+    high->setChannelFillGraph(low);
+  }
+  const Series thin = lowestAndHighest(line.mean, 700);
+  QCPGraph* graph = m_plot->addGraph(x, y);
+  graph->setPen(group.pen(1.5));
+  graph->setAntialiased(group.dash == 0);
+  graph->setData(vectorOf(thin.t), vectorOf(thin.v), true);
+  if (!group.endMark.isEmpty() && lane.rect == m_plot->axisRect(0)) {
+    auto* mark = new QCPItemText(m_plot);
+    mark->position->setAxes(x, y);
+    mark->position->setAxisRect(lane.rect);
+    mark->position->setCoords(thin.t.back(), thin.v.back());
+    mark->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
+    mark->setText(QStringLiteral("╳ ") + group.endMark);
+    mark->setColor(theme().ink);
+    mark->setFont(look::font(12));
+    mark->setClipAxisRect(lane.rect);
+  }
+  lane.lines.push_back(std::move(line));
+}
+
+// The gap from the clock it should hold down to the one it held, hatched: lost to heat.
+void TraceLanes::drawLostWork(Lane& lane, const LaneSpec& spec, const TraceGroup& group) {
+  if (!spec.channel.ends_with(".clock") || group.isVoid || !lane.note.isEmpty()) return;
+  const std::string device = spec.channel.substr(0, spec.channel.find('.'));
+  const AnalyzedRun& run = *group.runs.front();
+  const Series clock =
+      tracedSeries(run, spec.channel, m_choice.align, Scale::Celsius, std::max(5.0, m_choice.smoothS), m_choice.epochS);
+  const double zero = zeroOf(run, m_choice.align, m_choice.epochS);
+  for (const Throttling& throttling : run.figures.throttling) {
+    if (throttling.device != device || !(throttling.referenceMhz > 0)) continue;
+    double should = throttling.referenceMhz;
+    for (const ThrottleInterval& interval : throttling.intervals) {
+      if (interval.isPlanned && interval.span.lengthS() > 20)
+        should = std::min(should, throttling.referenceMhz - interval.depthMhz);
+    }
+    QVector<double> times, held, top;
+    for (const ThrottleInterval& interval : throttling.intervals) {
+      if (interval.cause != Cause::Thermal) continue;
+      const Series part = lowestAndHighest(slice(clock, {interval.span.startS - zero, interval.span.endS - zero}), 300);
+      for (size_t i = 0; i < part.size(); ++i) {
+        times << part.t[i];
+        held << std::min(part.v[i], should) * spec.factor;
+        top << should * spec.factor;
+      }
+    }
+    if (times.isEmpty()) continue;
+    QCPAxis* x = lane.rect->axis(QCPAxis::atBottom);
+    QCPAxis* y = lane.rect->axis(QCPAxis::atLeft);
+    QCPGraph* below = m_plot->addGraph(x, y);
+    QCPGraph* above = m_plot->addGraph(x, y);
+    below->setPen(Qt::NoPen);
+    below->setData(times, held, true);
+    above->setPen(QPen(theme().ink, 1));
+    above->setData(times, top, true);
+    above->setBrush(QBrush(theme().ember, Qt::BDiagPattern));
+    above->setChannelFillGraph(below);
+    lane.note = tr("hatched: work lost to heat by %1").arg(group.label);
+  }
+}
+
+void TraceLanes::drawLimit(Lane& lane, const LaneSpec& spec) {
+  if (spec.isDifference || m_groups.empty()) return;
+  const AnalyzedRun& run = *m_groups.front().runs.front();
+  const auto limit = run.run.facts.limit(spec.channel, "throttle");
+  const auto role = findRole(spec.channel);
+  if (!limit || !role || role->quantity != Quantity::Temperature) return;
+  double y = *limit;
+  const ChannelFigures* figures = run.figures.channel(spec.channel);
+  if (m_choice.scale == Scale::Headroom) y = 0;
+  if (m_choice.scale == Scale::OverRoom) {
+    if (figures == nullptr || !figures->overAmbientK) return;
+    y = *limit - (figures->window.mean - *figures->overAmbientK);
+  }
+  bool wasReached = false;
+  for (const Line& line : lane.lines) {
+    for (const double value : line.mean.v)
+      wasReached |= m_choice.scale == Scale::Headroom ? value < 1.5 : value > y - 1.5;
+  }
+  auto* item = new QCPItemLine(m_plot);
+  for (QCPItemPosition* end : {item->start, item->end}) {
+    end->setTypeX(QCPItemPosition::ptAxisRectRatio);
+    end->setTypeY(QCPItemPosition::ptPlotCoords);
+    end->setAxes(lane.rect->axis(QCPAxis::atBottom), lane.rect->axis(QCPAxis::atLeft));
+    end->setAxisRect(lane.rect);
+  }
+  item->start->setCoords(0, y);
+  item->end->setCoords(1, y);
+  item->setClipAxisRect(lane.rect);
+  item->setPen(QPen(wasReached ? theme().ember : theme().softInk, wasReached ? 2 : 1));
+}
+
+// Scaled to where the load's data lies, not to rest.
+void TraceLanes::fitRange(Lane& lane, const LaneSpec& spec) {
+  double low = INFINITY, high = -INFINITY;
+  const bool isLoadOnly = spec.channel.ends_with(".clock") || spec.channel.ends_with(".power") || spec.isDifference;
+  const auto include = [&](double from, bool toLoadEnd) {
+    for (const Line& line : lane.lines) {
+      for (size_t i = 0; i < line.mean.size(); ++i) {
+        if (line.mean.t[i] < from || (toLoadEnd && line.mean.t[i] > line.endS)) continue;
+        low = std::min(low, line.mean.v[i]);
+        high = std::max(high, line.mean.v[i]);
+      }
+    }
+  };
+  if (isLoadOnly && m_choice.align == Align::LoadStart) include(60, true);
+  if (!(high >= low)) include(-INFINITY, false);
+  if (!(high >= low)) return;
+  const double least = spec.channel.ends_with(".clock") ? 0.03 * std::abs(high) : spec.isDifference ? 2 : 4;
+  const double extra = std::max(0.08 * (high - low), (least - (high - low)) / 2);
+  lane.rect->axis(QCPAxis::atLeft)->setRange(low - extra, high + extra);
+}
+
+void TraceLanes::addText(QCPAxisRect* rect, double xPx, double yPx, const QString& words, int alignment,
+                         const QColor& colour, double size, bool isBold) {
+  auto* item = new QCPItemText(m_plot);
+  item->setClipToAxisRect(false);
+  item->position->setTypeX(QCPItemPosition::ptAbsolute);
+  item->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
+  item->position->setAxisRect(rect);
+  item->position->setCoords(xPx, (yPx - rect->top()) / std::max(1, rect->height()));
+  item->setPositionAlignment(static_cast<Qt::Alignment>(alignment));
+  item->setText(words);
+  item->setColor(colour);
+  item->setFont(look::font(size, isBold ? QFont::DemiBold : QFont::Normal));
+  item->setPadding(QMargins(0, 0, 0, 0));
+  item->setLayer(QStringLiteral("overlay"));
+  m_cursorItems.push_back(item);
+}
+
+double TraceLanes::pixelOf(double t) const {
+  return m_lanes.empty() ? 0 : m_lanes.front().rect->axis(QCPAxis::atBottom)->coordToPixel(t);
+}
+double TraceLanes::timeAt(double pixel) const {
+  return m_lanes.empty() ? 0 : m_lanes.front().rect->axis(QCPAxis::atBottom)->pixelToCoord(pixel);
+}
+
+void TraceLanes::resetRange() {
+  for (Lane& lane : m_lanes) lane.rect->axis(QCPAxis::atBottom)->setRange(m_firstS, m_lastS);
+  m_plot->replot();
+}
+
+void TraceLanes::setCursor(std::optional<double> t) {
+  m_cursor = t ? std::optional(std::clamp(*t, m_firstS, m_lastS)) : t;
+  drawCursor();
+}
+
+// Values of all runs at the cursor (else at the end of each line), named, at the right of every lane.
+void TraceLanes::drawCursor() {
+  for (QCPAbstractItem* item : m_cursorItems) m_plot->removeItem(item);
+  m_cursorItems.clear();
+  for (size_t i = 0; i < m_lanes.size(); ++i) {
+    Lane& lane = m_lanes[i];
+    struct Value {
+      double y, value;
+      const Line* line;
+    };
+    std::vector<Value> values;
+    for (const Line& line : lane.lines) {
+      if (line.mean.empty()) continue;
+      if (m_cursor && (*m_cursor < line.mean.t.front() || *m_cursor > line.mean.t.back())) continue;
+      const double value = m_cursor ? interpolate(line.mean, *m_cursor) : line.mean.v.back();
+      values.push_back({lane.rect->axis(QCPAxis::atLeft)->coordToPixel(value), value, &line});
+    }
+    std::sort(values.begin(), values.end(), [](const Value& a, const Value& b) { return a.y < b.y; });
+    const double apart = px(15), top = lane.rect->top() + apart / 2, bottom = lane.rect->bottom();
+    for (size_t v = 0; v < values.size(); ++v)
+      values[v].y = std::max(values[v].y, v == 0 ? top : values[v - 1].y + apart);
+    for (size_t v = values.size(); v-- > 0;)
+      values[v].y = std::min(values[v].y, v + 1 < values.size() ? values[v + 1].y - apart : bottom);
+    for (const Value& value : values) {
+      const QString name = QFontMetrics(look::font(12)).elidedText(value.line->label, Qt::ElideRight, px(118));
+      addText(lane.rect, lane.rect->right() + px(10), value.y, name, Qt::AlignLeft | Qt::AlignVCenter,
+              value.line->colour, 12, false);
+      addText(lane.rect, lane.rect->right() + px(kRight - 8), value.y, text(numberText(value.value, lane.digits)),
+              Qt::AlignRight | Qt::AlignVCenter, theme().ink, 12, true);
+    }
+    if (!m_cursor) continue;
+    auto* line = new QCPItemLine(m_plot);
+    for (QCPItemPosition* end : {line->start, line->end}) {
+      end->setTypeX(QCPItemPosition::ptPlotCoords);
+      end->setTypeY(QCPItemPosition::ptAxisRectRatio);
+      end->setAxes(lane.rect->axis(QCPAxis::atBottom), lane.rect->axis(QCPAxis::atLeft));
+      end->setAxisRect(lane.rect);
+    }
+    line->start->setCoords(*m_cursor, 0);
+    line->end->setCoords(*m_cursor, 1);
+    line->setClipAxisRect(lane.rect);
+    line->setPen(QPen(theme().ink, 1, Qt::DashLine));
+    m_cursorItems.push_back(line);
+  }
+  if (!m_lanes.empty() && m_cursor) {
+    QCPAxisRect* lowest = m_lanes.back().rect;
+    addText(lowest, pixelOf(*m_cursor), lowest->bottom() + px(4), text(clockText(*m_cursor)),
+            Qt::AlignHCenter | Qt::AlignTop, theme().ink, 12, true);
+    auto* tag = static_cast<QCPItemText*>(m_cursorItems.back());
+    tag->setBrush(theme().ink);
+    tag->setColor(theme().panel);
+    tag->setPadding(QMargins(px(5), 1, px(5), 1));
+  }
+  m_plot->replot(QCustomPlot::rpQueuedReplot);
+}
+
+void TraceLanes::keyPressEvent(QKeyEvent* event) {
+  if (m_lanes.empty()) return QWidget::keyPressEvent(event);
+  QCPAxis* axis = m_lanes.front().rect->axis(QCPAxis::atBottom);
+  const double step = axis->range().size() / (event->modifiers() & Qt::ShiftModifier ? 20 : 200);
+  const double now = m_cursor.value_or(axis->range().center());
+  switch (event->key()) {
+    case Qt::Key_Left:
+      return setCursor(now - step);
+    case Qt::Key_Right:
+      return setCursor(now + step);
+    case Qt::Key_Plus:
+      axis->scaleRange(0.8, now);
+      return m_plot->replot();
+    case Qt::Key_Minus:
+      axis->scaleRange(1.25, now);
+      return m_plot->replot();
+    case Qt::Key_0:
+      return resetRange();
+    case Qt::Key_Escape:
+      return setCursor(std::nullopt);
+    default:
+      QWidget::keyPressEvent(event);
+  }
+}
+
+void TraceLanes::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  if (m_isStale) show(m_report, m_choice, false);
+}
+
+void TraceLanes::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  if (m_report && isVisible()) {
+    m_plot->replot(QCustomPlot::rpImmediateRefresh);
+    show(m_report, m_choice, false);
+  }
+}
+
+}  // namespace ash

@@ -1,0 +1,70 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The Traces station: runs picked from a grid, laid over each other; the figures of a window below.
+#pragma once
+
+#include <QWidget>
+
+#include "app/traces/trace_groups.h"
+
+class QComboBox;
+class QLabel;
+class QTableWidget;
+
+namespace ash {
+
+namespace look {
+class Segments;
+}
+
+class RunPicks;
+class StudyDesk;
+class TraceLanes;
+class WindowStrip;
+
+class TracesStation : public QWidget {
+  Q_OBJECT
+ public:
+  TracesStation(StudyDesk& desk, QWidget* parent);
+
+  QString stateLine() const;
+  /// Shows these runs only, under their load.
+  void showRuns(const QStringList& runs);
+  const TraceChoice& choice() const { return m_choice; }
+  TraceLanes* lanes() { return m_lanes; }
+
+ private:
+  QWidget* buildBar();
+  QWidget* buildLeft();
+  void refresh();
+  void fillChoices();
+  void pickDefaults();
+  void redraw(bool resetsRange);
+  void fillWords();
+  void fillTable();
+  void takeWindow();
+  void addLane(int index);
+  const LoadStanding* load() const;
+
+  StudyDesk& m_desk;
+  std::shared_ptr<const StudyReport> m_report;
+  TraceChoice m_choice;
+  std::string m_pickedFor;  // study and load that the default picks were made for
+  bool m_isPicked = false;
+  QComboBox* m_load;
+  look::Segments* m_align;
+  look::Segments* m_scale;
+  QComboBox* m_subtract;
+  QComboBox* m_smooth;
+  RunPicks* m_picks;
+  QLabel* m_shownHead;
+  QLabel* m_groupsText;
+  QComboBox* m_addLane;
+  QComboBox* m_window;
+  QLabel* m_windowWords;
+  TraceLanes* m_lanes;
+  WindowStrip* m_strip;
+  QTableWidget* m_table;
+  QLabel* m_care;
+};
+
+}  // namespace ash

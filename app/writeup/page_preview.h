@@ -1,0 +1,26 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The page as it will be, in the window: the blocks' own HTML, their charts drawn from the same SVG.
+#pragma once
+
+#include <QTextBrowser>
+
+#include "report/page_blocks.h"
+
+namespace ash {
+
+class PagePreview : public QTextBrowser {
+  Q_OBJECT
+ public:
+  explicit PagePreview(QWidget* parent);
+  /// Shows blocks that are not left out, `chartWidth` px wide charts.
+  void show(const std::vector<PageBlock>& blocks, int chartWidth);
+  /// Brings a block into view.
+  void goTo(const QString& block);
+
+ private:
+  QString withCharts(const QString& html, int chartWidth);
+
+  int m_chartCount = 0;
+};
+
+}  // namespace ash

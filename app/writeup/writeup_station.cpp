@@ -1,0 +1,316 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/writeup/writeup_station.h"
+
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
+#include <QShortcut>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "app/look/ask_file.h"
+#include "app/look/parts.h"
+#include "app/look/theme.h"
+#include "app/study/study_desk.h"
+#include "app/writeup/page_preview.h"
+#include "report/answer.h"
+
+namespace ash {
+using look::px;
+using look::text;
+using look::theme;
+namespace {
+
+constexpr int kWidths[] = {768, 700, 400};  // screen, print, phone
+constexpr int kMostChips = 8;
+
+}  // namespace
+
+WriteUpStation::WriteUpStation(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk(desk) {
+  look::withGround(this, theme().selected);
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(0);
+  row->addWidget(buildLeft());
+  auto* right = new QVBoxLayout;
+  right->setContentsMargins(px(16), px(8), px(16), 0);
+  auto* bar = new QHBoxLayout;
+  bar->addWidget(look::label(tr("Page"), 13, QFont::DemiBold, this));
+  m_width = new look::Segments(tr("Page"), {tr("screen"), tr("print"), tr("phone")}, this);
+  bar->addSpacing(px(8));
+  bar->addWidget(m_width);
+  bar->addStretch(1);
+  bar->addWidget(look::softLabel(tr("the page as it is exported; comments are written at the left"), this));
+  right->addLayout(bar);
+  auto* centre = new QHBoxLayout;
+  m_preview = new PagePreview(this);
+  centre->addStretch(1);
+  centre->addWidget(m_preview, 100);
+  centre->addStretch(1);
+  right->addLayout(centre, 1);
+  row->addLayout(right, 1);
+  connect(m_width, &look::Segments::changed, this, &WriteUpStation::showPage);
+  connect(&desk, &StudyDesk::reportChanged, this, &WriteUpStation::refresh);
+  connect(&desk, &StudyDesk::changed, this, &WriteUpStation::refresh);
+  refresh();
+}
+
+QWidget* WriteUpStation::buildLeft() {
+  auto* left = look::withGround(new QWidget(this), theme().panel);
+  left->setFixedWidth(px(376));
+  auto* column = new QVBoxLayout(left);
+  column->setContentsMargins(px(16), px(10), px(16), px(12));
+  column->setSpacing(px(6));
+  auto* head = new QHBoxLayout;
+  m_head = look::label({}, 13, QFont::DemiBold, left);
+  m_up = new QPushButton(tr("↑"), left);
+  m_down = new QPushButton(tr("↓"), left);
+  m_up->setToolTip(tr("Moves the block up (Alt+Up)"));
+  m_down->setToolTip(tr("Moves the block down (Alt+Down)"));
+  m_up->setAccessibleName(tr("Move the block up"));
+  m_down->setAccessibleName(tr("Move the block down"));
+  m_up->setObjectName(QStringLiteral("block-up"));
+  m_down->setObjectName(QStringLiteral("block-down"));
+  head->addWidget(m_head, 1);
+  head->addWidget(m_up);
+  head->addWidget(m_down);
+  column->addLayout(head);
+  column->addWidget(look::rule(left));
+  m_list = new QListWidget(left);
+  m_list->setObjectName(QStringLiteral("blocks"));
+  m_list->setAccessibleName(tr("Blocks of the page"));
+  m_list->setFont(look::font(13));
+  m_list->setToolTip(
+      tr("Space leaves a block out or takes it in; caveats and runs that did not finish always go along."));
+  column->addWidget(m_list, 1);
+  m_commentHead = look::softLabel({}, left);
+  m_comment = new QLineEdit(left);
+  m_comment->setObjectName(QStringLiteral("block-comment"));
+  m_comment->setAccessibleName(tr("Comment on the block"));
+  m_comment->setPlaceholderText(tr("your own words below this block"));
+  column->addWidget(m_commentHead);
+  column->addWidget(m_comment);
+  column->addWidget(look::softLabel(tr("Figures to insert into the comment"), left));
+  m_chips = new QWidget(left);
+  column->addWidget(m_chips);
+  column->addWidget(look::rule(left));
+  auto* pathRow = new QHBoxLayout;
+  m_path = new QLineEdit(left);
+  m_path->setObjectName(QStringLiteral("export-path"));
+  m_path->setAccessibleName(tr("File of the page"));
+  m_path->setFont(look::font(12));
+  auto* browse = new QPushButton(tr("…"), left);
+  browse->setAccessibleName(tr("Choose another file"));
+  browse->setToolTip(tr("Choose another file"));
+  pathRow->addWidget(m_path, 1);
+  pathRow->addWidget(browse);
+  column->addLayout(pathRow);
+  auto* row = new QHBoxLayout;
+  m_export = new QPushButton(tr("Export HTML, one file"), left);
+  m_export->setObjectName(QStringLiteral("export"));
+  m_export->setProperty("role", "main");
+  m_export->setMinimumHeight(px(32));
+  m_export->setToolTip(
+      tr("One file that opens without a network; the same as `ashg report` writes (Ctrl+E). A file of that name is "
+         "replaced."));
+  row->addWidget(m_export);
+  row->addWidget(look::softLabel(tr("caveats always go along"), left), 1);
+  column->addLayout(row);
+  connect(m_path, &QLineEdit::returnPressed, this, &WriteUpStation::exportPage);
+  connect(browse, &QPushButton::clicked, this, [this] {
+    look::askForFile(this, look::FileWish::Save, tr("Export the page"), m_path->text(), QStringLiteral(".html"),
+                     [this](const QString& path) { m_path->setText(path); });
+  });
+  m_written = look::softLabel({}, left);
+  m_written->setObjectName(QStringLiteral("written"));
+  m_written->setWordWrap(true);
+  column->addWidget(m_written);
+  connect(m_list, &QListWidget::currentRowChanged, this, [this] {
+    blockChosen();
+    if (block() != nullptr) m_preview->goTo(text(block()->id));
+  });
+  // Queued, because taking a check fills the list anew.
+  connect(
+      m_list, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) { takeCheck(m_list->row(item)); },
+      Qt::QueuedConnection);
+  connect(m_comment, &QLineEdit::editingFinished, this, &WriteUpStation::takeComment);
+  connect(m_up, &QPushButton::clicked, this, [this] { move(-1); });
+  connect(m_down, &QPushButton::clicked, this, [this] { move(1); });
+  connect(m_export, &QPushButton::clicked, this, &WriteUpStation::exportPage);
+  const auto add = [this](const QKeySequence& keys, auto action) {
+    connect(new QShortcut(keys, this), &QShortcut::activated, this, action);
+  };
+  add(QKeySequence(Qt::ALT | Qt::Key_Up), [this] { move(-1); });
+  add(QKeySequence(Qt::ALT | Qt::Key_Down), [this] { move(1); });
+  add(QKeySequence(Qt::CTRL | Qt::Key_E), [this] { exportPage(); });
+  return left;
+}
+
+const PageBlock* WriteUpStation::block() const {
+  const int row = m_list->currentRow();
+  return row < 0 || row >= static_cast<int>(m_blocks.size()) ? nullptr : &m_blocks[static_cast<size_t>(row)];
+}
+
+void WriteUpStation::refresh() {
+  const auto& report = m_desk.report();
+  const bool hasPage = report && !report->runs.empty() && m_desk.study() != nullptr;
+  m_blocks.clear();
+  if (hasPage) {
+    // What was edited a moment ago shows at once, before the keeper has read it back.
+    StudyReport now = *report;
+    now.study = *m_desk.study();
+    now.plan = m_desk.plan();
+    m_blocks = pageBlocks(now);
+  }
+  m_export->setEnabled(hasPage);
+  suggestPath();
+  fillBlocks();
+  fillChips();
+  showPage();
+}
+
+void WriteUpStation::fillBlocks() {
+  const QString chosen = m_list->currentItem() == nullptr ? QStringLiteral("answer")
+                                                          : m_list->currentItem()->data(Qt::UserRole).toString();
+  const QSignalBlocker quiet(m_list);
+  m_list->clear();
+  int leftOut = 0;
+  for (const PageBlock& block : m_blocks) {
+    auto* item = new QListWidgetItem(m_list);
+    item->setText(text(block.title) + QStringLiteral("\n") + text(block.note) +
+                  (block.comment.empty() ? QString() : tr(" · 1 comment")));
+    item->setData(Qt::UserRole, text(block.id));
+    item->setSizeHint({0, px(42)});
+    if (block.canLeaveOut) {
+      item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
+      item->setCheckState(block.isLeftOut ? Qt::Unchecked : Qt::Checked);
+    } else {
+      item->setToolTip(tr("Always goes along."));
+      item->setCheckState(Qt::Checked);
+      item->setFlags(item->flags() & ~Qt::ItemIsUserCheckable);
+    }
+    if (block.isLeftOut) item->setForeground(theme().softInk);
+    leftOut += block.isLeftOut;
+    if (text(block.id) == chosen) m_list->setCurrentItem(item);
+  }
+  m_head->setText(m_blocks.empty() ? tr("Blocks")
+                  : leftOut > 0    ? tr("Blocks  %1, %2 left out").arg(m_blocks.size()).arg(leftOut)
+                                   : tr("Blocks  %1").arg(m_blocks.size()));
+  blockChosen();
+}
+
+void WriteUpStation::fillChips() {
+  delete m_chips->layout();
+  qDeleteAll(m_chips->findChildren<QPushButton*>(QString(), Qt::FindDirectChildrenOnly));
+  auto* grid = new QGridLayout(m_chips);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setSpacing(px(4));
+  const auto& report = m_desk.report();
+  if (!report) return;
+  int count = 0;
+  for (const LoadStanding& load : report->loads) {
+    const std::string metric = leadingMetric(*report, load.comparison);
+    for (const ComparisonRow* row : ranked(load.comparison, metric)) {
+      if (count >= kMostChips) return;
+      const QString difference = text(differenceText(*row, metric));
+      const QString figure = difference.isEmpty() ? text(valueText(*row, metric)) : difference;
+      const QString label = QFontMetrics(look::font(12))
+                                .elidedText(text(row->setup) + QStringLiteral(": ") + figure, Qt::ElideMiddle, px(146));
+      auto* chip = new QPushButton(label, m_chips);
+      chip->setFont(look::font(12));
+      chip->setToolTip(tr("%1, %2. Inserts the figure into the comment.").arg(text(row->setup), text(load.load)));
+      const QString words = tr("%1 (%2, %3)").arg(figure, text(row->setup), text(load.load));
+      connect(chip, &QPushButton::clicked, this, [this, words] { insertFigure(words); });
+      grid->addWidget(chip, count / 2, count % 2);
+      ++count;
+    }
+  }
+}
+
+void WriteUpStation::insertFigure(const QString& words) {
+  m_comment->insert(words);
+  m_comment->setFocus();
+}
+
+void WriteUpStation::showPage() {
+  const int width = px(kWidths[std::max(0, m_width->chosen())]);
+  m_preview->setMaximumWidth(width);
+  if (m_blocks.empty()) {
+    m_preview->setHtml(tr(
+        "<h2>No page yet</h2><p>The page makes itself out of the runs: question, answer, figures, charts, method and "
+        "caveats. Run something from the plan (Ctrl+1) and come back.</p>"));
+    return;
+  }
+  m_preview->show(m_blocks, width - 2 * px(40) - px(30));
+}
+
+void WriteUpStation::blockChosen() {
+  const PageBlock* now = block();
+  m_comment->setEnabled(now != nullptr);
+  m_commentHead->setText(now == nullptr ? tr("Choose a block to comment it")
+                                        : tr("Comment on “%1”").arg(text(now->title)));
+  m_comment->setText(now == nullptr ? QString() : text(now->comment));
+  m_up->setEnabled(now != nullptr && now->id != "question");
+  m_down->setEnabled(now != nullptr && now->id != "question");
+}
+
+void WriteUpStation::takeCheck(int row) {
+  if (row < 0 || row >= static_cast<int>(m_blocks.size())) return;
+  const PageBlock& block = m_blocks[static_cast<size_t>(row)];
+  const bool leavesOut = m_list->item(row)->checkState() == Qt::Unchecked;
+  if (!block.canLeaveOut || block.isLeftOut == leavesOut) return;
+  const std::string id = block.id;
+  m_desk.edit(leavesOut ? tr("Leave a block out") : tr("Take a block in"), [&](Study&, StudyPlan& plan) {
+    std::erase(plan.writeUp.leftOut, id);
+    if (leavesOut) plan.writeUp.leftOut.push_back(id);
+  });
+}
+
+void WriteUpStation::takeComment() {
+  const PageBlock* now = block();
+  if (now == nullptr || text(now->comment) == m_comment->text().trimmed()) return;
+  const std::string id = now->id, words = m_comment->text().trimmed().toStdString();
+  m_desk.edit(tr("Comment a block"), [&](Study&, StudyPlan& plan) {
+    if (words.empty())
+      plan.writeUp.comments.erase(id);
+    else
+      plan.writeUp.comments[id] = words;
+  });
+}
+
+void WriteUpStation::move(int by) {
+  const int row = m_list->currentRow(), target = row + by;
+  if (block() == nullptr || block()->id == "question" || target < 1 || target >= static_cast<int>(m_blocks.size()))
+    return;
+  std::vector<std::string> order;
+  for (const PageBlock& each : m_blocks) order.push_back(each.id);
+  std::swap(order[static_cast<size_t>(row)], order[static_cast<size_t>(target)]);
+  m_desk.edit(tr("Move a block"), [&](Study&, StudyPlan& plan) { plan.writeUp.order = order; });
+}
+
+void WriteUpStation::exportPage() {
+  if (!m_export->isEnabled() || m_path->text().trimmed().isEmpty()) return;
+  takeComment();
+  emit writeWanted(m_path->text().trimmed());
+}
+
+// Beside the book, by the study's name, until the person says otherwise.
+void WriteUpStation::suggestPath() {
+  if (m_desk.study() == nullptr || m_pathFor == text(m_desk.study()->name) + m_desk.bookPath()) return;
+  m_pathFor = text(m_desk.study()->name) + m_desk.bookPath();
+  m_path->setText(QFileInfo(m_desk.bookPath()).absolutePath() + QStringLiteral("/") +
+                  text(pageFileName(m_desk.study()->name)) + QStringLiteral(".html"));
+  m_written->clear();
+}
+
+void WriteUpStation::showWritten(const QString& path) { m_written->setText(tr("Written: %1").arg(path)); }
+
+QString WriteUpStation::stateLine() const {
+  if (m_blocks.empty()) return tr("no page yet");
+  return m_desk.plan().writeUp.comments.empty() ? tr("draft")
+                                                : tr("draft, %1 commented").arg(m_desk.plan().writeUp.comments.size());
+}
+
+}  // namespace ash

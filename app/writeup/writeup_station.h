@@ -1,0 +1,68 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The Write-up station: blocks at the left, the page as it will be at the right, Export.
+#pragma once
+
+#include <QWidget>
+
+#include "report/page_blocks.h"
+
+class QLabel;
+class QLineEdit;
+class QListWidget;
+class QPushButton;
+class QVBoxLayout;
+
+namespace ash {
+
+namespace look {
+class Segments;
+}
+
+class PagePreview;
+class StudyDesk;
+
+class WriteUpStation : public QWidget {
+  Q_OBJECT
+ public:
+  WriteUpStation(StudyDesk& desk, QWidget* parent);
+
+  QString stateLine() const;
+  void showWritten(const QString& path);
+  /// Writes the page to the file that is named.
+  void exportPage();
+
+ signals:
+  void writeWanted(const QString& path);
+
+ private:
+  QWidget* buildLeft();
+  void refresh();
+  void fillBlocks();
+  void fillChips();
+  void showPage();
+  void blockChosen();
+  void takeCheck(int row);
+  void takeComment();
+  void move(int by);
+  void suggestPath();
+  void insertFigure(const QString& words);
+  const PageBlock* block() const;
+
+  StudyDesk& m_desk;
+  std::vector<PageBlock> m_blocks;
+  QLabel* m_head;
+  QListWidget* m_list;
+  QPushButton* m_up;
+  QPushButton* m_down;
+  QLabel* m_commentHead;
+  QLineEdit* m_comment;
+  QWidget* m_chips;
+  QLineEdit* m_path;
+  QString m_pathFor;  // study and book that the path was suggested for
+  QPushButton* m_export;
+  QLabel* m_written;
+  look::Segments* m_width;
+  PagePreview* m_preview;
+};
+
+}  // namespace ash

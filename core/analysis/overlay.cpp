@@ -1,0 +1,196 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "analysis/overlay.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <ctime>
+
+#include "model/role.h"
+
+namespace ash {
+namespace {
+
+Series channelOf(const AnalyzedRun& run, const std::string& name) {
+  const Channel* channel = run.run.log.find(name);
+  return channel == nullptr ? Series() : seriesOf(run.run.log, *channel);
+}
+
+// The room as logged, else as stated; empty when it is not known.
+std::optional<Series> roomOf(const AnalyzedRun& run) {
+  Series room = channelOf(run, "room.temp");
+  if (!room.empty()) return room;
+  if (const auto stated = run.run.facts.conditionNumber("room_c")) return Series{{0}, {*stated}};
+  return std::nullopt;
+}
+
+std::string deviceOf(const AnalyzedRun& run) {
+  const auto role = findRole(run.figures.watched);
+  return role ? role->device : std::string("cpu");
+}
+
+double meanIn(const AnalyzedRun& run, const std::string& name, const TimeSpan& window) {
+  return meanOf(slice(channelOf(run, name), window).v);
+}
+
+}  // namespace
+
+double epochOf(const std::string& iso) {
+  int year = 0, month = 0, day = 0, hour = 0, minute = 0, second = 0, used = 0;
+  if (std::sscanf(iso.c_str(), "%d-%d-%dT%d:%d:%d%n", &year, &month, &day, &hour, &minute, &second, &used) != 6)
+    return kMissing;
+  std::tm time{};
+  time.tm_year = year - 1900;
+  time.tm_mon = month - 1;
+  time.tm_mday = day;
+  time.tm_hour = hour;
+  time.tm_min = minute;
+  time.tm_sec = second;
+  double epoch = static_cast<double>(timegm(&time));
+  int offsetHour = 0, offsetMinute = 0;
+  char sign = 0;
+  if (std::sscanf(iso.c_str() + used, "%c%d:%d", &sign, &offsetHour, &offsetMinute) == 3 &&
+      (sign == '+' || sign == '-'))
+    epoch -= (sign == '+' ? 1 : -1) * (offsetHour * 3600.0 + offsetMinute * 60.0);
+  return epoch;
+}
+
+double zeroOf(const AnalyzedRun& run, Align align, double epochS) {
+  switch (align) {
+    case Align::LoadStart:
+      return run.figures.load ? run.figures.load->startS : kMissing;
+    case Align::ClockTime:
+      return epochS - epochOf(run.run.facts.started);
+    case Align::Settled: {
+      const ChannelFigures* watched = run.figures.channel(run.figures.watched);
+      const bool isSettled = watched != nullptr && watched->settled && watched->settled->isSettled;
+      return isSettled ? watched->settled->atS : kMissing;
+    }
+  }
+  return kMissing;
+}
+
+Series smoothed(const Series& series, double spanS) {
+  if (!(spanS > 0) || series.size() < 3) return series;
+  Series result = series;
+  size_t from = 0, to = 0;
+  double sum = 0;
+  for (size_t i = 0; i < series.size(); ++i) {
+    while (to < series.size() && series.t[to] <= series.t[i] + spanS / 2) sum += series.v[to++];
+    while (series.t[from] < series.t[i] - spanS / 2) sum -= series.v[from++];
+    result.v[i] = sum / static_cast<double>(to - from);
+  }
+  return result;
+}
+
+Series tracedSeries(const AnalyzedRun& run, const std::string& name, Align align, Scale scale, double smoothS,
+                    double epochS) {
+  const double zero = zeroOf(run, align, epochS);
+  const Channel* channel = run.run.log.find(name);
+  if (!std::isfinite(zero) || channel == nullptr) return {};
+  Series series = smoothed(seriesOf(run.run.log, *channel), smoothS);
+  if (channel->quantity == Quantity::Temperature && !isRoomRole(name) && scale != Scale::Celsius) {
+    if (scale == Scale::OverRoom) {
+      const auto room = roomOf(run);
+      if (!room) return {};
+      for (size_t i = 0; i < series.size(); ++i) series.v[i] -= interpolate(*room, series.t[i]);
+    } else {
+      const auto limit = run.run.facts.limit(name, "throttle");
+      if (!limit) return {};
+      for (double& value : series.v) value = *limit - value;
+    }
+  }
+  for (double& t : series.t) t -= zero;
+  return series;
+}
+
+Band bandOf(const std::vector<Series>& repeats, size_t points) {
+  Band band;
+  double from = -INFINITY, to = INFINITY;
+  for (const Series& series : repeats) {
+    if (series.empty()) return {};
+    from = std::max(from, series.t.front());
+    to = std::min(to, series.t.back());
+  }
+  if (repeats.empty() || !(to > from) || points < 2) return {};
+  for (size_t i = 0; i < points; ++i) {
+    const double t = from + (to - from) * static_cast<double>(i) / static_cast<double>(points - 1);
+    double sum = 0, low = INFINITY, high = -INFINITY;
+    for (const Series& series : repeats) {
+      const double value = interpolate(series, t);
+      sum += value;
+      low = std::min(low, value);
+      high = std::max(high, value);
+    }
+    band.t.push_back(t);
+    band.mean.push_back(sum / static_cast<double>(repeats.size()));
+    band.low.push_back(low);
+    band.high.push_back(high);
+  }
+  return band;
+}
+
+Series differenceOf(const Series& series, const Series& reference) {
+  Series difference;
+  if (reference.empty()) return difference;
+  for (size_t i = 0; i < series.size(); ++i) {
+    if (series.t[i] < reference.t.front() || series.t[i] > reference.t.back()) continue;
+    difference.t.push_back(series.t[i]);
+    difference.v.push_back(series.v[i] - interpolate(reference, series.t[i]));
+  }
+  return difference;
+}
+
+std::optional<TimeSpan> windowOfRun(const AnalyzedRun& run, const WindowChoice& choice, Align align, double epochS) {
+  if (choice.kind == WindowChoice::Kind::OfEachRun) {
+    return run.figures.window ? std::optional(run.figures.window->span) : std::nullopt;
+  }
+  if (choice.kind == WindowChoice::Kind::FromSettled) {
+    const double settled = zeroOf(run, Align::Settled);
+    if (!std::isfinite(settled) || !run.figures.load || settled >= run.figures.load->endS) return std::nullopt;
+    return TimeSpan{settled, run.figures.load->endS};
+  }
+  const double zero = zeroOf(run, align, epochS);
+  if (!std::isfinite(zero) || run.run.log.timeS.empty()) return std::nullopt;
+  const TimeSpan span{std::max(0.0, choice.startS + zero), std::min(run.run.log.timeS.back(), choice.endS + zero)};
+  return span.lengthS() > 0 ? std::optional(span) : std::nullopt;
+}
+
+WindowFigures figuresIn(const AnalyzedRun& run, const TimeSpan& window) {
+  WindowFigures figures;
+  const std::string& watched = run.figures.watched;
+  const ChannelFigures* about = run.figures.channel(watched);
+  const Series temperature = slice(channelOf(run, watched), window);
+  if (!temperature.empty()) {
+    figures.meanC = meanOf(temperature.v);
+    figures.highestC = *std::max_element(temperature.v.begin(), temperature.v.end());
+    if (about != nullptr && about->limit) figures.leftK = *about->limit - figures.highestC;
+  }
+  if (const auto room = roomOf(run); room && !temperature.empty()) {
+    Series over = temperature;
+    for (size_t i = 0; i < over.size(); ++i) over.v[i] -= interpolate(*room, over.t[i]);
+    const Stats stats = statsOf(over, about == nullptr ? 0 : about->step);
+    figures.overRoomK = stats.mean;
+    figures.overRoomSe = stats.se;
+  }
+  const std::string device = deviceOf(run);
+  figures.clockMhz = meanIn(run, device + ".clock", window);
+  figures.powerW = meanIn(run, device + ".power", window);
+  figures.workRate = meanIn(run, "work.rate", window);
+  figures.noiseDba = meanIn(run, "noise", window);
+  figures.fanRpm = meanIn(run, "fan.cpu", window);
+  for (const Throttling& throttling : run.figures.throttling) {
+    if (throttling.device != device) continue;
+    for (const ThrottleInterval& interval : throttling.intervals) {
+      const double overlap = std::min(interval.span.endS, window.endS) - std::max(interval.span.startS, window.startS);
+      if (overlap <= 0 || interval.cause != Cause::Thermal || !(window.lengthS() > 0)) continue;
+      figures.isAtLimit = true;
+      figures.slowedShare += overlap / window.lengthS();
+      if (throttling.referenceMhz > 0)
+        figures.lostClockShare += interval.depthMhz / throttling.referenceMhz * overlap / window.lengthS();
+    }
+  }
+  return figures;
+}
+
+}  // namespace ash
