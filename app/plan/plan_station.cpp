@@ -112,7 +112,7 @@ QWidget* PlanStation::buildGridSide() {
     bar->addWidget(button);
     return button;
   };
-  add(tr("Duplicate setup"), "duplicate-setup", tr("A copy of the selected setup, to change one field of (Ctrl+D)"),
+  add(tr("Duplicate"), "duplicate-setup", tr("A copy of the selected setup, to change one field of (Ctrl+D)"),
       [this] { duplicateSetup(); });
   add(tr("Add setup"), "add-setup", tr("An empty setup"), [this] { addSetup(); });
   m_addLoad = new QComboBox(side);
@@ -122,7 +122,7 @@ QWidget* PlanStation::buildGridSide() {
   bar->addWidget(m_addLoad);
   m_removeLoad = add(tr("Remove load"), "remove-load", tr("Removes the selected load; only while it has no runs"),
                      [this] { removeLoad(); });
-  m_thisCell = add(tr("Run this cell next"), "run-this-cell", tr("Takes the selected cell before the order"), [this] {
+  m_thisCell = add(tr("Run next"), "run-this-cell", tr("Takes the selected cell before the order"), [this] {
     const Study* study = m_desk.study();
     if (study == nullptr || study->setups.empty() || study->loads.empty()) return;
     PlannedRun run{study->setups[static_cast<size_t>(m_grid->setup())].name,

@@ -47,6 +47,7 @@ void StepBoxes::setProcedure(const Procedure& procedure) {
   m_procedure = procedure;
   QStringList words;
   for (const Phase& phase : procedure.phases) words << boxTitle(phase);
+  setToolTip(words.join(QStringLiteral(", then ")));
   setAccessibleDescription(words.join(QStringLiteral(", then ")));
   update();
 }

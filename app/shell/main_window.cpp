@@ -35,6 +35,7 @@ namespace {
 
 constexpr int kNoticeMs = 12'000;
 constexpr int kReadinessEveryMs = 3'000;
+constexpr int kPageAfterMs = 15;
 const QString kBookEnding = QStringLiteral(".ashbook");
 
 }  // namespace
@@ -59,7 +60,15 @@ MainWindow::MainWindow(const QString& recorder, QWidget* parent)
   column->addWidget(m_pages, 1);
   column->addWidget(m_notice);
   setCentralWidget(body);
-  buildStations();
+  for (int page = 0; page <= Start; ++page) {
+    auto* host = look::withGround(new QWidget(m_pages), look::theme().panel);
+    auto* hostColumn = new QVBoxLayout(host);
+    hostColumn->setContentsMargins(0, 0, 0, 0);
+    m_pages->addWidget(host);
+  }
+  connect(m_trail, &Trail::stationChosen, this, &MainWindow::goTo);
+  connect(m_trail, &Trail::stopPressed, this, &MainWindow::stopLoad);
+  connect(m_trail, &Trail::bookPressed, this, [this] { m_desk.hasBook() ? openFinder(tr("study")) : goTo(Start); });
   buildShortcuts();
   connectFollower();
   connectKeeper();
@@ -67,7 +76,6 @@ MainWindow::MainWindow(const QString& recorder, QWidget* parent)
   if (!restoreGeometry(m_settings.windowGeometry())) resize(look::px(1280), look::px(800));
   m_trail->setBook(tr("Ash Gauge"), tr("No book open"));
   m_trail->setMachine(tr("This machine"), tr("looking …"));
-  m_start->setLastBook(m_settings.lastBook());
   goTo(Start);
   refreshTrail();
 }
@@ -79,42 +87,10 @@ MainWindow::~MainWindow() {
   }
 }
 
-void MainWindow::buildStations() {
-  m_plan = new PlanStation(m_desk, m_pages);
-  m_watch = new WatchStation(m_pages);
-  m_traces = new TracesStation(m_desk, m_pages);
-  m_standings = new StandingsStation(m_desk, m_pages);
-  m_writeUp = new WriteUpStation(m_desk, m_pages);
-  m_readings = new ReadingsPage(m_pages);
-  m_start = new StartPage(m_pages);
-  for (QWidget* page :
-       std::initializer_list<QWidget*>{m_plan, m_watch, m_traces, m_standings, m_writeUp, m_readings, m_start})
-    m_pages->addWidget(page);
-  m_finder = new Finder(this);
-  connect(m_trail, &Trail::stationChosen, this, &MainWindow::goTo);
-  connect(m_trail, &Trail::stopPressed, this, &MainWindow::stopLoad);
-  connect(m_trail, &Trail::bookPressed, this, [this] { m_desk.hasBook() ? openFinder(tr("study")) : goTo(Start); });
-  connect(m_plan, &PlanStation::startWanted, this, [this] { startRun(m_plan->request()); });
-  connect(m_plan, &PlanStation::watchWanted, this, [this](const QString& run) {
-    emit showRunWanted(run);
-    goTo(Watch);
-  });
-  connect(m_watch, &WatchStation::startPressed, this, [this] { startRun(m_watch->form()->request()); });
-  connect(m_watch, &WatchStation::wish, this, &MainWindow::wishToSend);
-  connect(m_watch, &WatchStation::lateEntry, this, &MainWindow::takeLateEntry);
-  connect(m_watch, &WatchStation::planWanted, this, [this] {
-    goTo(Plan);
-    m_plan->focusGrid();
-  });
-  connect(m_standings, &StandingsStation::runsWanted, this, [this](const QStringList& runs) {
-    m_traces->showRuns(runs);
-    goTo(Traces);
-  });
-  connect(m_start, &StartPage::demoWanted, this, &MainWindow::openDemo);
-  connect(m_start, &StartPage::newBookWanted, this, &MainWindow::newBook);
-  connect(m_start, &StartPage::logWanted, this, &MainWindow::logNow);
-  connect(m_start, &StartPage::openWanted, this, &MainWindow::chooseBook);
-  connect(m_start, &StartPage::lastBookWanted, this, [this] { openBook(m_settings.lastBook()); });
+void MainWindow::showEvent(QShowEvent* event) {
+  QMainWindow::showEvent(event);
+  // The page follows the window, which has been painted by then.
+  QTimer::singleShot(kPageAfterMs, this, [this] { make(page()); });
 }
 
 void MainWindow::connectFollower() {
@@ -127,7 +103,7 @@ void MainWindow::connectFollower() {
   connect(this, &MainWindow::wishToSend, m_follower, &RunFollower::send);
   connect(m_follower, &RunFollower::news, this, &MainWindow::takeNews);
   connect(m_follower, &RunFollower::answered, this,
-          [this](bool ok, const QString& why) { m_watch->showAnswer(ok, why); });
+          [this](bool ok, const QString& why) { watch()->showAnswer(ok, why); });
   connect(m_follower, &RunFollower::runMissing, this, &MainWindow::runDidNotCome);
   // The follower has seen other runs than before: the book is read again.
   connect(m_follower, &RunFollower::bookOpened, this, &MainWindow::refreshWanted);
@@ -150,7 +126,6 @@ void MainWindow::connectKeeper() {
   connect(&m_desk, &StudyDesk::voidWanted, m_keeper, &BookKeeper::voidRun);
   connect(&m_desk, &StudyDesk::restoreWanted, m_keeper, &BookKeeper::restoreRun);
   connect(&m_desk, &StudyDesk::eventWanted, m_keeper, &BookKeeper::addEvent);
-  connect(m_writeUp, &WriteUpStation::writeWanted, this, &MainWindow::pageWanted);
   connect(m_keeper, &BookKeeper::opened, this, &MainWindow::takeBook);
   connect(m_keeper, &BookKeeper::changed, this,
           [this](const std::shared_ptr<const BookView>& view) { m_desk.takeBook(view, false); });
@@ -161,18 +136,19 @@ void MainWindow::connectKeeper() {
     emit refreshWanted();
   });
   connect(m_keeper, &BookKeeper::notOpened, this, [this](const QString& why) {
-    m_start->setProblem(why);
-    m_start->setDemoProgress(1, 1);
+    start()->setProblem(why);
+    start()->setDemoProgress(1, 1);
     say(why);
   });
   connect(m_keeper, &BookKeeper::pageWritten, this, [this](const QString& path) {
-    m_writeUp->showWritten(path);
+    writeUp()->showWritten(path);
     say(tr("The page is written: %1").arg(path));
   });
-  connect(m_keeper, &BookKeeper::demoProgress, m_start, &StartPage::setDemoProgress);
+  connect(m_keeper, &BookKeeper::demoProgress, this,
+          [this](int done, int all) { start()->setDemoProgress(done, all); });
   connect(m_keeper, &BookKeeper::demoMade, this, &MainWindow::openBook);
   connect(&m_desk, &StudyDesk::changed, this, [this] {
-    m_watch->setStudies(m_desk.studies());
+    if (m_watch != nullptr) m_watch->setStudies(m_desk.studies());
     showLastRun();
     refreshTrail();
     refreshEarlier();
@@ -183,7 +159,7 @@ void MainWindow::connectKeeper() {
   });
   auto* timer = new QTimer(this);
   connect(timer, &QTimer::timeout, this, [this] {
-    const bool isWanted = page() == Plan && m_desk.study() != nullptr && !m_watch->model().isGoingOn() && isVisible();
+    const bool isWanted = page() == Plan && m_desk.study() != nullptr && !m_live.isGoingOn() && isVisible();
     if (isWanted) emit readinessWanted(text(m_desk.study()->name));
   });
   timer->start(kReadinessEveryMs);
@@ -197,21 +173,18 @@ void MainWindow::connectReader() {
   connect(this, &MainWindow::lookWanted, m_reader, &BenchReader::look);
   connect(this, &MainWindow::restWanted, m_reader, &BenchReader::rest);
   connect(m_reader, &BenchReader::seen, this, &MainWindow::takeReadings);
-  connect(m_readings, &ReadingsPage::looking, this, [this](bool isSeen) {
-    if (isSeen)
-      emit lookWanted(true);
-    else
-      emit restWanted();
-  });
   m_readThread.start();
-  emit lookWanted(false);
+  // Once the window is up; looking at a machine takes a moment.
+  QTimer::singleShot(kPageAfterMs, this, [this] { emit lookWanted(false); });
 }
 
 void MainWindow::takeReadings(const std::shared_ptr<const BenchReadings>& readings) {
-  m_readings->show(readings);
-  if (!m_watch->model().hasRun())
+  m_seen = readings;
+  if (m_readings != nullptr) m_readings->show(readings);
+  if (!m_live.hasRun())
     m_trail->setMachine(readings->machine.empty() ? tr("This machine") : text(readings->machine),
                         tr("%1 readings").arg(readings->readings.size()));
+  if (m_start == nullptr) return;
   struct Group {
     QString name;
     const char* prefix;
@@ -260,6 +233,7 @@ int MainWindow::page() const { return m_pages->currentIndex(); }
 
 void MainWindow::goTo(int page) {
   if (!m_desk.hasBook() && page != Readings && page != Watch) page = Start;
+  if (isVisible()) make(page);
   m_pages->setCurrentIndex(page);
   if (page != Start) m_trail->setCurrent(page);
   if (page < Readings && m_desk.hasBook()) m_settings.setStation(page);
@@ -267,40 +241,41 @@ void MainWindow::goTo(int page) {
 
 void MainWindow::startRun(const StartRequest& request) {
   if (!m_desk.hasBook()) return newBook();
-  if (request.study.isEmpty() || m_watch->model().isGoingOn()) return;
-  m_plan->setProblem({});
-  m_watch->form()->setProblem({});
+  if (request.study.isEmpty() || m_live.isGoingOn()) return;
+  tellProblem({});
   const auto id = m_recorder.start(request, m_desk.bookPath());
-  if (!id) {
-    m_plan->setProblem(text(id.error().message));
-    return m_watch->form()->setProblem(text(id.error().message));
-  }
-  m_plan->setStarting(true);
-  m_watch->form()->setStarting(true);
+  if (!id) return tellProblem(text(id.error().message));
+  tellStarting(true);
   emit runExpected(*id);
 }
 
+// Beside the button that was pressed; both stations may have one.
+void MainWindow::tellProblem(const QString& sentence) {
+  if (m_plan != nullptr) m_plan->setProblem(sentence);
+  if (m_watch != nullptr) m_watch->form()->setProblem(sentence);
+}
+
+void MainWindow::tellStarting(bool isStarting) {
+  if (m_plan != nullptr) m_plan->setStarting(isStarting);
+  if (m_watch != nullptr) m_watch->form()->setStarting(isStarting);
+}
+
 void MainWindow::runDidNotCome() {
-  m_plan->setStarting(false);
-  m_watch->form()->setStarting(false);
-  m_plan->setProblem(m_recorder.whyMissing());
-  m_watch->form()->setProblem(m_recorder.whyMissing());
+  tellStarting(false);
+  tellProblem(m_recorder.whyMissing());
 }
 
 void MainWindow::stopLoad() {
-  if (m_watch->model().isGoingOn()) emit wishToSend(QStringLiteral("stop"), {});
+  if (m_live.isGoingOn()) emit wishToSend(QStringLiteral("stop"), {});
 }
 
 void MainWindow::takeNews(const std::shared_ptr<const LiveBatch>& batch) {
   const bool wasStarting = batch->begun && !batch->outcome;
-  if (batch->begun) {
-    m_plan->setStarting(false);
-    m_watch->form()->setStarting(false);
-  }
+  if (batch->begun) tellStarting(false);
   if (batch->outcome) m_recorder.forget();
-  m_watch->model().take(batch);
+  m_live.take(batch);
   if (wasStarting && (page() == Plan || page() == Start)) goTo(Watch);
-  m_plan->setRunning(m_watch->model().isGoingOn());
+  if (m_plan != nullptr) m_plan->setRunning(m_live.isGoingOn());
   refreshTrail();
   if (batch->begun) refreshEarlier();
 }
@@ -308,12 +283,12 @@ void MainWindow::takeNews(const std::shared_ptr<const LiveBatch>& batch) {
 // A line for a run that is over goes into the book; a void makes the run void, which can be undone.
 void MainWindow::takeLateEntry(const QString& run, const QString& line) {
   const auto entry = parseEntry(line.toStdString());
-  if (!entry) return m_watch->showAnswer(false, text(entry.error().message));
+  if (!entry) return watch()->showAnswer(false, text(entry.error().message));
   if (entry->kind == Entry::Kind::Void)
     m_desk.voidRun(run, text(entry->text));
   else
     m_desk.addEvent(run, eventOf(*entry, kMissing));
-  m_watch->showAnswer(true, {});
+  watch()->showAnswer(true, {});
   emit showRunWanted(run);
 }
 
@@ -327,7 +302,7 @@ void MainWindow::showLastRun() {
 
 // The first completed repeat of the same cell stands behind the run that is watched.
 void MainWindow::refreshEarlier() {
-  LiveModel& model = m_watch->model();
+  LiveModel& model = m_live;
   std::shared_ptr<const AnalyzedRun> earlier;
   QString label;
   if (model.hasRun() && m_desk.report()) {
@@ -344,7 +319,7 @@ void MainWindow::refreshEarlier() {
 }
 
 void MainWindow::refreshTrail() {
-  const LiveModel& model = m_watch->model();
+  const LiveModel& model = m_live;
   const bool wasStopped = model.hasRun() && !model.isGoingOn() && *model.outcome() != Outcome::Completed;
   const Study* study = m_desk.study();
   QString plan = tr("a question");
@@ -355,9 +330,9 @@ void MainWindow::refreshTrail() {
   }
   m_trail->setStationLine(Plan, plan);
   m_trail->setStationLine(Watch, stationLine(model), wasStopped && *model.outcome() == Outcome::StoppedByRule);
-  m_trail->setStationLine(Traces, study == nullptr ? tr("the curves") : m_traces->stateLine());
-  m_trail->setStationLine(Standings, study == nullptr ? tr("what is best") : m_standings->stateLine());
-  m_trail->setStationLine(WriteUp, study == nullptr ? tr("the page") : m_writeUp->stateLine());
+  m_trail->setStationLine(Traces, study == nullptr ? tr("the curves") : tracesLine(m_desk));
+  m_trail->setStationLine(Standings, study == nullptr ? tr("what is best") : standingsLine(m_desk));
+  m_trail->setStationLine(WriteUp, study == nullptr ? tr("the page") : writeUpLine(m_desk));
   m_trail->showLoad(model.isGoingOn(), wasStopped);
   if (m_desk.hasBook())
     m_trail->setBook(QFileInfo(m_desk.bookPath()).completeBaseName(),
@@ -369,7 +344,7 @@ void MainWindow::refreshTrail() {
 
 // The device with the fewest kelvin left.
 void MainWindow::refreshHeadroom() {
-  const LiveModel& model = m_watch->model();
+  const LiveModel& model = m_live;
   std::string nearest;
   double least = INFINITY;
   for (const std::string& column : model.budgetColumns()) {
@@ -402,8 +377,8 @@ void MainWindow::openDemo() {
   QDir().mkpath(folder);
   const QString path = folder + QStringLiteral("/demo") + kBookEnding;
   if (QFileInfo::exists(path)) return openBook(path);
-  m_start->setProblem({});
-  m_start->setDemoProgress(0, 30);
+  start()->setProblem({});
+  start()->setDemoProgress(0, 30);
   emit demoWanted(path);
 }
 

@@ -10,6 +10,7 @@
 #include "app/shell/recorder_start.h"
 #include "app/shell/settings.h"
 #include "app/study/study_desk.h"
+#include "app/watch/live_model.h"
 
 class QLabel;
 class QStackedWidget;
@@ -44,11 +45,14 @@ class MainWindow : public QMainWindow {
   void goTo(int page);
   int page() const;
   StudyDesk& desk() { return m_desk; }
-  PlanStation* plan() { return m_plan; }
-  WatchStation* watch() { return m_watch; }
-  TracesStation* traces() { return m_traces; }
-  StandingsStation* standings() { return m_standings; }
-  WriteUpStation* writeUp() { return m_writeUp; }
+  /// The run that is watched, whether its station has been looked at or not.
+  LiveModel& live() { return m_live; }
+  // Stations are made when they are first needed, so that the window is up at once.
+  PlanStation* plan();
+  WatchStation* watch();
+  TracesStation* traces();
+  StandingsStation* standings();
+  WriteUpStation* writeUp();
 
  signals:
   /// Another appearance is wanted: whoever made the window makes it anew.
@@ -70,10 +74,15 @@ class MainWindow : public QMainWindow {
 
  protected:
   void closeEvent(QCloseEvent* event) override;
+  void showEvent(QShowEvent* event) override;
   void resizeEvent(QResizeEvent* event) override;
 
  private:
-  void buildStations();
+  void make(int page);
+  ReadingsPage* readings();
+  StartPage* start();
+  void tellProblem(const QString& sentence);
+  void tellStarting(bool isStarting);
   void buildShortcuts();
   void connectFollower();
   void connectKeeper();
@@ -101,8 +110,10 @@ class MainWindow : public QMainWindow {
   Settings m_settings;
   RecorderStart m_recorder;
   StudyDesk m_desk;
-  QString m_shownStudy;                       // whose last run Watch was given
-  std::optional<StartRequest> m_startOnOpen;  // "log now": begins once its book is open
+  LiveModel m_live;
+  std::shared_ptr<const BenchReadings> m_seen;  // this machine, as it was read last
+  QString m_shownStudy;                         // whose last run Watch was given
+  std::optional<StartRequest> m_startOnOpen;    // "log now": begins once its book is open
   Trail* m_trail;
   QStackedWidget* m_pages;
   QLabel* m_notice;

@@ -29,7 +29,7 @@ void MainWindow::buildShortcuts() {
   add(QKeySequence(Qt::CTRL | Qt::Key_N), [this] {
     if (!m_desk.hasBook()) return newBook();
     goTo(Plan);
-    m_plan->showNewStudy();
+    plan()->showNewStudy();
   });
   add(QKeySequence(Qt::CTRL | Qt::Key_Q), [this] { close(); });
   add(QKeySequence(QKeySequence::Undo), [this] {
@@ -44,7 +44,7 @@ void MainWindow::buildShortcuts() {
   });
   add(QKeySequence(Qt::Key_Slash), [this] {
     goTo(Watch);
-    m_watch->focusEntry();
+    watch()->focusEntry();
   });
 }
 
@@ -56,27 +56,27 @@ std::vector<FinderEntry> MainWindow::commands() {
   for (int i = 0; i < 6; ++i)
     entries.push_back(
         {tr("Go to %1").arg(names[i]), kind, QStringLiteral("Ctrl+%1").arg(i + 1), [this, i] { goTo(i); }});
-  if (m_watch->model().isGoingOn()) entries.push_back({tr("Stop load"), kind, key("Ctrl+."), [this] { stopLoad(); }});
+  if (m_live.isGoingOn()) entries.push_back({tr("Stop load"), kind, key("Ctrl+."), [this] { stopLoad(); }});
   if (m_desk.hasBook()) {
     entries.push_back({tr("New study"), kind, key("Ctrl+N"), [this] {
                          goTo(Plan);
-                         m_plan->showNewStudy();
+                         plan()->showNewStudy();
                        }});
     entries.push_back({tr("Duplicate the selected setup"), kind, key("Ctrl+D"), [this] {
                          goTo(Plan);
-                         m_plan->duplicateSetup();
+                         plan()->duplicateSetup();
                        }});
     entries.push_back({tr("Add a setup"), kind, {}, [this] {
                          goTo(Plan);
-                         m_plan->addSetup();
+                         plan()->addSetup();
                        }});
     entries.push_back({tr("Export the page as HTML"), kind, key("Ctrl+E"), [this] {
                          goTo(WriteUp);
-                         m_writeUp->exportPage();
+                         writeUp()->exportPage();
                        }});
     entries.push_back({tr("Type a reading or a note"), kind, key("/"), [this] {
                          goTo(Watch);
-                         m_watch->focusEntry();
+                         watch()->focusEntry();
                        }});
   }
   if (m_desk.undoStack().canUndo())
@@ -108,7 +108,7 @@ void MainWindow::addPlaces(std::vector<FinderEntry>& entries) {
     const QString name = text(setup.name);
     entries.push_back({name, tr("setup"), {}, [this, name] {
                          goTo(Plan);
-                         m_plan->showCell(name, {});
+                         plan()->showCell(name, {});
                        }});
   }
   for (const RunSummary& run : m_desk.runs()) {
@@ -134,9 +134,10 @@ void MainWindow::openFinder(const QString& onlyKind) {
     std::erase_if(entries, [&](const FinderEntry& entry) { return entry.kind != onlyKind; });
     entries.push_back({tr("New study …"), tr("command"), QStringLiteral("Ctrl+N"), [this] {
                          goTo(Plan);
-                         m_plan->showNewStudy();
+                         plan()->showNewStudy();
                        }});
   }
+  if (m_finder == nullptr) m_finder = new Finder(this);
   m_finder->open(std::move(entries));
 }
 

@@ -20,7 +20,7 @@ using look::px;
 using look::text;
 using look::theme;
 namespace {
-constexpr double kLeft = 34, kLeastPitch = 92, kMostPitch = 120, kWide = 38, kTop = 40, kBelow = 128;
+constexpr double kLeft = 34, kLeastPitch = 84, kMostPitch = 120, kWide = 38, kTop = 40, kBelow = 128;
 }
 
 RankView::RankView(QWidget* parent) : QWidget(parent) {

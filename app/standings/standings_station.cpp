@@ -51,15 +51,17 @@ StandingsStation::StandingsStation(StudyDesk& desk, QWidget* parent) : QWidget(p
   m_verdict->setObjectName(QStringLiteral("verdict"));
   m_verdict->setTextFormat(Qt::RichText);
   m_verdict->setWordWrap(true);
-  m_verdict->setContentsMargins(px(16), px(8), px(16), px(8));
   m_verdict->setTextInteractionFlags(Qt::TextSelectableByMouse);
-  column->addWidget(m_verdict);
+  auto* verdictRow = new QHBoxLayout;
+  verdictRow->setContentsMargins(px(16), px(8), px(16), px(8));
+  verdictRow->addWidget(m_verdict);
+  column->addLayout(verdictRow);
   column->addWidget(look::rule(this));
   column->addWidget(buildMiddle(), 3);
   column->addWidget(look::rule(this));
   column->addWidget(buildChecks(), 1);
-  connect(&desk, &StudyDesk::reportChanged, this, &StandingsStation::refresh);
-  connect(&desk, &StudyDesk::changed, this, &StandingsStation::refresh);
+  connect(&desk, &StudyDesk::reportChanged, this, &StandingsStation::refreshWhenSeen);
+  connect(&desk, &StudyDesk::changed, this, &StandingsStation::refreshWhenSeen);
   refresh();
 }
 
@@ -116,7 +118,7 @@ QWidget* StandingsStation::buildMiddle() {
   m_rank = new RankView(scroll);
   scroll->setWidget(m_rank);
   leftColumn->addWidget(scroll, 1);
-  left->setMinimumWidth(px(330));
+  left->setMinimumWidth(px(320));
   row->addWidget(left, 2);
   auto* centre = new QWidget(middle);
   auto* centreColumn = new QVBoxLayout(centre);
@@ -146,7 +148,7 @@ QWidget* StandingsStation::buildMiddle() {
   m_planeWords = look::softLabel({}, right);
   m_planeWords->setWordWrap(true);
   rightColumn->addWidget(m_planeWords);
-  right->setMinimumWidth(px(264));
+  right->setMinimumWidth(px(256));
   row->addWidget(right, 1);
   connect(m_pair, &QComboBox::activated, this, &StandingsStation::fillPlane);
   return middle;
@@ -183,7 +185,19 @@ const LoadStanding* StandingsStation::load() const {
 
 std::string StandingsStation::metric() const { return m_figure->currentData().toString().toStdString(); }
 
+void StandingsStation::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  if (m_isStale) refresh();
+}
+
+// While nobody looks nothing is filled in.
+void StandingsStation::refreshWhenSeen() {
+  m_isStale = !isVisible();
+  if (!m_isStale) refresh();
+}
+
 void StandingsStation::refresh() {
+  m_isStale = false;
   m_report = m_desk.report();
   fillChoices();
   fillVerdict();
@@ -286,7 +300,7 @@ void StandingsStation::fillTable() {
       const QString unit = text(shownUnit(name));
       auto* first =
           new QTableWidgetItem(text(metricTitle(name)) + (unit.isEmpty() ? QString() : QStringLiteral(", ") + unit));
-      first->setToolTip(text(metricDefinition(name)));
+      first->setToolTip(first->text() + QStringLiteral(": ") + text(metricDefinition(name)));
       if (name == metric()) first->setFont(look::font(12, QFont::Bold));
       m_table->setItem(row, 0, first);
       for (size_t c = 0; c < columns.size(); ++c) {
@@ -322,8 +336,10 @@ void StandingsStation::fillTable() {
     m_table->horizontalHeaderItem(column)->setToolTip(heads[column]);
     if (columns[c].second) continue;
     m_table->horizontalHeader()->setSectionResizeMode(column, QHeaderView::Fixed);
-    m_table->setColumnWidth(column, px(66));
+    m_table->setColumnWidth(column, px(58));
   }
+  m_table->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Interactive);
+  m_table->setColumnWidth(0, px(150));
   look::alignHeads(m_table);
 }
 
@@ -376,13 +392,15 @@ void StandingsStation::fillPlane() {
   m_planeWords->setText(m_plane->words());
 }
 
-QString StandingsStation::stateLine() const {
-  if (!m_report || m_report->loads.empty()) return tr("nothing to rank yet");
+QString standingsLine(const StudyDesk& desk) {
+  if (!desk.report() || desk.report()->loads.empty()) return QObject::tr("nothing to rank yet");
   int warnings = 0;
-  for (const LoadStanding& standing : m_report->loads) {
+  for (const LoadStanding& standing : desk.report()->loads) {
     for (const ComparisonCheck& check : standing.comparison.checks) warnings += check.severity != "info";
   }
-  return warnings == 0 ? tr("fair field") : warnings == 1 ? tr("1 warning") : tr("%1 warnings").arg(warnings);
+  return warnings == 0   ? QObject::tr("fair field")
+         : warnings == 1 ? QObject::tr("1 warning")
+                         : QObject::tr("%1 warnings").arg(warnings);
 }
 
 }  // namespace ash

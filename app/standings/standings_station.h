@@ -16,23 +16,27 @@ class RankView;
 class StudyDesk;
 class TradeOffPlane;
 
+/// "2 warnings", "nothing to rank yet": the station's line in the trail.
+QString standingsLine(const StudyDesk& desk);
+
 class StandingsStation : public QWidget {
   Q_OBJECT
  public:
   StandingsStation(StudyDesk& desk, QWidget* parent);
 
-  /// "2 warnings", "nothing to rank yet": the station's line in the trail.
-  QString stateLine() const;
-
  signals:
   /// A check was followed to the runs it means.
   void runsWanted(const QStringList& runs);
+
+ protected:
+  void showEvent(QShowEvent* event) override;
 
  private:
   QWidget* buildBar();
   QWidget* buildMiddle();
   QWidget* buildChecks();
   void refresh();
+  void refreshWhenSeen();
   void fillChoices();
   void fillVerdict();
   void fillTable();
@@ -43,6 +47,7 @@ class StandingsStation : public QWidget {
 
   StudyDesk& m_desk;
   std::shared_ptr<const StudyReport> m_report;
+  bool m_isStale = true;
   QComboBox* m_load;
   QComboBox* m_figure;
   QComboBox* m_against;

@@ -129,12 +129,13 @@ void BookKeeper::workOutNext() {
     analyzed->figures = analyzeRun(analyzed->run);
     m_worked[summary.info.id] = {keyOf(summary), std::move(analyzed)};
   }
-  if (m_waiting.empty() || monotonicS() - m_toldS > kTellEveryS) tellReport();
+  // Seldom enough that telling stays a small part of the work, however many runs there are.
+  if (m_waiting.empty() || monotonicS() - m_toldS > std::max(kTellEveryS, 10 * m_tellingS)) tellReport();
   if (!m_waiting.empty()) m_next->start(0);
 }
 
 void BookKeeper::tellReport() {
-  m_toldS = monotonicS();
+  const double beganS = monotonicS();
   const Study* study = findStudy(m_study);
   if (study == nullptr) return;
   std::vector<RunSummary> summaries;
@@ -156,6 +157,8 @@ void BookKeeper::tellReport() {
   }
   view->report = std::make_shared<const StudyReport>(std::move(*report));
   m_report = view->report;
+  m_toldS = monotonicS();
+  m_tellingS = m_toldS - beganS;
   emit workedOut(view);
 }
 

@@ -72,7 +72,8 @@ class BookKeeper : public QObject {
   std::string m_study;
   std::vector<RunSummary> m_waiting;
   int m_all = 0;
-  double m_toldS = 0;
+  double m_toldS = 0;     // when a report was told last
+  double m_tellingS = 0;  // what that took
   std::map<std::string, Worked> m_worked;
   std::shared_ptr<const StudyReport> m_report;
   Readiness m_readiness;

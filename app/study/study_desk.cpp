@@ -139,6 +139,11 @@ void StudyDesk::takeReadiness(const std::shared_ptr<const ReadinessList>& checks
   emit readinessChanged();
 }
 
+void StudyDesk::tellAgain() {
+  emit changed();
+  if (m_report) emit reportChanged();
+}
+
 void StudyDesk::chooseStudy(const QString& name) {
   for (const Study& study : studies()) {
     if (text(study.name) != name) continue;

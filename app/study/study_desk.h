@@ -50,6 +50,9 @@ class StudyDesk : public QObject {
   void addEvent(const QString& run, const Event& event);
   QUndoStack& undoStack() { return m_undo; }
 
+  /// Tells everything again, for a station that was made just now.
+  void tellAgain();
+
   // For the undo commands: applies without a new command.
   void apply(const Study& before, const Study& after);
   void applyRemoval(const Study& study);

@@ -53,6 +53,7 @@ TraceLanes::TraceLanes(QWidget* parent) : QWidget(parent), m_plot(new QCustomPlo
   m_plot->setFocusPolicy(Qt::NoFocus);
   m_plot->setPlottingHint(QCP::phFastPolylines, true);
   m_plot->setInteractions(QCP::iRangeDrag | QCP::iRangeZoom);
+  m_plot->setMinimumSize(px(200), px(80));
   m_plot->plotLayout()->clear();
   m_plot->plotLayout()->setRowSpacing(0);
   connect(m_plot, &QCustomPlot::mouseMove, this,

@@ -97,8 +97,8 @@ TracesStation::TracesStation(StudyDesk& desk, QWidget* parent) : QWidget(parent)
     m_window->setCurrentIndex(2);
     fillTable();
   });
-  connect(&desk, &StudyDesk::reportChanged, this, &TracesStation::refresh);
-  connect(&desk, &StudyDesk::changed, this, &TracesStation::refresh);
+  connect(&desk, &StudyDesk::reportChanged, this, &TracesStation::refreshWhenSeen);
+  connect(&desk, &StudyDesk::changed, this, &TracesStation::refreshWhenSeen);
   refresh();
 }
 
@@ -272,7 +272,19 @@ void TracesStation::takeWindow() {
   fillTable();
 }
 
+void TracesStation::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  if (m_isStale) refresh();
+}
+
+// While nobody looks nothing is filled in.
+void TracesStation::refreshWhenSeen() {
+  m_isStale = !isVisible();
+  if (!m_isStale) refresh();
+}
+
 void TracesStation::refresh() {
+  m_isStale = false;
   const bool isOther =
       m_report == nullptr || m_desk.report() == nullptr || m_report->study.name != m_desk.report()->study.name;
   m_report = m_desk.report();
@@ -384,6 +396,7 @@ void TracesStation::fillTable() {
 }
 
 void TracesStation::showRuns(const QStringList& runs) {
+  if (m_isStale) refresh();
   if (!m_report) return;
   m_choice.runs.clear();
   for (const RunSummary& run : m_report->summaries) {
@@ -396,8 +409,9 @@ void TracesStation::showRuns(const QStringList& runs) {
   redraw(true);
 }
 
-QString TracesStation::stateLine() const {
-  return m_report && !m_choice.runs.empty() ? tr("%1 shown").arg(m_choice.runs.size()) : tr("the curves");
+QString tracesLine(const StudyDesk& desk) {
+  const auto count = desk.report() ? desk.report()->runs.size() : 0;
+  return count == 0 ? QObject::tr("the curves") : count == 1 ? QObject::tr("1 run") : QObject::tr("%1 runs").arg(count);
 }
 
 }  // namespace ash

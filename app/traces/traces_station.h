@@ -21,21 +21,27 @@ class StudyDesk;
 class TraceLanes;
 class WindowStrip;
 
+/// The station's line in the trail.
+QString tracesLine(const StudyDesk& desk);
+
 class TracesStation : public QWidget {
   Q_OBJECT
  public:
   TracesStation(StudyDesk& desk, QWidget* parent);
 
-  QString stateLine() const;
   /// Shows these runs only, under their load.
   void showRuns(const QStringList& runs);
   const TraceChoice& choice() const { return m_choice; }
   TraceLanes* lanes() { return m_lanes; }
 
+ protected:
+  void showEvent(QShowEvent* event) override;
+
  private:
   QWidget* buildBar();
   QWidget* buildLeft();
   void refresh();
+  void refreshWhenSeen();
   void fillChoices();
   void pickDefaults();
   void redraw(bool resetsRange);
@@ -46,6 +52,7 @@ class TracesStation : public QWidget {
   const LoadStanding* load() const;
 
   StudyDesk& m_desk;
+  bool m_isStale = true;
   std::shared_ptr<const StudyReport> m_report;
   TraceChoice m_choice;
   std::string m_pickedFor;  // study and load that the default picks were made for

@@ -22,6 +22,7 @@ Lanes::Lanes(const LiveModel& model, QWidget* parent) : QWidget(parent), m_model
   m_plot->setBackground(QBrush(look::theme().ground));
   m_plot->plotLayout()->setRowSpacing(0);
   m_plot->setPlottingHint(QCP::phFastPolylines, true);
+  m_plot->setMinimumSize(look::px(200), look::px(80));
   m_plot->setFocusPolicy(Qt::NoFocus);
   m_plot->setAccessibleName(tr("Lanes of temperature, clock, power, fans and work rate"));
   m_plot->plotLayout()->clear();

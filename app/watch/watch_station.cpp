@@ -35,7 +35,7 @@ QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
 
 }  // namespace
 
-WatchStation::WatchStation(QWidget* parent) : QWidget(parent) {
+WatchStation::WatchStation(LiveModel& model, QWidget* parent) : QWidget(parent), m_model(model) {
   auto* rows = new QVBoxLayout(this);
   rows->setContentsMargins(0, 0, 0, 0);
   rows->setSpacing(0);

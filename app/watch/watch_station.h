@@ -21,7 +21,8 @@ class TrackPanel;
 class WatchStation : public QWidget {
   Q_OBJECT
  public:
-  explicit WatchStation(QWidget* parent);
+  /// `model` is the run that is watched; it outlives the station.
+  WatchStation(LiveModel& model, QWidget* parent);
 
   LiveModel& model() { return m_model; }
   StartForm* form() { return m_form; }
@@ -47,7 +48,7 @@ class WatchStation : public QWidget {
   void refreshEntry();
   void takeLine(const QString& line);
 
-  LiveModel m_model;
+  LiveModel& m_model;
   QStackedWidget* m_left;
   StartForm* m_form;
   TrackPanel* m_track;

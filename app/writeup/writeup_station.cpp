@@ -52,8 +52,8 @@ WriteUpStation::WriteUpStation(StudyDesk& desk, QWidget* parent) : QWidget(paren
   right->addLayout(centre, 1);
   row->addLayout(right, 1);
   connect(m_width, &look::Segments::changed, this, &WriteUpStation::showPage);
-  connect(&desk, &StudyDesk::reportChanged, this, &WriteUpStation::refresh);
-  connect(&desk, &StudyDesk::changed, this, &WriteUpStation::refresh);
+  connect(&desk, &StudyDesk::reportChanged, this, &WriteUpStation::refreshWhenSeen);
+  connect(&desk, &StudyDesk::changed, this, &WriteUpStation::refreshWhenSeen);
   refresh();
 }
 
@@ -153,7 +153,19 @@ const PageBlock* WriteUpStation::block() const {
   return row < 0 || row >= static_cast<int>(m_blocks.size()) ? nullptr : &m_blocks[static_cast<size_t>(row)];
 }
 
+void WriteUpStation::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  if (m_isStale) refresh();
+}
+
+// While nobody looks nothing is filled in.
+void WriteUpStation::refreshWhenSeen() {
+  m_isStale = !isVisible();
+  if (!m_isStale) refresh();
+}
+
 void WriteUpStation::refresh() {
+  m_isStale = false;
   const auto& report = m_desk.report();
   const bool hasPage = report && !report->runs.empty() && m_desk.study() != nullptr;
   m_blocks.clear();
@@ -307,10 +319,10 @@ void WriteUpStation::suggestPath() {
 
 void WriteUpStation::showWritten(const QString& path) { m_written->setText(tr("Written: %1").arg(path)); }
 
-QString WriteUpStation::stateLine() const {
-  if (m_blocks.empty()) return tr("no page yet");
-  return m_desk.plan().writeUp.comments.empty() ? tr("draft")
-                                                : tr("draft, %1 commented").arg(m_desk.plan().writeUp.comments.size());
+QString writeUpLine(const StudyDesk& desk) {
+  if (!desk.report() || desk.report()->runs.empty()) return QObject::tr("no page yet");
+  const auto comments = desk.plan().writeUp.comments.size();
+  return comments == 0 ? QObject::tr("draft") : QObject::tr("draft, %1 commented").arg(comments);
 }
 
 }  // namespace ash

@@ -21,12 +21,14 @@ class Segments;
 class PagePreview;
 class StudyDesk;
 
+/// The station's line in the trail.
+QString writeUpLine(const StudyDesk& desk);
+
 class WriteUpStation : public QWidget {
   Q_OBJECT
  public:
   WriteUpStation(StudyDesk& desk, QWidget* parent);
 
-  QString stateLine() const;
   void showWritten(const QString& path);
   /// Writes the page to the file that is named.
   void exportPage();
@@ -34,9 +36,13 @@ class WriteUpStation : public QWidget {
  signals:
   void writeWanted(const QString& path);
 
+ protected:
+  void showEvent(QShowEvent* event) override;
+
  private:
   QWidget* buildLeft();
   void refresh();
+  void refreshWhenSeen();
   void fillBlocks();
   void fillChips();
   void showPage();
@@ -49,6 +55,7 @@ class WriteUpStation : public QWidget {
   const PageBlock* block() const;
 
   StudyDesk& m_desk;
+  bool m_isStale = true;
   std::vector<PageBlock> m_blocks;
   QLabel* m_head;
   QListWidget* m_list;

@@ -288,10 +288,12 @@ TEST_CASE("aFirstStartShowsThreeWaysInAndEveryKeyLeadsSomewhere") {
   window.show();
   REQUIRE(QTest::qWaitForWindowExposed(&window));
   CHECK(window.page() == MainWindow::Start);
+  REQUIRE(
+      QTest::qWaitFor([&] { return window.findChild<QPushButton*>(QStringLiteral("open-demo")) != nullptr; }, 3000));
   for (const char* way : {"open-demo", "new-book", "log-now", "open-book"}) {
     auto* button = window.findChild<QPushButton*>(QLatin1String(way));
     REQUIRE(button != nullptr);
-    CHECK(button->isVisible());
+    CHECK(QTest::qWaitFor([&] { return button->isVisible(); }, 2000));
     CHECK(button->isEnabled());
   }
   QTest::keyClick(&window, Qt::Key_6, Qt::ControlModifier);

@@ -168,7 +168,7 @@ TEST_CASE("aFileThatIsNoBookIsRefusedInTheWindow") {
   MainWindow window(QStringLiteral(ASHG_PROGRAM));
   window.openBook(QString::fromStdString(folder.write("letter.ashbook", std::string(5000, 'x'))));
   window.show();
-  auto* problem = window.findChild<QLabel*>(QStringLiteral("start-page-problem"));
-  REQUIRE(QTest::qWaitFor([&] { return !problem->text().isEmpty(); }, 5000));
-  CHECK(problem->text().contains(QStringLiteral("is no book")));
+  const auto problem = [&] { return window.findChild<QLabel*>(QStringLiteral("start-page-problem")); };
+  REQUIRE(QTest::qWaitFor([&] { return problem() != nullptr && !problem()->text().isEmpty(); }, 5000));
+  CHECK(problem()->text().contains(QStringLiteral("is no book")));
 }

@@ -15,7 +15,14 @@ namespace ash::tests {
 
 class FormDriver {
  public:
-  explicit FormDriver(MainWindow& window) : m_window(window) {}
+  explicit FormDriver(MainWindow& window) : m_window(window) {
+    // Stations are made when they are needed; here their fields are looked for at once.
+    window.plan();
+    window.watch();
+    window.traces();
+    window.standings();
+    window.writeUp();
+  }
 
   template <typename T>
   T* find(const char* name) {

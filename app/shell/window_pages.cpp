@@ -1,0 +1,128 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The window's pages, each made when it is first needed.
+#include <QLayout>
+#include <QStackedWidget>
+
+#include "app/plan/plan_station.h"
+#include "app/readings/readings_page.h"
+#include "app/shell/main_window.h"
+#include "app/standings/standings_station.h"
+#include "app/start/start_page.h"
+#include "app/traces/traces_station.h"
+#include "app/watch/watch_station.h"
+#include "app/writeup/writeup_station.h"
+
+namespace ash {
+
+// Makes the page that is to be shown, if nobody has asked for it yet.
+void MainWindow::make(int page) {
+  switch (page) {
+    case Plan:
+      plan();
+      break;
+    case Watch:
+      watch();
+      break;
+    case Traces:
+      traces();
+      break;
+    case Standings:
+      standings();
+      break;
+    case WriteUp:
+      writeUp();
+      break;
+    case Readings:
+      readings();
+      break;
+    default:
+      start();
+  }
+}
+
+namespace {
+
+template <typename Page>
+Page* placed(QStackedWidget* pages, int index, Page* page) {
+  pages->widget(index)->layout()->addWidget(page);
+  return page;
+}
+
+}  // namespace
+
+PlanStation* MainWindow::plan() {
+  if (m_plan != nullptr) return m_plan;
+  m_plan = placed(m_pages, Plan, new PlanStation(m_desk, m_pages->widget(Plan)));
+  connect(m_plan, &PlanStation::startWanted, this, [this] { startRun(m_plan->request()); });
+  connect(m_plan, &PlanStation::watchWanted, this, [this](const QString& run) {
+    emit showRunWanted(run);
+    goTo(Watch);
+  });
+  m_plan->setRunning(m_live.isGoingOn());
+  m_desk.tellAgain();
+  return m_plan;
+}
+
+WatchStation* MainWindow::watch() {
+  if (m_watch != nullptr) return m_watch;
+  m_watch = placed(m_pages, Watch, new WatchStation(m_live, m_pages->widget(Watch)));
+  connect(m_watch, &WatchStation::startPressed, this, [this] { startRun(m_watch->form()->request()); });
+  connect(m_watch, &WatchStation::wish, this, &MainWindow::wishToSend);
+  connect(m_watch, &WatchStation::lateEntry, this, &MainWindow::takeLateEntry);
+  connect(m_watch, &WatchStation::planWanted, this, [this] {
+    goTo(Plan);
+    plan()->focusGrid();
+  });
+  m_watch->setStudies(m_desk.studies());
+  return m_watch;
+}
+
+TracesStation* MainWindow::traces() {
+  if (m_traces == nullptr) m_traces = placed(m_pages, Traces, new TracesStation(m_desk, m_pages->widget(Traces)));
+  return m_traces;
+}
+
+StandingsStation* MainWindow::standings() {
+  if (m_standings != nullptr) return m_standings;
+  m_standings = placed(m_pages, Standings, new StandingsStation(m_desk, m_pages->widget(Standings)));
+  connect(m_standings, &StandingsStation::runsWanted, this, [this](const QStringList& runs) {
+    traces()->showRuns(runs);
+    goTo(Traces);
+  });
+  return m_standings;
+}
+
+WriteUpStation* MainWindow::writeUp() {
+  if (m_writeUp != nullptr) return m_writeUp;
+  m_writeUp = placed(m_pages, WriteUp, new WriteUpStation(m_desk, m_pages->widget(WriteUp)));
+  connect(m_writeUp, &WriteUpStation::writeWanted, this, &MainWindow::pageWanted);
+  return m_writeUp;
+}
+
+ReadingsPage* MainWindow::readings() {
+  if (m_readings != nullptr) return m_readings;
+  m_readings = new ReadingsPage(m_pages->widget(Readings));
+  connect(m_readings, &ReadingsPage::looking, this, [this](bool isSeen) {
+    if (isSeen)
+      emit lookWanted(true);
+    else
+      emit restWanted();
+  });
+  if (m_seen) m_readings->show(m_seen);
+  return placed(m_pages, Readings, m_readings);
+}
+
+StartPage* MainWindow::start() {
+  if (m_start != nullptr) return m_start;
+  m_start = placed(m_pages, Start, new StartPage(m_pages->widget(Start)));
+  connect(m_start, &StartPage::demoWanted, this, &MainWindow::openDemo);
+  connect(m_start, &StartPage::newBookWanted, this, &MainWindow::newBook);
+  connect(m_start, &StartPage::logWanted, this, &MainWindow::logNow);
+  connect(m_start, &StartPage::openWanted, this, &MainWindow::chooseBook);
+  connect(m_start, &StartPage::lastBookWanted, this, [this] { openBook(m_settings.lastBook()); });
+  m_start->setLastBook(m_settings.lastBook());
+  if (m_seen) takeReadings(m_seen);
+  return m_start;
+}
+
+}  // namespace ash
