@@ -69,6 +69,7 @@ int main(int argc, char** argv) {
                      {"load", "load", "name", "All cores"},
                      {"at", "bench seconds", "s", "1100"},
                      {"speed", "times real time", "x", "120"},
+                     {"plan-more", "one repeat more is planned, so that there is a next run"},
                      {"font", "font size", "px", "0"},
                      {"size", "window", "WxH", "1280x800"}});
   parser.process(app);
@@ -102,6 +103,10 @@ int main(int argc, char** argv) {
     tests::FormDriver(window).typeEntry("noise 36.4 5");
   } else if (page != "start") {
     window.goTo(static_cast<int>(pages.indexOf(page)));
+  }
+  if (parser.isSet("plan-more")) {
+    window.desk().edit("repeats", [](Study&, StudyPlan& plan) { plan.repeats = 4; });
+    QTest::qWait(300);
   }
   if (page == "plan") window.plan()->showCell(parser.value("setup"), parser.value("load"));
   for (const char* box : {"traces-load", "standings-load"}) {
