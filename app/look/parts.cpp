@@ -90,6 +90,7 @@ QTableWidget* plainTable(const QStringList& heads, QWidget* parent) {
   auto* table = new CopyingTable(0, static_cast<int>(heads.size()), parent);
   table->setHorizontalHeaderLabels(heads);
   table->setShowGrid(false);
+  table->setWordWrap(false);
   table->setFrameShape(QFrame::NoFrame);
   table->verticalHeader()->hide();
   table->verticalHeader()->setDefaultSectionSize(px(24));

@@ -6,6 +6,7 @@
 #include <QLocale>
 #include <QPainter>
 #include <QPushButton>
+#include <QStyle>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
@@ -261,7 +262,9 @@ void NextPanel::refreshStart() {
   const bool canStart = m_next && isConfirmed() && !m_isRunning && !m_isStarting;
   m_start->setEnabled(canStart);
   m_start->setProperty("role", canStart ? "main" : "");
-  m_start->setStyleSheet(m_start->styleSheet());  // the style sheet looks at the property again
+  // The style sheet looks at the property again.
+  m_start->style()->unpolish(m_start);
+  m_start->style()->polish(m_start);
   QString words = tr("Start");
   if (m_isStarting)
     words = tr("Starting …");

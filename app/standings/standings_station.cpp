@@ -334,6 +334,9 @@ void StandingsStation::fillTable() {
   for (size_t c = 0; c < columns.size(); ++c) {
     const int column = static_cast<int>(c) + 1;
     m_table->horizontalHeaderItem(column)->setToolTip(heads[column]);
+    if (!columns[c].second)
+      m_table->horizontalHeaderItem(column)->setText(
+          QFontMetrics(look::font(12)).elidedText(heads[column], Qt::ElideRight, px(50)));
     if (columns[c].second) continue;
     m_table->horizontalHeader()->setSectionResizeMode(column, QHeaderView::Fixed);
     m_table->setColumnWidth(column, px(58));

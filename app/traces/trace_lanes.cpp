@@ -269,11 +269,7 @@ void TraceLanes::drawLostWork(Lane& lane, const LaneSpec& spec, const TraceGroup
   const double zero = zeroOf(run, m_choice.align, m_choice.epochS);
   for (const Throttling& throttling : run.figures.throttling) {
     if (throttling.device != device || !(throttling.referenceMhz > 0)) continue;
-    double should = throttling.referenceMhz;
-    for (const ThrottleInterval& interval : throttling.intervals) {
-      if (interval.isPlanned && interval.span.lengthS() > 20)
-        should = std::min(should, throttling.referenceMhz - interval.depthMhz);
-    }
+    const double should = shouldHoldMhz(throttling);
     QVector<double> times, held, top;
     for (const ThrottleInterval& interval : throttling.intervals) {
       if (interval.cause != Cause::Thermal) continue;

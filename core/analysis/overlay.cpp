@@ -11,6 +11,8 @@
 namespace ash {
 namespace {
 
+constexpr double kSteadyS = 20;  // a planned limit that held for so long sets the clock that is to be held
+
 Series channelOf(const AnalyzedRun& run, const std::string& name) {
   const Channel* channel = run.run.log.find(name);
   return channel == nullptr ? Series() : seriesOf(run.run.log, *channel);
@@ -34,6 +36,15 @@ double meanIn(const AnalyzedRun& run, const std::string& name, const TimeSpan& w
 }
 
 }  // namespace
+
+double shouldHoldMhz(const Throttling& throttling) {
+  double should = throttling.referenceMhz;
+  for (const ThrottleInterval& interval : throttling.intervals) {
+    if (interval.isPlanned && interval.span.lengthS() > kSteadyS)
+      should = std::min(should, throttling.referenceMhz - interval.depthMhz);
+  }
+  return should;
+}
 
 double epochOf(const std::string& iso) {
   int year = 0, month = 0, day = 0, hour = 0, minute = 0, second = 0, used = 0;
@@ -186,8 +197,10 @@ WindowFigures figuresIn(const AnalyzedRun& run, const TimeSpan& window) {
       if (overlap <= 0 || interval.cause != Cause::Thermal || !(window.lengthS() > 0)) continue;
       figures.isAtLimit = true;
       figures.slowedShare += overlap / window.lengthS();
-      if (throttling.referenceMhz > 0)
-        figures.lostClockShare += interval.depthMhz / throttling.referenceMhz * overlap / window.lengthS();
+      const double should = shouldHoldMhz(throttling);
+      const TimeSpan both{std::max(interval.span.startS, window.startS), std::min(interval.span.endS, window.endS)};
+      const double held = meanIn(run, device + ".clock", both);
+      if (should > held) figures.lostClockShare += (should - held) / should * overlap / window.lengthS();
     }
   }
   return figures;

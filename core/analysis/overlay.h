@@ -38,6 +38,10 @@ Band bandOf(const std::vector<Series>& repeats, size_t points = 600);
 /// `series` minus `reference`, where both have readings.
 Series differenceOf(const Series& series, const Series& reference);
 
+/// The clock a device should hold under this load: the one that the plan's own power limit leaves it where that held it
+/// steadily, else its reference clock (MHz). Missing where it is not known.
+double shouldHoldMhz(const Throttling& throttling);
+
 /// Which window figures are taken from.
 struct WindowChoice {
   enum class Kind { OfEachRun, FromSettled, Own };
@@ -52,8 +56,8 @@ struct WindowFigures {
   double overRoomK = kMissing, overRoomSe = kMissing, meanC = kMissing, highestC = kMissing, leftK = kMissing;
   double clockMhz = kMissing, powerW = kMissing, workRate = kMissing, noiseDba = kMissing, fanRpm = kMissing;
   bool isAtLimit = false;
-  double slowedShare = 0;  ///< of the window, by heat
-  double lostClockShare = 0;
+  double slowedShare = 0;     ///< of the window, by heat
+  double lostClockShare = 0;  ///< of the clock it should hold, over the window
 };
 WindowFigures figuresIn(const AnalyzedRun& run, const TimeSpan& window);
 
