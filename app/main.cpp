@@ -3,21 +3,12 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QFileInfo>
-#include <QStandardPaths>
 #include <cstdio>
-#include <memory>
 
-#include "app/look/theme.h"
-#include "app/shell/main_window.h"
+#include "app/shell/desktop.h"
 #include "app/shell/settings.h"
 
 namespace {
-
-// Beside this program, as it is built and installed; else on the path.
-QString findRecorder() {
-  const QString beside = QCoreApplication::applicationDirPath() + QStringLiteral("/ashg");
-  return QFileInfo::exists(beside) ? beside : QStandardPaths::findExecutable(QStringLiteral("ashg"));
-}
 
 bool desktopIsDark() { return QApplication::palette().color(QPalette::Window).lightness() < 128; }
 
@@ -27,32 +18,6 @@ bool wantsDark(const QCommandLineParser& parser) {
   const QString chosen = ash::Settings().appearance();
   return chosen.isEmpty() ? desktopIsDark() : chosen == QStringLiteral("dark");
 }
-
-// The window, made anew when another appearance is wanted; a run goes on and is attached to again.
-class Desktop {
- public:
-  explicit Desktop(QString book) : m_book(std::move(book)) {}
-
-  void show(bool isDark) {
-    ash::look::applyTheme(*qApp, isDark ? ash::look::Theme::soot() : ash::look::Theme::paper());
-    m_window = std::make_unique<ash::MainWindow>(findRecorder());
-    QObject::connect(
-        m_window.get(), &ash::MainWindow::appearanceWanted, qApp, [this](bool dark) { change(dark); },
-        Qt::QueuedConnection);
-    if (!m_book.isEmpty()) m_window->openBook(m_book);
-    m_window->show();
-  }
-
- private:
-  void change(bool isDark) {
-    if (!m_window->bookPath().isEmpty()) m_book = m_window->bookPath();
-    const auto before = std::move(m_window);  // goes once the new one is there
-    show(isDark);
-  }
-
-  QString m_book;
-  std::unique_ptr<ash::MainWindow> m_window;
-};
 
 }  // namespace
 
@@ -85,7 +50,7 @@ int main(int argc, char** argv) {
   // Without a book named, the last one is opened again; a first start shows the ways in.
   const QString last = ash::Settings().lastBook();
   if (book.isEmpty() && QFileInfo::exists(last)) book = last;
-  Desktop desktop(book);
+  ash::Desktop desktop(book);
   desktop.show(isDark);
   return QApplication::exec();
 }

@@ -124,6 +124,10 @@ void HeldPanel::addLines() {
   m_bench->addItem(tr("this machine"), QString());
   for (const std::string& name : sim::shippedBenchNames())
     m_bench->addItem(tr("simulated: %1").arg(text(name)), text(name));
+  m_speed = new QSpinBox(this);
+  m_speed->setObjectName(QStringLiteral("plan-speed"));
+  m_speed->setRange(1, 10000);
+  m_speed->setPrefix(tr("× "));
   add(tr("Under test"), m_underTest,
       tr("Fields of a setup that are meant to differ, with commas: they never make runs unequal."));
   add(tr("The figure"), m_figure, tr("The figure that the study asks for; it is the big one everywhere."));
@@ -134,6 +138,10 @@ void HeldPanel::addLines() {
   add(tr("Stop rules"), m_rules,
       tr("Beside those of the devices' own limits, which are always on; e.g. cpu.temp > 98 for 3s."));
   add(tr("Runs on"), m_bench, tr("This machine, or a simulated bench that ships with the program."));
+  add(tr("Speed"), m_speed, tr("How many times faster than real time the simulated bench runs."));
+  connect(m_speed, &QSpinBox::valueChanged, this, [this](int speed) {
+    if (!m_isFilling) m_desk.edit(tr("Change the speed"), [&](Study&, StudyPlan& plan) { plan.speed = speed; });
+  });
   connect(m_underTest, &QLineEdit::editingFinished, this, [this] {
     m_desk.edit(tr("Change what is under test"), [&](Study&, StudyPlan& plan) {
       plan.underTest.clear();
@@ -226,6 +234,8 @@ void HeldPanel::refresh() {
   m_figure->setCurrentIndex(std::max(0, m_figure->findData(text(plan.figure))));
   m_repeats->setValue(plan.repeats);
   m_bench->setCurrentIndex(std::max(0, m_bench->findData(text(plan.bench))));
+  m_speed->setValue(static_cast<int>(plan.speed));
+  m_speed->setEnabled(!plan.bench.empty());
   m_isFilling = false;
 }
 

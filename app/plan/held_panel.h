@@ -37,6 +37,7 @@ class HeldPanel : public QWidget {
   QLineEdit* m_byHand;
   QLineEdit* m_rules;
   QComboBox* m_bench;
+  QSpinBox* m_speed;
   QLabel* m_problem;
   bool m_isFilling = false;
 };

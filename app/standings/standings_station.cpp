@@ -23,23 +23,6 @@ namespace ash {
 using look::px;
 using look::text;
 using look::theme;
-namespace {
-
-int severityRank(const std::string& severity) { return severity == "block" ? 0 : severity == "warn" ? 1 : 2; }
-
-QString severitySign(const std::string& severity) {
-  return severity == "block" ? QStringLiteral("!!!") : severity == "warn" ? QStringLiteral("!!") : QStringLiteral("!");
-}
-
-QString effectOf(const ComparisonCheck& check) {
-  if (check.severity == "block") return QObject::tr("not compared");
-  if (check.what == "outcome" || check.what == "void") return QObject::tr("left out");
-  if (check.what.ends_with(".clock")) return QObject::tr("read with care");
-  return check.severity == "warn" ? QObject::tr("said in the write-up") : QObject::tr("none");
-}
-
-}  // namespace
-
 StandingsStation::StandingsStation(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk(desk) {
   look::withGround(this, theme().panel);
   auto* column = new QVBoxLayout(this);
@@ -346,64 +329,11 @@ void StandingsStation::fillTable() {
   look::alignHeads(m_table);
 }
 
-void StandingsStation::fillChecks() {
-  m_checks->setRowCount(0);
-  m_rankHead->setText(load() == nullptr
-                          ? QString()
-                          : tr("<b>Rank</b> &nbsp;%1, %2")
-                                .arg(m_figure->currentText().toHtmlEscaped(), text(load()->load).toHtmlEscaped()));
-  if (load() == nullptr) {
-    m_checksHead->setText(tr("<b>Like for like</b>"));
-    return;
-  }
-  std::vector<ComparisonCheck> checks = load()->comparison.checks;
-  std::stable_sort(checks.begin(), checks.end(), [](const ComparisonCheck& a, const ComparisonCheck& b) {
-    return severityRank(a.severity) < severityRank(b.severity);
-  });
-  int warnings = 0;
-  for (const ComparisonCheck& check : checks) {
-    warnings += check.severity != "info";
-    const int row = m_checks->rowCount();
-    m_checks->insertRow(row);
-    QStringList runs;
-    for (const std::string& run : check.between) runs << text(run);
-    const QString cells[] = {severitySign(check.severity), text(checkTitle(check.what)), text(check.text),
-                             runs.join(QStringLiteral(", ")), effectOf(check)};
-    for (int column = 0; column < 5; ++column) {
-      auto* item = new QTableWidgetItem(cells[column]);
-      if (column < 2) item->setFont(look::font(12, QFont::DemiBold));
-      if (column == 4) item->setForeground(theme().softInk);
-      item->setToolTip(text(check.text));
-      m_checks->setItem(row, column, item);
-    }
-    m_checks->item(row, 0)->setData(Qt::UserRole, runs);
-  }
-  const auto count = static_cast<int>(checks.size());
-  m_checksHead->setText(
-      tr("<b>Like for like</b> &nbsp;") +
-      (count == 0 ? tr("nothing stands against comparing them")
-                  : tr("%1 found, the worst first: %2, %3")
-                        .arg(count)
-                        .arg(warnings == 1 ? tr("1 warning") : tr("%1 warnings").arg(warnings),
-                             count - warnings == 1 ? tr("1 remark") : tr("%1 remarks").arg(count - warnings))));
-}
-
 void StandingsStation::fillPlane() {
   const QStringList pair = m_pair->currentData().toStringList();
   m_plane->show(m_report, m_load->currentIndex(),
                 pair.size() == 2 ? TradeOff{pair[0].toStdString(), pair[1].toStdString()} : TradeOff());
   m_planeWords->setText(m_plane->words());
-}
-
-QString standingsLine(const StudyDesk& desk) {
-  if (!desk.report() || desk.report()->loads.empty()) return QObject::tr("nothing to rank yet");
-  int warnings = 0;
-  for (const LoadStanding& standing : desk.report()->loads) {
-    for (const ComparisonCheck& check : standing.comparison.checks) warnings += check.severity != "info";
-  }
-  return warnings == 0   ? QObject::tr("fair field")
-         : warnings == 1 ? QObject::tr("1 warning")
-                         : QObject::tr("%1 warnings").arg(warnings);
 }
 
 }  // namespace ash

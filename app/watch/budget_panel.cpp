@@ -189,29 +189,48 @@ QString BudgetPanel::roomText() const {
            text(signedText(room.v.back() - room.v.front(), 1)) + QStringLiteral("\u202FK"));
 }
 
+namespace {
+
+constexpr size_t kShownRules = 2;
+
+QString allRules(const LiveState& state) {
+  QStringList rules;
+  for (const LiveRule& rule : state.rules) rules << text(rule.text);
+  return rules.join(QLatin1Char('\n'));
+}
+
+}  // namespace
+
 QString BudgetPanel::rulesText() const {
   const auto& state = m_model.state();
   if (!state || state->rules.empty()) return m_model.isGoingOn() ? tr("No stop rule is armed.") : QString();
-  const LiveRule* nearest = nullptr;
   int tripped = 0;
-  for (const LiveRule& rule : state->rules) {
-    tripped += rule.hasTripped;
-    if (std::isfinite(rule.distance) && (nearest == nullptr || rule.distance < nearest->distance)) nearest = &rule;
-  }
+  for (const LiveRule& rule : state->rules) tripped += rule.hasTripped;
   if (tripped > 0) {
     return QStringLiteral("<span style='color:%1'><b>%2</b></span>")
         .arg(theme().ember.name(), tr("%1 of %2 stop rules tripped").arg(tripped).arg(state->rules.size()));
   }
-  QString words = tr("%n stop rule(s) armed", nullptr, static_cast<int>(state->rules.size()));
-  words.replace(QStringLiteral("(s)"), state->rules.size() == 1 ? QString() : QStringLiteral("s"));
-  if (nearest != nullptr) {
-    words += tr(", nearest: %1 at %2")
-                 .arg(text(shortDeviceName(nearest->role)),
-                      text(withUnit(nearest->threshold, 0,
-                                    std::string(unitOf(findRole(nearest->role) ? findRole(nearest->role)->quantity
-                                                                               : Quantity::Other)))));
+  QString words = state->rules.size() == 1 ? tr("<b>1 stop rule</b> armed")
+                                           : tr("<b>%1 stop rules</b> armed").arg(state->rules.size());
+  // The nearest ones, each with how far it is away.
+  std::vector<const LiveRule*> nearestFirst;
+  for (const LiveRule& rule : state->rules) {
+    if (std::isfinite(rule.distance)) nearestFirst.push_back(&rule);
   }
-  return words;
+  std::stable_sort(nearestFirst.begin(), nearestFirst.end(),
+                   [](const LiveRule* a, const LiveRule* b) { return a->distance < b->distance; });
+  QString rows;
+  for (size_t i = 0; i < std::min(kShownRules, nearestFirst.size()); ++i) {
+    const LiveRule& rule = *nearestFirst[i];
+    const auto role = findRole(rule.role);
+    const std::string unit = role ? std::string(unitOf(role->quantity)) : std::string("%");
+    rows += QStringLiteral("<tr><td>%1 %2</td><td align=right width=120>%3</td></tr>")
+                .arg(text(rule.role.empty() ? rule.text : shortDeviceName(rule.role)).toHtmlEscaped(),
+                     text(withUnit(rule.threshold, 0, unit)),
+                     tr("%1 away").arg(text(withUnit(rule.distance, 1, unit == "°C" ? "K" : unit))));
+  }
+  m_rules->setToolTip(allRules(*state));
+  return words + (rows.isEmpty() ? QString() : QStringLiteral("<table cellspacing=1>%1</table>").arg(rows));
 }
 
 void BudgetPanel::refresh() {

@@ -26,6 +26,13 @@ std::string comparative(const std::string& metric, double difference) {
   return difference < 0 ? "less" : "more";
 }
 
+// "runs 10 K cooler", "is 1 dBA louder", "has 1.2 1/J more".
+std::string verbFor(const std::string& metric) {
+  if (metric == "noise") return "is";
+  const bool isPace = metric.ends_with(".clock") || metric == "work.rate";
+  return isOverRoomOrTemperature(metric) || isPace ? "runs" : "has";
+}
+
 const MetricRow* figureOf(const ComparisonRow& row, const std::string& metric) {
   const auto found = row.metrics.find(metric);
   return found == row.metrics.end() || !std::isfinite(found->second.value) ? nullptr : &found->second;
@@ -59,10 +66,9 @@ Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, c
             {interval(), &row, metric, true},
             {"). " + figure->reason}};
   }
-  const bool runs = isOverRoomOrTemperature(metric);
-  Sentence sentence = {{fmt::format("{} {} ", row.setup, runs ? "runs" : "is at")},
+  Sentence sentence = {{fmt::format("{} {} ", row.setup, verbFor(metric))},
                        {differenceText(row, metric), &row, metric, true},
-                       {fmt::format(" {}{} (", runs ? "than " : "than ", reference.setup)},
+                       {fmt::format(" than {} (", reference.setup)},
                        {interval(), &row, metric, true},
                        {fmt::format("): {}.", figure->verdict)}};
   // The bound stands before the figure; here only why it is one.

@@ -26,22 +26,30 @@ std::string runsOf(const ComparisonRow& row) {
 }
 
 // Where a figure on the page comes from: run, metric, the number unrounded, its definition.
-std::string trace(const ComparisonRow& row, const std::string& metric, bool isDifference) {
+std::string trace(const StudyReport& report, const ComparisonRow& row, const std::string& metric, bool isDifference) {
   const MetricRow& figure = row.metrics.at(metric);
-  return fmt::format("data-run=\"{}\" data-metric=\"{}\" data-{}=\"{}\" title=\"{} Runs {}.\"", escaped(row.run),
+  std::string window;
+  for (const auto& run : report.runs) {
+    if (run->run.name != row.run || !run->figures.window) continue;
+    const Window& first = *run->figures.window;
+    window = fmt::format(" Window of the first: {} to {} ({}).", clockText(first.span.startS),
+                         clockText(first.span.endS), first.reason);
+  }
+  return fmt::format("data-run=\"{}\" data-metric=\"{}\" data-{}=\"{}\" title=\"{} Runs {}.{}\"", escaped(row.run),
                      escaped(metric), isDifference ? "difference" : "value",
                      isDifference ? figure.difference : figure.value, escaped(metricDefinition(metric)),
-                     escaped(runsOf(row)));
+                     escaped(runsOf(row)), escaped(window));
 }
 
-std::string html(const std::vector<Sentence>& sentences) {
+std::string html(const StudyReport& report, const std::vector<Sentence>& sentences) {
   std::string text;
   for (const Sentence& sentence : sentences) {
     if (!text.empty()) text += " ";
     for (const AnswerPart& part : sentence) {
-      text += part.row == nullptr ? escaped(part.text)
-                                  : fmt::format("<b class=\"figure\" {}>{}</b>",
-                                                trace(*part.row, part.metric, part.isDifference), escaped(part.text));
+      text += part.row == nullptr
+                  ? escaped(part.text)
+                  : fmt::format("<b class=\"figure\" {}>{}</b>",
+                                trace(report, *part.row, part.metric, part.isDifference), escaped(part.text));
     }
   }
   return text;
@@ -52,12 +60,12 @@ std::string answer(const StudyReport& report) {
   std::string text;
   for (const LoadStanding& load : report.loads) {
     const std::string name = report.loads.size() > 1 ? "<b>" + escaped(load.load) + ".</b> " : "";
-    text += fmt::format("<p class=\"answer\">{}{}</p>\n", name, html(verdictSentences(report, load)));
+    text += fmt::format("<p class=\"answer\">{}{}</p>\n", name, html(report, verdictSentences(report, load)));
   }
   return text;
 }
 
-std::string cell(const ComparisonRow& row, const std::string& metric) {
+std::string cell(const StudyReport& report, const ComparisonRow& row, const std::string& metric) {
   const auto found = row.metrics.find(metric);
   if (found == row.metrics.end() || !std::isfinite(found->second.value)) return "<td>–</td>";
   const MetricRow& figure = found->second;
@@ -65,7 +73,7 @@ std::string cell(const ComparisonRow& row, const std::string& metric) {
   const double half = shownValue(metric, (figure.ciHigh - figure.ciLow) / 2);
   // A spread that would round to zero gets the digits it needs to be seen.
   const int halfDigits = half > 0 && half < std::pow(10, -digits) ? digits + 1 : digits;
-  std::string text = fmt::format("<td {}>{} ± {}", trace(row, metric, false),
+  std::string text = fmt::format("<td {}>{} ± {}", trace(report, row, metric, false),
                                  numberText(shownValue(metric, figure.value), digits), numberText(half, halfDigits));
   if (!figure.verdict.empty() && figure.verdict != "not comparable") {
     text += fmt::format("<br><small data-difference=\"{}\" title=\"{}\">{} ({} to {}): {}</small>", figure.difference,
@@ -97,7 +105,7 @@ std::string table(const StudyReport& report, const LoadStanding& load) {
       text +=
           fmt::format("<tr><td title=\"{}\">{}{}</td>", escaped(metricDefinition(metric)), escaped(metricTitle(metric)),
                       unit.empty() ? "" : " <span class=\"soft\">" + escaped(unit) + "</span>");
-      for (const ComparisonRow& row : comparison.rows) text += cell(row, metric);
+      for (const ComparisonRow& row : comparison.rows) text += cell(report, row, metric);
       text += "</tr>\n";
     }
   }

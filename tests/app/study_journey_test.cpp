@@ -141,7 +141,10 @@ TEST_CASE("fromTheQuestionToTheExportedPage") {
   CHECK(shown.window.desk().plan().underTest == std::vector<std::string>{"panel"});
   typePhases(shown, kShortRun);
   CHECK(shown.window.desk().plan().phases == "idle 30s, soak settled 2min..12min, measure 1min, cool 20s");
-  shown.window.desk().edit("speed", [](Study&, StudyPlan& plan) { plan.speed = 600; });
+  auto* speed = form.find<QSpinBox>("plan-speed");
+  form.type(speed, "600");
+  QTest::keyClick(speed, Qt::Key_Tab);
+  CHECK(shown.window.desk().plan().speed == 600);
   form.type(form.find<QLineEdit>("by-hand"), "noise 50 cm");
   QTest::keyClick(form.find<QLineEdit>("by-hand"), Qt::Key_Return);
   auto* repeats = form.find<QSpinBox>("repeats");

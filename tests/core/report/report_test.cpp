@@ -88,7 +88,9 @@ TEST_CASE("everyFigureCanBeTracedToItsRunAndDefinition") {
   const std::string place = "data-run=\"r2\" data-metric=\"cpu.over_ambient_k\" data-value=\"";
   REQUIRE(contains(page, place));
   CHECK(std::stod(page.substr(page.find(place) + place.size())) == Approx(value).epsilon(1e-12));
-  CHECK(contains(page, "Temperature minus room temperature, mean of the window. Runs r2."));
+  CHECK(contains(page,
+                 "Temperature minus room temperature, mean of the window. Runs r2. Window of the first: 8:20 to 12:00 "
+                 "(measure phase)."));
 }
 
 TEST_CASE("caveatsComeFromProblemsAndChecks") {

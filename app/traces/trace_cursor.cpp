@@ -1,0 +1,108 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The cursor over all lanes: values of all runs at a moment, and the keys that move it.
+#include <qcustomplot.h>
+
+#include <QKeyEvent>
+#include <algorithm>
+
+#include "app/look/parts.h"
+#include "app/look/theme.h"
+#include "app/traces/trace_lanes.h"
+#include "model/number_text.h"
+#include "model/text.h"
+
+namespace ash {
+using look::px;
+using look::text;
+using look::theme;
+namespace {
+constexpr int kRight = 190;  // as in trace_lanes.cpp
+}
+
+void TraceLanes::setCursor(std::optional<double> t) {
+  m_cursor = t ? std::optional(std::clamp(*t, m_firstS, m_lastS)) : t;
+  drawCursor();
+}
+
+// Values of all runs at the cursor (else at the end of each line), named, at the right of every lane.
+void TraceLanes::drawCursor() {
+  for (QCPAbstractItem* item : m_cursorItems) m_plot->removeItem(item);
+  m_cursorItems.clear();
+  for (size_t i = 0; i < m_lanes.size(); ++i) {
+    Lane& lane = m_lanes[i];
+    struct Value {
+      double y, value;
+      const Line* line;
+    };
+    std::vector<Value> values;
+    for (const Line& line : lane.lines) {
+      if (line.mean.empty()) continue;
+      if (m_cursor && (*m_cursor < line.mean.t.front() || *m_cursor > line.mean.t.back())) continue;
+      const double value = m_cursor ? interpolate(line.mean, *m_cursor) : line.mean.v.back();
+      values.push_back({lane.rect->axis(QCPAxis::atLeft)->coordToPixel(value), value, &line});
+    }
+    std::sort(values.begin(), values.end(), [](const Value& a, const Value& b) { return a.y < b.y; });
+    const double apart = px(15), top = lane.rect->top() + apart / 2, bottom = lane.rect->bottom();
+    for (size_t v = 0; v < values.size(); ++v)
+      values[v].y = std::max(values[v].y, v == 0 ? top : values[v - 1].y + apart);
+    for (size_t v = values.size(); v-- > 0;)
+      values[v].y = std::min(values[v].y, v + 1 < values.size() ? values[v + 1].y - apart : bottom);
+    for (const Value& value : values) {
+      const QString name = QFontMetrics(look::font(12)).elidedText(value.line->label, Qt::ElideRight, px(118));
+      addText(lane.rect, lane.rect->right() + px(10), value.y, name, Qt::AlignLeft | Qt::AlignVCenter,
+              value.line->colour, 12, false);
+      addText(lane.rect, lane.rect->right() + px(kRight - 8), value.y, text(numberText(value.value, lane.digits)),
+              Qt::AlignRight | Qt::AlignVCenter, theme().ink, 12, true);
+    }
+    if (!m_cursor) continue;
+    auto* line = new QCPItemLine(m_plot);
+    for (QCPItemPosition* end : {line->start, line->end}) {
+      end->setTypeX(QCPItemPosition::ptPlotCoords);
+      end->setTypeY(QCPItemPosition::ptAxisRectRatio);
+      end->setAxes(lane.rect->axis(QCPAxis::atBottom), lane.rect->axis(QCPAxis::atLeft));
+      end->setAxisRect(lane.rect);
+    }
+    line->start->setCoords(*m_cursor, 0);
+    line->end->setCoords(*m_cursor, 1);
+    line->setClipAxisRect(lane.rect);
+    line->setPen(QPen(theme().ink, 1, Qt::DashLine));
+    m_cursorItems.push_back(line);
+  }
+  if (!m_lanes.empty() && m_cursor) {
+    QCPAxisRect* lowest = m_lanes.back().rect;
+    addText(lowest, pixelOf(*m_cursor), lowest->bottom() + px(4), text(clockText(*m_cursor)),
+            Qt::AlignHCenter | Qt::AlignTop, theme().ink, 12, true);
+    auto* tag = static_cast<QCPItemText*>(m_cursorItems.back());
+    tag->setBrush(theme().ink);
+    tag->setColor(theme().panel);
+    tag->setPadding(QMargins(px(5), 1, px(5), 1));
+  }
+  m_plot->replot(QCustomPlot::rpQueuedReplot);
+}
+
+void TraceLanes::keyPressEvent(QKeyEvent* event) {
+  if (m_lanes.empty()) return QWidget::keyPressEvent(event);
+  QCPAxis* axis = m_lanes.front().rect->axis(QCPAxis::atBottom);
+  const double step = axis->range().size() / (event->modifiers() & Qt::ShiftModifier ? 20 : 200);
+  const double now = m_cursor.value_or(axis->range().center());
+  switch (event->key()) {
+    case Qt::Key_Left:
+      return setCursor(now - step);
+    case Qt::Key_Right:
+      return setCursor(now + step);
+    case Qt::Key_Plus:
+      axis->scaleRange(0.8, now);
+      return m_plot->replot();
+    case Qt::Key_Minus:
+      axis->scaleRange(1.25, now);
+      return m_plot->replot();
+    case Qt::Key_0:
+      return resetRange();
+    case Qt::Key_Escape:
+      return setCursor(std::nullopt);
+    default:
+      QWidget::keyPressEvent(event);
+  }
+}
+
+}  // namespace ash
