@@ -107,6 +107,11 @@ QTableWidget* plainTable(const QStringList& heads, QWidget* parent) {
   return table;
 }
 
+bool isBeingEdited(const QTableWidget* table) {
+  const QWidget* focused = QApplication::focusWidget();
+  return focused != nullptr && focused != table && table->viewport()->isAncestorOf(focused);
+}
+
 void alignHeads(QTableWidget* table) {
   for (int column = 0; column < table->columnCount(); ++column) {
     if (auto* head = table->horizontalHeaderItem(column))

@@ -29,6 +29,9 @@ QWidget* withGround(QWidget* widget, const QColor& colour);
 /// text).
 QTableWidget* plainTable(const QStringList& heads, QWidget* parent);
 
+/// True while a cell of the table is being typed into: it must not be filled anew then.
+bool isBeingEdited(const QTableWidget* table);
+
 /// Heads of the first column stand at the left, the others over their numbers at the right.
 void alignHeads(QTableWidget* table);
 

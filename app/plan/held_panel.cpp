@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plan/held_panel.h"
 
+#include <QAbstractItemDelegate>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -69,8 +70,15 @@ HeldPanel::HeldPanel(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk
   m_table->setToolTip(
       tr("What must be the same in every run. F2 edits a cell; the last row adds a condition, an empty name removes "
          "one."));
-  // Queued, because taking a cell fills the table anew.
-  connect(m_table, &QTableWidget::cellChanged, this, &HeldPanel::takeCell, Qt::QueuedConnection);
+  // What was typed is taken at once, the plan changed a moment later: that fills the table anew.
+  connect(m_table, &QTableWidget::cellChanged, this, [this](int row, int at) {
+    const std::string typed = m_table->item(row, at)->text().trimmed().toStdString();
+    QMetaObject::invokeMethod(
+        this, [=, this] { takeCell(row, at, typed); }, Qt::QueuedConnection);
+  });
+  // What came while a cell was typed into is shown once it is closed.
+  connect(m_table->itemDelegate(), &QAbstractItemDelegate::closeEditor, this, &HeldPanel::refresh,
+          Qt::QueuedConnection);
   column->addWidget(m_table, 1);
   addLines();
   m_problem = look::softLabel({}, this);
@@ -191,10 +199,8 @@ void HeldPanel::takeRules() {
   m_desk.edit(tr("Change the stop rules"), [&](Study&, StudyPlan& plan) { plan.stopRules = std::move(rules); });
 }
 
-void HeldPanel::refresh() {
-  if (m_desk.study() == nullptr) return;
+void HeldPanel::fillTable() {
   const StudyPlan& plan = m_desk.plan();
-  m_isFilling = true;
   const QSignalBlocker quiet(m_table);
   m_table->setRowCount(static_cast<int>(plan.held.size()) + 1);
   for (int row = 0; row <= static_cast<int>(plan.held.size()); ++row) {
@@ -218,6 +224,13 @@ void HeldPanel::refresh() {
       m_table->setItem(row, column, item);
     }
   }
+}
+
+void HeldPanel::refresh() {
+  if (m_desk.study() == nullptr) return;
+  const StudyPlan& plan = m_desk.plan();
+  m_isFilling = true;
+  if (!look::isBeingEdited(m_table)) fillTable();
   QStringList underTest;
   for (const std::string& field : plan.underTest) underTest << text(fieldTitle(field)).toLower();
   QStringList rules;
@@ -239,11 +252,10 @@ void HeldPanel::refresh() {
   m_isFilling = false;
 }
 
-void HeldPanel::takeCell(int row, int column) {
-  if (m_table->item(row, column) == nullptr || m_desk.study() == nullptr) return;
-  const std::string typed = m_table->item(row, column)->text().trimmed().toStdString();
+void HeldPanel::takeCell(int row, int column, const std::string& typed) {
   m_desk.edit(tr("Change what is held equal"), [&](Study& study, StudyPlan& plan) {
     const auto index = static_cast<size_t>(row);
+    if (index > plan.held.size()) return;
     if (index == plan.held.size()) {
       if (column != 0 || typed.empty() || typed == kAdd.toStdString()) return;
       HeldCondition condition{fieldCode(typed), Json(), kMissing};

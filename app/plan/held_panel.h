@@ -21,7 +21,8 @@ class HeldPanel : public QWidget {
 
  private:
   void refresh();
-  void takeCell(int row, int column);
+  void fillTable();
+  void takeCell(int row, int column, const std::string& typed);
   void addLines();
   void takeByHand();
   void takeRules();

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plan/setup_panel.h"
 
+#include <QAbstractItemDelegate>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLineEdit>
@@ -64,7 +65,17 @@ SetupPanel::SetupPanel(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_de
   m_table->setToolTip(
       tr("Settings and parts of this setup; those that differ from the reference stand first. F2 edits, "
          "the last row adds a field, an empty value removes one."));
-  connect(m_table, &QTableWidget::cellChanged, this, &SetupPanel::takeCell, Qt::QueuedConnection);
+  // What was typed is taken at once, the setup changed a moment later: that fills the table anew.
+  connect(m_table, &QTableWidget::cellChanged, this, [this](int row, int at) {
+    const QString field = row < m_fields.size() ? m_fields[row] : QString();
+    if (field.isEmpty() ? at != 0 : at != 1) return;
+    const std::string typed = m_table->item(row, at)->text().trimmed().toStdString();
+    QMetaObject::invokeMethod(
+        this, [=, this, of = m_setup] { takeField(of, field, typed); }, Qt::QueuedConnection);
+  });
+  // What came while a cell was typed into is shown once it is closed.
+  connect(m_table->itemDelegate(), &QAbstractItemDelegate::closeEditor, this, &SetupPanel::fillFields,
+          Qt::QueuedConnection);
   column->addWidget(m_table, 3);
   auto* row = new QHBoxLayout;
   m_fold = new QPushButton(this);
@@ -172,7 +183,7 @@ void SetupPanel::refresh() {
 
 void SetupPanel::fillFields() {
   const Setup* now = setup();
-  if (now == nullptr) return;
+  if (now == nullptr || look::isBeingEdited(m_table)) return;
   const Study& study = *m_desk.study();
   const std::string referenceName = referenceSetup(study, m_desk.plan());
   const int referenceIndex = setupIndexIn(study, referenceName);
@@ -315,27 +326,24 @@ void SetupPanel::takeName() {
   });
 }
 
-void SetupPanel::takeCell(int row, int column) {
-  const QTableWidgetItem* item = m_table->item(row, column);
-  if (item == nullptr || setup() == nullptr) return;
-  const std::string typed = item->text().trimmed().toStdString();
+void SetupPanel::takeField(int of, const QString& field, const std::string& typed) {
   m_desk.edit(tr("Change a setup"), [&](Study& study, StudyPlan&) {
-    Setup& changed = study.setups[static_cast<size_t>(m_setup)];
-    if (row >= m_fields.size()) {
-      if (column == 0 && !typed.empty() && typed != kAdd.toStdString()) changed.conditions[fieldCode(typed)] = "";
+    if (of >= static_cast<int>(study.setups.size())) return;
+    Setup& changed = study.setups[static_cast<size_t>(of)];
+    if (field.isEmpty()) {
+      if (typed.empty() || typed == kAdd.toStdString()) return;
+      changed.conditions[fieldCode(typed)] = "";
       m_showsAll = true;
       return;
     }
-    if (column != 1) return;
-    const bool isPart = m_fields[row].startsWith(QLatin1String(kPart));
-    const std::string field =
-        (isPart ? m_fields[row].mid(static_cast<int>(strlen(kPart))) : m_fields[row]).toStdString();
+    const bool isPart = field.startsWith(QLatin1String(kPart));
+    const std::string code = (isPart ? field.mid(static_cast<int>(strlen(kPart))) : field).toStdString();
     Json& fields = isPart ? changed.parts : changed.conditions;
-    const Json value = parseFieldValue(field, typed);
+    const Json value = parseFieldValue(code, typed);
     if (value.is_null())
-      fields.erase(field);
+      fields.erase(code);
     else
-      fields[field] = value;
+      fields[code] = value;
   });
   refresh();
 }

@@ -38,7 +38,7 @@ class SetupPanel : public QWidget {
   void fillSoFar();
   void fillRuns();
   void takeName();
-  void takeCell(int row, int column);
+  void takeField(int of, const QString& field, const std::string& typed);
   void runChosen();
   void toggleVoid();
   void removeSetup();

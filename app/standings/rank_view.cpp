@@ -20,7 +20,7 @@ using look::px;
 using look::text;
 using look::theme;
 namespace {
-constexpr double kLeft = 34, kLeastPitch = 84, kMostPitch = 120, kWide = 38, kTop = 40, kBelow = 128;
+constexpr double kLeft = 34, kLeastPitch = 72, kNarrowPitch = 84, kMostPitch = 120, kWide = 38, kTop = 40, kBelow = 128;
 }
 
 RankView::RankView(QWidget* parent) : QWidget(parent) {
@@ -167,7 +167,7 @@ void RankView::paintColumn(QPainter& painter, const Column& column, int rank, do
   line(QStringLiteral("%1   %2").arg(rank).arg(column.price), look::font(13, QFont::DemiBold), t.ink, px(18));
   line(text(column.setup), look::font(12, QFont::DemiBold), t.ink, px(17));
   if (column.isAtLimit) line(tr("at least"), look::font(12, QFont::DemiBold), t.ember, px(15));
-  line(column.figure, look::font(17, QFont::DemiBold), t.ink, px(24));
+  line(column.figure, look::font(pitch() < px(kNarrowPitch) ? 14 : 17, QFont::DemiBold), t.ink, px(24));
   line(column.margin, look::font(12), t.softInk, px(16));
   line(column.left, look::font(12, column.isAtLimit ? QFont::DemiBold : QFont::Normal),
        column.isAtLimit ? t.ember : t.softInk, px(16));

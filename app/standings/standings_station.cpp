@@ -194,7 +194,13 @@ void StandingsStation::refresh() {
       m_pair->addItem(text(metricTitle(pair.x)) + QStringLiteral(" × ") + text(metricTitle(pair.y)),
                       QStringList{text(pair.x), text(pair.y)});
     }
-    m_pair->setCurrentIndex(std::max(0, m_pair->findText(before)));
+    // At first a pair that has the figure of the ranking.
+    int first = 0;
+    for (int i = m_pair->count() - 1; i >= 0; --i) {
+      if (m_pair->itemData(i).toStringList().contains(text(metric()))) first = i;
+    }
+    const int same = m_pair->findText(before);
+    m_pair->setCurrentIndex(same >= 0 ? same : first);
   } else {
     m_pair->clear();
   }

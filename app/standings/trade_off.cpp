@@ -32,8 +32,8 @@ bool higherIsBetter(const std::string& metric) { return betterDirection(metric, 
 std::vector<TradeOff> tradeOffsOf(const Comparison& comparison) {
   std::vector<TradeOff> pairs;
   for (const TradeOff& pair :
-       {TradeOff{"noise", "cpu.over_ambient_k"}, TradeOff{"noise", "cpu.temp"}, TradeOff{"cpu.power", "score"},
-        TradeOff{"cpu.power", "work.rate"}, TradeOff{"wall.power", "work.rate"},
+       {TradeOff{"noise", "cpu.over_ambient_k"}, TradeOff{"noise", "cpu.temp"}, TradeOff{"work.rate", "work_per_joule"},
+        TradeOff{"cpu.power", "score"}, TradeOff{"cpu.power", "work.rate"}, TradeOff{"wall.power", "work.rate"},
         TradeOff{"price", "cpu.over_ambient_k"}, TradeOff{"price", "work.rate"}}) {
     if (countOf(comparison, pair) >= 2) pairs.push_back(pair);
   }

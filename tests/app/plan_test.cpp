@@ -1,0 +1,156 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The Plan station by key and mouse: conditions, setups, procedure, the next run.
+#include <QListWidget>
+#include <catch2/catch.hpp>
+#include <cmath>
+
+#include "app/plan/cell_words.h"
+#include "app/plan/next_panel.h"
+#include "app/plan/plan_grid.h"
+#include "tests/support/panel_book.h"
+
+using namespace ash;
+using tests::FormDriver;
+using tests::PanelBook;
+using tests::ShownPanels;
+
+TEST_CASE("conditionsAreHeldChangedAndDroppedInTheTable") {
+  const PanelBook book;
+  ShownPanels shown(book);
+  shown.go(0);
+  FormDriver form(shown.window);
+  auto* held = shown.find<QTableWidget>("held");
+  REQUIRE(held->rowCount() == 1);  // the row that adds
+  shown.typeCell(held, 0, 0, "Fan duty");
+  REQUIRE(shown.desk().plan().held.size() == 1);
+  CHECK(shown.desk().plan().held[0].field == "fan_duty");
+  CHECK(shown.desk().plan().held[0].target == 60);  // as the reference has it
+  CHECK(held->item(0, 2)->text() == QStringLiteral("exact"));
+  shown.typeCell(held, 0, 1, "55 %");
+  CHECK(shown.desk().plan().held[0].target == 55);
+  shown.typeCell(held, 0, 2, "± 2");
+  CHECK(shown.desk().plan().held[0].tolerance == 2);
+  CHECK(held->item(0, 2)->text() == QStringLiteral("± 2\u202F%"));
+  shown.typeCell(held, 0, 2, "exact");
+  CHECK(std::isnan(shown.desk().plan().held[0].tolerance));
+  shown.typeCell(held, 0, 0, " ");
+  CHECK(shown.desk().plan().held.empty());
+  shown.desk().undoStack().undo();
+  CHECK(shown.desk().plan().held.size() == 1);
+}
+
+TEST_CASE("linesOfThePlanRefuseWhatTheyCannotTakeWithAReason") {
+  const PanelBook book;
+  ShownPanels shown(book);
+  shown.go(0);
+  FormDriver form(shown.window);
+  auto* problem = shown.find<QLabel>("plan-problem");
+  const auto enter = [&](const char* field, const char* words) {
+    form.type(form.find<QLineEdit>(field), words);
+    QTest::keyClick(form.find<QLineEdit>(field), Qt::Key_Return);
+  };
+  enter("margin", "half");
+  CHECK(problem->text().contains(QStringLiteral("number in K")));
+  CHECK_FALSE(shown.desk().plan().marginK);
+  enter("margin", "0,5 K");
+  CHECK(problem->text().isEmpty());
+  CHECK(shown.desk().plan().marginK == 0.5);
+  enter("stop-rules", "cpu.temp above 90");
+  CHECK_FALSE(problem->text().isEmpty());
+  CHECK(shown.desk().plan().stopRules.empty());
+  enter("stop-rules", "cpu.temp > 98 for 3s, throttled > 20% of 60s");
+  CHECK(shown.desk().plan().stopRules.size() == 2);
+  enter("by-hand", "loudness");
+  CHECK(problem->text().contains(QStringLiteral("loudness")));
+  enter("by-hand", "noise 50 cm, wall at rest");
+  CHECK(shown.desk().plan().byHand.size() == 2);
+  enter("under-test", "Panel, fan duty");
+  CHECK(shown.desk().plan().underTest == std::vector<std::string>{"panel", "fan_duty"});
+}
+
+TEST_CASE("aSetupIsDuplicatedAndOneFieldChanged") {
+  const PanelBook book;
+  ShownPanels shown(book);
+  shown.go(0);
+  auto* grid = shown.find<PlanGrid>("plan-grid");
+  grid->setFocus();
+  QTest::keyClick(grid, Qt::Key_Down);
+  CHECK(grid->setup() == 1);
+  QTest::mouseClick(shown.find<QPushButton>("duplicate-setup"), Qt::LeftButton);
+  REQUIRE(shown.desk().study()->setups.size() == 3);
+  CHECK(grid->setup() == 2);
+  CHECK(shown.desk().study()->setups[2].name == "mesh, copy");
+  auto* fields = shown.find<QTableWidget>("setup-fields");
+  // Only what differs from the reference stands there: the panel.
+  REQUIRE(fields->rowCount() == 2);
+  CHECK(fields->item(0, 0)->text() == QStringLiteral("Panel"));
+  shown.typeCell(fields, 0, 1, "perforated");
+  CHECK(shown.desk().study()->setups[2].conditions["panel"] == "perforated");
+  shown.typeCell(fields, 1, 0, "Paste");
+  CHECK(shown.desk().study()->setups[2].conditions.contains("paste"));
+  // It has no runs: it can be removed; the others cannot.
+  auto* remove = shown.find<QPushButton>("remove-setup");
+  REQUIRE(remove->isVisible());
+  QTest::mouseClick(remove, Qt::LeftButton);
+  CHECK(shown.desk().study()->setups.size() == 2);
+  CHECK_FALSE(remove->isVisible());
+}
+
+TEST_CASE("theProcedureIsChangedInItsOwnGrammar") {
+  const PanelBook book;
+  ShownPanels shown(book);
+  shown.go(0);
+  FormDriver form(shown.window);
+  auto* change = shown.find<QPushButton>("change-phases");
+  auto* line = shown.find<QLineEdit>("plan-phases");
+  QTest::mouseClick(change, Qt::LeftButton);
+  form.type(line, "soak forever");
+  const std::string before = shown.desk().plan().phases;
+  QTest::keyClick(line, Qt::Key_Return);
+  CHECK(shown.desk().plan().phases == before);
+  CHECK(line->isVisible());  // it stays open with its reason
+  form.type(line, "idle 2min, soak settled 5min..20min, measure 5min");
+  QTest::keyClick(line, Qt::Key_Return);
+  CHECK(shown.desk().plan().phases == "idle 2min, soak settled 5min..20min, measure 5min");
+  CHECK_FALSE(line->isVisible());
+}
+
+TEST_CASE("theNextRunAsksForTheChangeByHandFirst") {
+  const PanelBook book;
+  ShownPanels shown(book);
+  shown.go(0);
+  auto* start = shown.find<QPushButton>("plan-start");
+  auto* confirm = shown.find<QPushButton>("confirm-change");
+  // Two repeats of three are done; the order goes on with the setup that is fitted, or asks for the other one.
+  REQUIRE(shown.waitFor([&] { return shown.window.plan()->nextPanel()->next().has_value(); }));
+  CHECK(shown.window.plan()->nextPanel()->next()->setup == "solid");
+  CHECK(confirm->isVisible());
+  CHECK_FALSE(start->isEnabled());
+  QTest::mouseClick(confirm, Qt::LeftButton);
+  CHECK(start->isEnabled());
+  CHECK_FALSE(confirm->isVisible());
+  // Another cell may be taken before the order.
+  shown.window.plan()->showCell("mesh", "vector");
+  QTest::mouseClick(shown.find<QPushButton>("run-this-cell"), Qt::LeftButton);
+  CHECK(shown.window.plan()->nextPanel()->next()->setup == "mesh");
+  CHECK(shown.window.plan()->nextPanel()->next()->repeat == 3);
+  CHECK(start->isEnabled());  // mesh was run last: nothing to change
+  CHECK(shown.window.plan()->request().setup == QStringLiteral("mesh"));
+}
+
+TEST_CASE("aCellSaysItsFigureItsRunsAndWhatBefellThem") {
+  const PanelBook book;
+  ShownPanels shown(book);
+  const CellWords words = cellWords(shown.desk(), "mesh", "vector");
+  const auto& row = shown.desk().report()->loads[0].comparison.rows[1];
+  CHECK(row.setup == "mesh");
+  CHECK(words.figure.startsWith(QString::number(row.metrics.at("cpu.over_ambient_k").value, 'f', 1)));
+  CHECK(words.lines.first() == QStringLiteral("2 of 3 done"));
+  CHECK_FALSE(words.isHot);
+  const look::ColumnSpec column = columnOfRun(shown.desk(), shown.desk().runs()[0]);
+  CHECK(column.state == look::ColumnState::Done);
+  const auto& figures = *shown.desk().figuresOf(shown.desk().runs()[0].info.id)->figures.channel("cpu.temp");
+  CHECK(column.usedK == Approx(*figures.overAmbientK).epsilon(1e-9));
+  CHECK(*column.limitK == Approx(*figures.overAmbientK + *figures.headroomK).epsilon(1e-9));
+  CHECK(cellWords(shown.desk(), "no such setup", "vector").figure.isEmpty());
+}
