@@ -80,6 +80,11 @@ MainWindow::MainWindow(const QString& recorder, QWidget* parent)
 }
 
 MainWindow::~MainWindow() {
+  // The stations go while what they edit is still there: a field that is being typed into ends its edit now.
+  delete m_finder;
+  delete takeCentralWidget();
+  // The keeper writes what it was given before it goes.
+  QMetaObject::invokeMethod(m_keeper, [] {}, Qt::BlockingQueuedConnection);
   for (QThread* thread : {&m_followThread, &m_keepThread, &m_readThread}) {
     thread->quit();
     thread->wait();

@@ -263,7 +263,10 @@ void WriteUpStation::blockChosen() {
   m_comment->setEnabled(now != nullptr);
   m_commentHead->setText(now == nullptr ? tr("Choose a block to comment it")
                                         : tr("Comment on “%1”").arg(text(now->title)));
-  m_comment->setText(now == nullptr ? QString() : text(now->comment));
+  // What is being typed stays while the book answers.
+  const QString id = now == nullptr ? QString() : text(now->id);
+  if (id != m_commentFor || !m_comment->isModified()) m_comment->setText(now == nullptr ? QString() : text(now->comment));
+  m_commentFor = id;
   m_up->setEnabled(now != nullptr && now->id != "question");
   m_down->setEnabled(now != nullptr && now->id != "question");
 }
@@ -284,6 +287,7 @@ void WriteUpStation::takeComment() {
   const PageBlock* now = block();
   if (now == nullptr || text(now->comment) == m_comment->text().trimmed()) return;
   const std::string id = now->id, words = m_comment->text().trimmed().toStdString();
+  m_comment->setModified(false);
   m_desk.edit(tr("Comment a block"), [&](Study&, StudyPlan& plan) {
     if (words.empty())
       plan.writeUp.comments.erase(id);

@@ -63,6 +63,7 @@ class WriteUpStation : public QWidget {
   QPushButton* m_down;
   QLabel* m_commentHead;
   QLineEdit* m_comment;
+  QString m_commentFor;  // the block whose comment is being typed
   QWidget* m_chips;
   QLineEdit* m_path;
   QString m_pathFor;  // study and book that the path was suggested for

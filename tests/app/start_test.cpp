@@ -33,6 +33,18 @@ TEST_CASE("anotherAppearanceKeepsTheBookAndTheStation") {
   look::applyTheme(*qApp, look::Theme::paper());
 }
 
+TEST_CASE("closingTheWindowInTheMiddleOfAnEditKeepsIt") {
+  const Desk desk;
+  desk.ashg("run --book b.ashbook --study s --setup solid --sim larch12 --speed 100000 --phases 'soak 1min'");
+  {
+    Shown shown(desk);
+    FormDriver form(shown.window);
+    QTest::keyClick(&shown.window, Qt::Key_1, Qt::ControlModifier);
+    form.type(form.find<QLineEdit>("question"), "Does it hold?");
+  }
+  CHECK(desk.open().studies()->front().question == "Does it hold?");
+}
+
 TEST_CASE("justLoggingStartsARecordingWithoutALoad") {
   MainWindow window(QStringLiteral(ASHG_PROGRAM));
   window.show();
