@@ -20,28 +20,6 @@ namespace ash {
 using look::px;
 using look::text;
 using look::theme;
-namespace {
-
-// How long a run takes, from those that are done, else as long as it may.
-double runSeconds(const StudyDesk& desk) {
-  double sum = 0;
-  int count = 0;
-  for (const RunSummary& run : desk.runs()) {
-    if (run.info.outcome != Outcome::Completed || !std::isfinite(run.lastSampleS)) continue;
-    sum += run.lastSampleS;
-    ++count;
-  }
-  if (count == 0) {
-    if (const auto procedure = parsePhases(desk.plan().phases)) {
-      for (const Phase& phase : procedure->phases) sum += longestPhaseS(phase);
-    }
-    count = 1;
-  }
-  return sum / count / (desk.plan().bench.empty() ? 1 : desk.plan().speed);
-}
-
-}  // namespace
-
 OrderStrip::OrderStrip(const StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk(desk) {
   setAccessibleName(tr("Order of the runs"));
   setToolTip(
@@ -283,7 +261,7 @@ void NextPanel::refreshStart() {
   const auto toDo = m_desk.runsToDo();
   QString when;
   if (m_next) {
-    const double seconds = runSeconds(m_desk);
+    const double seconds = m_desk.usualRunS() / (m_desk.plan().bench.empty() ? 1 : m_desk.plan().speed);
     when =
         tr("It takes about %1, to %2.")
             .arg(text(durationWords(std::max(1.0, std::round(seconds / 60) * 60))),

@@ -167,17 +167,8 @@ void StepStrip::refresh() {
   const auto procedure = parsePhases(m_desk.plan().phases);
   if (!procedure) return;
   m_boxes->setProcedure(*procedure);
-  double longest = 0;
-  for (const Phase& phase : procedure->phases) longest += longestPhaseS(phase);
-  double sum = 0;
-  int count = 0;
-  for (const RunSummary& run : m_desk.runs()) {
-    if (run.info.outcome != Outcome::Completed || !std::isfinite(run.lastSampleS)) continue;
-    sum += run.lastSampleS;
-    ++count;
-  }
-  m_time->setText(count > 0 ? tr("about %1 a run").arg(text(durationWords(std::round(sum / count / 60) * 60)))
-                            : tr("at most %1 a run").arg(text(durationWords(std::round(longest / 60) * 60))));
+  const QString time = text(durationWords(std::round(m_desk.usualRunS() / 60) * 60));
+  m_time->setText(m_desk.knowsRunTime() ? tr("about %1 a run").arg(time) : tr("at most %1 a run").arg(time));
 }
 
 }  // namespace ash

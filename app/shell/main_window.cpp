@@ -84,7 +84,8 @@ MainWindow::~MainWindow() {
   delete m_finder;
   delete takeCentralWidget();
   // The keeper writes what it was given before it goes.
-  QMetaObject::invokeMethod(m_keeper, [] {}, Qt::BlockingQueuedConnection);
+  QMetaObject::invokeMethod(
+      m_keeper, [] {}, Qt::BlockingQueuedConnection);
   for (QThread* thread : {&m_followThread, &m_keepThread, &m_readThread}) {
     thread->quit();
     thread->wait();

@@ -54,6 +54,7 @@ void MainWindow::connectKeeper() {
   connect(m_keeper, &BookKeeper::opened, this, &MainWindow::takeBook);
   connect(m_keeper, &BookKeeper::changed, this,
           [this](const std::shared_ptr<const BookView>& view) { m_desk.takeBook(view, false); });
+  connect(m_keeper, &BookKeeper::putDone, &m_desk, &StudyDesk::takePutDone);
   connect(m_keeper, &BookKeeper::workedOut, &m_desk, &StudyDesk::takeReport);
   connect(m_keeper, &BookKeeper::readiness, &m_desk, &StudyDesk::takeReadiness);
   connect(m_keeper, &BookKeeper::refused, this, [this](const QString& why) {

@@ -178,6 +178,7 @@ void BookKeeper::putStudy(const std::shared_ptr<const Study>& before, const std:
       if (isSame) known = &study;
     }
     const auto kept = m_book->putStudy(withIds(*before, known), withIds(*after, known));
+    emit putDone();
     if (!kept) return kept.error();
     if (m_study == before->name) m_study = after->name;
     return {};

@@ -47,6 +47,8 @@ class BookKeeper : public QObject {
   void opened(const std::shared_ptr<const ash::BookView>& view);
   void changed(const std::shared_ptr<const ash::BookView>& view);
   void workedOut(const std::shared_ptr<const ash::ReportView>& view);
+  /// A study that was put has been written, or refused; what changed() tells from now on has it.
+  void putDone();
   void refused(const QString& why);
   void notOpened(const QString& why);
   void pageWritten(const QString& path);

@@ -3,6 +3,7 @@
 
 #include <QUndoCommand>
 #include <algorithm>
+#include <cmath>
 
 namespace ash {
 namespace {
@@ -91,6 +92,27 @@ const Setup* StudyDesk::lastSetup() const {
   return index < 0 ? nullptr : &m_study.setups[static_cast<size_t>(index)];
 }
 
+bool StudyDesk::knowsRunTime() const {
+  return std::any_of(m_runs.begin(), m_runs.end(), [](const RunSummary& run) {
+    return run.info.outcome == Outcome::Completed && std::isfinite(run.lastSampleS);
+  });
+}
+
+double StudyDesk::usualRunS() const {
+  double sum = 0;
+  int count = 0;
+  for (const RunSummary& run : m_runs) {
+    if (run.info.outcome != Outcome::Completed || !std::isfinite(run.lastSampleS)) continue;
+    sum += run.lastSampleS;
+    ++count;
+  }
+  if (count > 0) return sum / count;
+  const auto procedure = parsePhases(m_plan.phases);
+  if (!procedure) return 0;
+  for (const Phase& phase : procedure->phases) sum += longestPhaseS(phase);
+  return sum;
+}
+
 void StudyDesk::takeStudy(const Study& study) {
   const bool isOther = !m_hasStudy || m_study.name != study.name;
   m_study = study;
@@ -106,6 +128,7 @@ void StudyDesk::takeStudy(const Study& study) {
 void StudyDesk::takeBook(const std::shared_ptr<const BookView>& view, bool isNew) {
   m_view = view;
   if (isNew) {
+    m_puts = 0;
     m_undo.clear();
     m_hasStudy = false;
     m_report.reset();
@@ -114,7 +137,10 @@ void StudyDesk::takeBook(const std::shared_ptr<const BookView>& view, bool isNew
   const auto same = std::find_if(view->studies.begin(), view->studies.end(), [&](const Study& study) {
     return m_hasStudy && (m_study.id != 0 ? study.id == m_study.id : study.name == m_study.name);
   });
-  if (same != view->studies.end()) {
+  if (m_hasStudy && m_puts > 0) {
+    // An older state of the book must not undo what was edited since; its runs are news all the same.
+    takeStudy(Study(m_study));
+  } else if (same != view->studies.end()) {
     takeStudy(*same);
   } else if (!view->studies.empty()) {
     takeStudy(view->studies.front());
@@ -125,6 +151,8 @@ void StudyDesk::takeBook(const std::shared_ptr<const BookView>& view, bool isNew
   }
   emit changed();
 }
+
+void StudyDesk::takePutDone() { m_puts = std::max(0, m_puts - 1); }
 
 void StudyDesk::takeReport(const std::shared_ptr<const ReportView>& view) {
   if (!m_hasStudy || view->study != m_study.name) return;
@@ -179,6 +207,7 @@ void StudyDesk::newStudy(Study study, const StudyPlan& plan) {
 
 void StudyDesk::apply(const Study& before, const Study& after) {
   takeStudy(after);
+  ++m_puts;
   emit putWanted(std::make_shared<const Study>(before), std::make_shared<const Study>(after));
   emit workWanted(text(after.name));
   emit changed();

@@ -35,9 +35,15 @@ class StudyDesk : public QObject {
   std::vector<PlannedRun> runsToDo() const;
   /// The setup of the run that was done last, null before the first.
   const Setup* lastSetup() const;
+  /// How long a run takes (bench seconds): the mean of those that were completed, else as long as the phases may last.
+  double usualRunS() const;
+  /// True when usualRunS() comes from runs that were done.
+  bool knowsRunTime() const;
   const ReadinessList& readiness() const { return m_readiness; }
 
   void takeBook(const std::shared_ptr<const BookView>& view, bool isNew);
+  /// The keeper has written an edit, or refused it.
+  void takePutDone();
   void takeReport(const std::shared_ptr<const ReportView>& view);
   void takeReadiness(const std::shared_ptr<const ReadinessList>& checks);
   void chooseStudy(const QString& name);
@@ -78,6 +84,7 @@ class StudyDesk : public QObject {
   bool m_hasStudy = false;
   Study m_study;
   StudyPlan m_plan;
+  int m_puts = 0;  ///< edits on their way into the book; until they are there the desk knows better than the book
   std::vector<RunSummary> m_runs;
   std::shared_ptr<const StudyReport> m_report;
   ReadinessList m_readiness;

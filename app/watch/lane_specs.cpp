@@ -73,6 +73,8 @@ std::vector<LaneSpec> laneSpecs(const LiveModel& model) {
                  {"gpu.power", QStringLiteral("GPU")},
                  {"wall.power", QObject::tr("Wall")}}),
       plainLane(model, LaneKind::Fans, QObject::tr("Fans"), QStringLiteral("RPM"), 56, 1, 0, fans),
+      plainLane(model, LaneKind::Fans, QObject::tr("Noise"), QStringLiteral("dBA"), 40, 1, 1,
+                {{"noise", QObject::tr("now")}}),
       plainLane(model, LaneKind::Work, QObject::tr("Work rate"), QStringLiteral("1/s"), 40, 1, 1,
                 {{"work.rate", QObject::tr("now")}})};
   if (specs[1].lines.empty()) {

@@ -265,7 +265,8 @@ void WriteUpStation::blockChosen() {
                                         : tr("Comment on “%1”").arg(text(now->title)));
   // What is being typed stays while the book answers.
   const QString id = now == nullptr ? QString() : text(now->id);
-  if (id != m_commentFor || !m_comment->isModified()) m_comment->setText(now == nullptr ? QString() : text(now->comment));
+  if (id != m_commentFor || !m_comment->isModified())
+    m_comment->setText(now == nullptr ? QString() : text(now->comment));
   m_commentFor = id;
   m_up->setEnabled(now != nullptr && now->id != "question");
   m_down->setEnabled(now != nullptr && now->id != "question");
