@@ -2,6 +2,7 @@
 // A book with a small finished study: two panels, two repeats each, on the simulated bench.
 #pragma once
 
+#include <QPointer>
 #include <QTableWidget>
 
 #include "app/plan/plan_station.h"
@@ -38,12 +39,14 @@ struct ShownPanels : Shown {
     table->setFocus();
     table->setCurrentCell(row, column);
     QTest::keyClick(table, Qt::Key_F2);
-    auto* editor = qobject_cast<QLineEdit*>(QApplication::focusWidget());
+    const QPointer<QLineEdit> editor = qobject_cast<QLineEdit*>(QApplication::focusWidget());
     REQUIRE(editor != nullptr);
     QTest::keyClick(editor, Qt::Key_A, Qt::ControlModifier);
     QTest::keyClicks(editor, words);
     QTest::keyClick(editor, Qt::Key_Return);
-    QTest::qWait(30);  // a cell is taken once the table has closed its editor
+    // A cell is taken a moment after the table has closed its editor.
+    REQUIRE(waitFor([&] { return editor.isNull(); }, 5000));
+    for (int turn = 0; turn < 5; ++turn) QTest::qWait(10);
   }
 };
 
