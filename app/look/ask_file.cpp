@@ -11,6 +11,8 @@ void askForFile(QWidget* parent, FileWish wish, const QString& title, const QStr
   dialog->setObjectName(QStringLiteral("ask-file"));
   dialog->setAttribute(Qt::WA_DeleteOnClose);
   dialog->setOption(QFileDialog::DontUseNativeDialog);
+  // What is chosen here is only named: a book that is there is opened, a page says that it is replaced.
+  dialog->setOption(QFileDialog::DontConfirmOverwrite);
   dialog->setModal(false);
   dialog->setAcceptMode(wish == FileWish::Save ? QFileDialog::AcceptSave : QFileDialog::AcceptOpen);
   dialog->setFileMode(wish == FileWish::Save ? QFileDialog::AnyFile : QFileDialog::ExistingFile);

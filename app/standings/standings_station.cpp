@@ -11,6 +11,7 @@
 #include <cmath>
 
 #include "analysis/metrics.h"
+#include "app/look/bar_field.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/standings/rank_view.h"
@@ -54,16 +55,7 @@ QWidget* StandingsStation::buildBar() {
   row->setContentsMargins(px(16), px(8), px(16), px(8));
   row->setSpacing(px(8));
   const auto add = [&](const QString& name, const char* objectName, const QString& tip) {
-    auto* box = new QComboBox(bar);
-    box->setObjectName(QLatin1String(objectName));
-    box->setAccessibleName(name);
-    box->setToolTip(tip);
-    box->setFont(look::font(12));
-    box->setSizeAdjustPolicy(QComboBox::AdjustToContents);
-    row->addWidget(look::softLabel(name, bar));
-    row->addWidget(box);
-    row->addSpacing(px(12));
-    return box;
+    return look::addChoice(row, bar, name, objectName, tip);
   };
   m_load = add(tr("Load"), "standings-load", tr("Only runs under the same load are held against each other."));
   m_figure = add(tr("Rank by"), "standings-figure", tr("The figure that the plan asks for stands first."));

@@ -10,6 +10,7 @@
 #include <utility>
 
 #include "analysis/thinning.h"
+#include "app/look/lane_frame.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "model/number_text.h"
@@ -125,7 +126,6 @@ void TraceLanes::show(const std::shared_ptr<const StudyReport>& report, const Tr
 }
 
 TraceLanes::Lane TraceLanes::makeLane(const LaneSpec& spec, int row, bool isLowest) {
-  const auto& t = theme();
   Lane lane;
   lane.unit = spec.unit.section(QLatin1Char(','), 0, 0);
   lane.digits = spec.digits;
@@ -134,26 +134,8 @@ TraceLanes::Lane TraceLanes::makeLane(const LaneSpec& spec, int row, bool isLowe
   lane.rect = rect;
   m_plot->plotLayout()->addElement(row, 0, rect);
   m_plot->plotLayout()->setRowStretchFactor(row, spec.stretch);
-  rect->setLayer(QStringLiteral("background"));
-  rect->setAutoMargins(QCP::msNone);
-  rect->setMargins(QMargins(px(kLeft), px(7), px(kRight), isLowest ? px(24) : px(7)));
-  rect->setupFullAxesBox(true);
-  rect->setBackground(QBrush(t.panel));
-  for (QCPAxis* axis : rect->axes()) {
-    axis->setBasePen(QPen(t.line));
-    axis->setTickPen(Qt::NoPen);
-    axis->setSubTickPen(Qt::NoPen);
-    axis->setTickLabelColor(t.softInk);
-    axis->setTickLabelFont(look::font(12));
-    axis->grid()->setPen(QPen(t.plotGrid));
-    axis->grid()->setZeroLinePen(Qt::NoPen);
-    axis->setLayer(QStringLiteral("axes"));
-  }
-  rect->axis(QCPAxis::atLeft)->ticker()->setTickCount(spec.stretch > 100 ? 5 : 2);
-  QSharedPointer<QCPAxisTickerTime> ticker(new QCPAxisTickerTime);
-  ticker->setTimeFormat(m_lastS - m_firstS > 7200 ? QStringLiteral("%h:%m") : QStringLiteral("%m:%s"));
-  rect->axis(QCPAxis::atBottom)->setTicker(ticker);
-  rect->axis(QCPAxis::atBottom)->setTickLabels(isLowest);
+  look::dressLane(rect, QMargins(px(kLeft), px(7), px(kRight), isLowest ? px(24) : px(7)), spec.stretch > 100 ? 5 : 2,
+                  m_lastS - m_firstS > 7200 ? QStringLiteral("%h:%m") : QStringLiteral("%m:%s"), isLowest);
   rect->setRangeDrag(Qt::Horizontal);
   rect->setRangeZoom(Qt::Horizontal);
   connect(rect->axis(QCPAxis::atBottom), qOverload<const QCPRange&>(&QCPAxis::rangeChanged), this,

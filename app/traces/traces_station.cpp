@@ -10,6 +10,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/look/bar_field.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/study/study_desk.h"
@@ -108,16 +109,7 @@ QWidget* TracesStation::buildBar() {
   row->setContentsMargins(px(16), px(8), px(16), px(8));
   row->setSpacing(px(8));
   const auto addBox = [&](const QString& name, const char* objectName, const QString& tip) {
-    auto* box = new QComboBox(bar);
-    box->setObjectName(QLatin1String(objectName));
-    box->setAccessibleName(name);
-    box->setToolTip(tip);
-    box->setFont(look::font(12));
-    box->setSizeAdjustPolicy(QComboBox::AdjustToContents);
-    row->addWidget(look::softLabel(name, bar));
-    row->addWidget(box);
-    row->addSpacing(px(8));
-    return box;
+    return look::addChoice(row, bar, name, objectName, tip);
   };
   m_load = addBox(tr("Load"), "traces-load", tr("The load of the runs that can be picked."));
   row->addWidget(look::softLabel(tr("Align"), bar));

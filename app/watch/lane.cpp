@@ -8,6 +8,7 @@
 
 #include "analysis/overlay.h"
 #include "analysis/thinning.h"
+#include "app/look/lane_frame.h"
 #include "app/look/theme.h"
 #include "app/watch/live_model.h"
 #include "app/watch/watch_words.h"
@@ -25,31 +26,11 @@ QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
 
 Lane::Lane(QCustomPlot* plot, QCPAxisRect* rect, LaneSpec spec, bool isLowest)
     : m_plot(plot), m_rect(rect), m_spec(std::move(spec)), m_isLowest(isLowest) {
-  const auto& t = theme();
-  rect->setLayer(QStringLiteral("background"));
-  rect->setAutoMargins(QCP::msNone);
-  rect->setMargins(
-      QMargins(px(116), m_spec.kind == LaneKind::Temperature ? px(24) : px(6), px(118), isLowest ? px(24) : px(6)));
-  rect->setupFullAxesBox(true);
-  rect->setBackground(QBrush(t.panel));
-  for (QCPAxis* axis : rect->axes()) {
-    axis->setBasePen(QPen(t.line));
-    axis->setTickPen(Qt::NoPen);
-    axis->setSubTickPen(Qt::NoPen);
-    axis->setTickLabelColor(t.softInk);
-    axis->setTickLabelFont(look::font(12));
-    axis->grid()->setPen(QPen(t.plotGrid));
-    axis->grid()->setZeroLinePen(Qt::NoPen);
-    axis->setLayer(QStringLiteral("axes"));
-  }
-  rect->axis(QCPAxis::atLeft)->setTickLabelPadding(px(5));
-  rect->axis(QCPAxis::atLeft)->ticker()->setTickCount(m_spec.kind == LaneKind::Temperature ? 5 : 2);
-  QSharedPointer<QCPAxisTickerTime> ticker(new QCPAxisTickerTime);
-  ticker->setTimeFormat(QStringLiteral("%m:%s"));
-  rect->axis(QCPAxis::atBottom)->setTicker(ticker);
-  rect->axis(QCPAxis::atBottom)->setTickLabels(isLowest);
+  const bool isTall = m_spec.kind == LaneKind::Temperature;
+  look::dressLane(rect, QMargins(px(116), isTall ? px(24) : px(6), px(118), isLowest ? px(24) : px(6)), isTall ? 5 : 2,
+                  QStringLiteral("%m:%s"), isLowest);
   m_earlier = plot->addGraph(rect->axis(QCPAxis::atBottom), rect->axis(QCPAxis::atLeft));
-  m_earlier->setPen(QPen(t.strongLine, 2));
+  m_earlier->setPen(QPen(theme().strongLine, 2));
   for (const LaneLine& line : m_spec.lines) {
     QCPGraph* graph = plot->addGraph(rect->axis(QCPAxis::atBottom), rect->axis(QCPAxis::atLeft));
     graph->setPen(line.pen);
@@ -60,7 +41,7 @@ Lane::Lane(QCustomPlot* plot, QCPAxisRect* rect, LaneSpec spec, bool isLowest)
   }
   if (m_spec.kind != LaneKind::Clock) return;
   m_shouldHold = plot->addGraph(rect->axis(QCPAxis::atBottom), rect->axis(QCPAxis::atLeft));
-  m_shouldHold->setPen(QPen(t.ink, 1));
+  m_shouldHold->setPen(QPen(theme().ink, 1));
   m_held = plot->addGraph(rect->axis(QCPAxis::atBottom), rect->axis(QCPAxis::atLeft));
   m_held->setPen(Qt::NoPen);
 }

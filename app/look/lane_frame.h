@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How every lane looks, live or laid over each other: ground, frame, grid, axis texts.
+#pragma once
+
+#include <qcustomplot.h>
+
+#include "app/look/theme.h"
+
+namespace ash::look {
+
+/// Dresses an axis rectangle as a lane; times are shown in `timeFormat`, with labels on the lowest lane only.
+inline void dressLane(QCPAxisRect* rect, const QMargins& margins, int tickCount, const QString& timeFormat,
+                      bool isLowest) {
+  const Theme& t = theme();
+  rect->setLayer(QStringLiteral("background"));
+  rect->setAutoMargins(QCP::msNone);
+  rect->setMargins(margins);
+  rect->setupFullAxesBox(true);
+  rect->setBackground(QBrush(t.panel));
+  for (QCPAxis* axis : rect->axes()) {
+    axis->setBasePen(QPen(t.line));
+    axis->setTickPen(Qt::NoPen);
+    axis->setSubTickPen(Qt::NoPen);
+    axis->setTickLabelColor(t.softInk);
+    axis->setTickLabelFont(font(12));
+    axis->grid()->setPen(QPen(t.plotGrid));
+    axis->grid()->setZeroLinePen(Qt::NoPen);
+    axis->setLayer(QStringLiteral("axes"));
+  }
+  rect->axis(QCPAxis::atLeft)->setTickLabelPadding(px(5));
+  rect->axis(QCPAxis::atLeft)->ticker()->setTickCount(tickCount);
+  QSharedPointer<QCPAxisTickerTime> ticker(new QCPAxisTickerTime);
+  ticker->setTimeFormat(timeFormat);
+  rect->axis(QCPAxis::atBottom)->setTicker(ticker);
+  rect->axis(QCPAxis::atBottom)->setTickLabels(isLowest);
+}
+
+}  // namespace ash::look
