@@ -190,10 +190,10 @@ void TraceLanes::rebuild() {
             Qt::AlignLeft | Qt::AlignTop, theme().ink, 13, true);
     addText(rect, px(16), rect->top() + px(17), fitted(all[i].unit, look::font(12)), Qt::AlignLeft | Qt::AlignTop,
             theme().softInk, 12, false);
-    if (m_lanes[i].note.isEmpty()) continue;
-    addText(rect, rect->right() - px(6), rect->bottom() - px(4), m_lanes[i].note, Qt::AlignRight | Qt::AlignBottom,
-            theme().softInk, 12, false);
-    static_cast<QCPItemText*>(m_cursorItems.back())->setBrush(theme().panel);  // readable on the hatching
+    // Between this lane and the next, where it hides no reading.
+    if (!m_lanes[i].note.isEmpty())
+      addText(rect, rect->right(), rect->bottom() - 1, m_lanes[i].note, Qt::AlignRight | Qt::AlignTop, theme().softInk,
+              12, false);
   }
   m_cursorItems.clear();  // titles stay
 }
