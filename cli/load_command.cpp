@@ -8,11 +8,13 @@
 #include <cmath>
 #include <csignal>
 #include <cstdio>
+#include <fstream>
 #include <memory>
 
 #include "cli/command.h"
 #include "cli/signals.h"
 #include "load/activity.h"
+#include "load/heartbeat.h"
 #include "load/load_worker.h"
 
 namespace ash::cli {
@@ -58,8 +60,19 @@ void tellProgress(const LoadProgress& progress) {
   std::fflush(stdout);
 }
 
+// When memory runs out the load goes first: proc(5), /proc/PID/oom_score_adj. Everybody may raise it.
+void goFirstWithoutMemory() { std::ofstream("/proc/self/oom_score_adj") << 1000; }
+
+// Why a recorder's load must end: nobody watches it any more.
+void tellSilence(HeartbeatWatch::State state) {
+  if (state != HeartbeatWatch::State::Silent) return;
+  std::puts(Json({{"ended", "The load ended itself: its recorder stood still for 0.7 s."}}).dump().c_str());
+  std::fflush(stdout);
+}
+
 int run(Options& options) {
   const ParentWatch parent;
+  goFirstWithoutMemory();
   std::atomic<bool> isAsked{false};
   const SignalWatch signals([&](int) { isAsked = true; });
   // Below its recorder, so that sampling goes on under full load.
@@ -67,12 +80,14 @@ int run(Options& options) {
   if (options.seconds > 0) options.load.seconds = options.seconds;
   if (options.work > 0) options.load.work = options.work;
   const LoadBeacon beacon(options.load);
+  HeartbeatWatch recorder(options.stream ? STDIN_FILENO : -1);
   const auto report = runLoad(
-      options.load, [&] { return isAsked || parent.isGone(); },
+      options.load, [&] { return isAsked || parent.isGone() || recorder.look() != HeartbeatWatch::State::Heard; },
       [&](const LoadProgress& progress) {
         if (options.stream) tellProgress(progress);
       });
   if (!report) return fail(report.error());
+  tellSilence(recorder.look());
   if (options.json) {
     printJson(toJson(*report));
   } else if (!options.stream) {

@@ -16,11 +16,13 @@
 #include "cli/figures_text.h"
 #include "cli/progress_line.h"
 #include "cli/signals.h"
+#include "model/text.h"
 #include "runner/kernel_bench.h"
 #include "runner/planned_run.h"
 #include "runner/run_recorder.h"
 #include "runner/sim_bench.h"
 #include "sim/bench_spec.h"
+#include "system/machine_claim.h"
 
 namespace ash::cli {
 namespace {
@@ -36,6 +38,7 @@ struct Options {
   int threads = 0;
   uint64_t seed = 1;
   std::vector<std::string> rules;
+  bool besideOthers = false;
   bool json = false;
 };
 
@@ -56,6 +59,9 @@ Result<Request> makeRequest(const Options& options) {
   const std::string planned = place->hasPlan ? place->plan.phases : kDefaultPhases;
   auto procedure = parsePhases(!options.phases.empty() ? options.phases : planned);
   if (!procedure) return procedure.error();
+  if (!options.runId.empty() && !isPlainId(options.runId)) {
+    return Error::badInput("--run-id takes letters, digits, - and _, at most 64.");
+  }
   plan.runId = options.runId;
   plan.study = options.study;
   plan.setup = options.setup;
@@ -95,6 +101,15 @@ Result<std::unique_ptr<RunBench>> makeBench(const Options& options, const Reques
   }
   return std::unique_ptr<RunBench>(
       std::make_unique<SimRunBench>(std::move(*spec), options.sim, options.seed, options.speed));
+}
+
+// Two recordings on one machine would measure each other; simulated benches do not.
+Result<std::optional<MachineClaim>> claimMachine(const Options& options, const RunPlan& plan) {
+  if (!options.sim.empty() || options.besideOthers) return std::optional<MachineClaim>();
+  auto claim = MachineClaim::take(options.root, fmt::format("(of {} / {}, process {})", withoutControls(plan.study),
+                                                            withoutControls(plan.setup), getpid()));
+  if (!claim) return claim.error();
+  return std::optional<MachineClaim>(std::move(*claim));
 }
 
 // A setup the simulated bench does not describe runs all the same, but the person should know that it changes nothing.
@@ -166,6 +181,8 @@ int run(const Options& options) {
     else
       earlyReason = signalReason(signal);
   });
+  const auto claim = claimMachine(options, *plan);
+  if (!claim) return fail(claim.error());
   auto bench = makeBench(options, *request);
   if (!bench) return fail(bench.error());
   if (Status checked = checkRun(*plan, **bench); !checked) return fail(checked.error());
@@ -216,6 +233,8 @@ void addRunCommand(CLI::App& app, Action& action) {
   command->add_option("--duty", options->duty, "Duty of the load in percent")->check(CLI::Range(0.1, 100.0));
   command->add_option("--run-id", options->runId, "The id the run is to have, for the window that starts it")
       ->group("");
+  command->add_flag("--beside-others", options->besideOthers,
+                    "Record although another recording is at work on this machine");
   command->add_flag("--json", options->json, "One JSON document with the figures at the end");
   command->callback([options, &action] { action = [options] { return run(*options); }; });
 }

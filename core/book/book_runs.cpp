@@ -5,14 +5,35 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdio>
 #include <map>
 
 #include "book/block_codec.h"
 #include "book/book.h"
+#include "book/event_row.h"
 #include "book/sql_guard.h"
+#include "model/text.h"
 #include "system/process_identity.h"
 
 namespace ash {
+
+void insertEvent(SQLite::Database& database, const std::string& run, const Event& event) {
+  SQLite::Statement insert(database,
+                           "INSERT INTO event (run, at_s, kind, text, role, value, value_high, extra) "
+                           "VALUES (?, ?, ?, ?, ?, ?, ?, ?)");
+  insert.bind(1, run);
+  if (std::isfinite(event.atS)) insert.bind(2, event.atS);
+  insert.bind(3, event.kind);
+  insert.bind(4, event.text);
+  if (!event.role.empty()) insert.bind(5, event.role);
+  if (std::isfinite(event.value)) insert.bind(6, event.value);
+  if (std::isfinite(event.valueHigh)) insert.bind(7, event.valueHigh);
+  insert.bind(8, event.extra.dump(-1, ' ', false, Json::error_handler_t::replace));
+  insert.exec();
+}
+
+std::string reservePath(const std::string& book, const std::string& run) { return book + "-reserve-" + run; }
+
 namespace {
 
 struct Extent {
@@ -151,20 +172,7 @@ Result<RunSummary> Book::run(const std::string& id) const {
 }
 
 Status Book::addEvent(const std::string& run, const Event& event) {
-  return guardedStatus("write", m_path, [&] {
-    SQLite::Statement insert(*m_database,
-                             "INSERT INTO event (run, at_s, kind, text, role, value, value_high, extra) "
-                             "VALUES (?, ?, ?, ?, ?, ?, ?, ?)");
-    insert.bind(1, run);
-    if (std::isfinite(event.atS)) insert.bind(2, event.atS);
-    insert.bind(3, event.kind);
-    insert.bind(4, event.text);
-    if (!event.role.empty()) insert.bind(5, event.role);
-    if (std::isfinite(event.value)) insert.bind(6, event.value);
-    if (std::isfinite(event.valueHigh)) insert.bind(7, event.valueHigh);
-    insert.bind(8, event.extra.dump());
-    insert.exec();
-  });
+  return guardedStatus("write", m_path, [&] { insertEvent(*m_database, run, event); });
 }
 
 Result<std::vector<std::string>> Book::closeInterrupted() {
@@ -184,6 +192,7 @@ Result<std::vector<std::string>> Book::closeInterrupted() {
       update.bind(2, info.reason);
       update.bind(3, info.id);
       update.exec();
+      if (isPlainId(info.id)) std::remove(reservePath(m_path, info.id).c_str());
       closed.push_back(info.id);
     }
     transaction.commit();

@@ -2,12 +2,14 @@
 #include "book/run_writer.h"
 
 #include <fmt/format.h>
+#include <sys/stat.h>
 
 #include <algorithm>
 #include <cmath>
 #include <random>
 
 #include "book/block_codec.h"
+#include "book/event_row.h"
 #include "book/reading_json.h"
 #include "book/sql_guard.h"
 #include "system/clock.h"
@@ -18,6 +20,7 @@ namespace {
 
 constexpr double kSyncEveryS = 0.9;
 constexpr size_t kPackedSweeps = 1024;
+constexpr long long kReserveB = 1024 * 1024;
 
 int nextRepeat(SQLite::Database& database, int64_t setup, int64_t load) {
   SQLite::Statement find(database, "SELECT COALESCE(MAX(repeat), 0) + 1 FROM run WHERE setup = ? AND load = ?");
@@ -104,12 +107,21 @@ std::string newRunId() {
 }
 
 RunWriter::RunWriter(Book book, std::string run, std::vector<SourceInfo> sources)
-    : m_book(std::move(book)), m_run(std::move(run)), m_sources(std::move(sources)), m_lastSyncS(monotonicS()) {
+    : m_book(std::move(book)),
+      m_run(std::move(run)),
+      m_sources(std::move(sources)),
+      m_lastSyncS(monotonicS()),
+      m_reserve(reservePath(m_book.path(), m_run), kReserveB) {
   m_pending.resize(m_sources.size());
-  m_nextBlock.assign(m_sources.size(), 0);
+  m_blocks.resize(m_sources.size());
   for (size_t s = 0; s < m_sources.size(); ++s) {
     m_pending[s].source = static_cast<int>(s);
     m_pending[s].columnCount = m_sources[s].readings.size();
+  }
+  struct stat file {};
+  if (stat(m_book.path().c_str(), &file) == 0) {
+    m_device = file.st_dev;
+    m_inode = file.st_ino;
   }
 }
 
@@ -129,8 +141,7 @@ Result<RunWriter> RunWriter::begin(const std::string& bookPath, RunInfo& info, c
 }
 
 void RunWriter::addSweep(int source, double timeS, const std::vector<double>& values) {
-  SampleBlock& block = m_pending[source];
-  if (m_waitingSinceS <= 0) m_waitingSinceS = monotonicS();
+  SampleBlock& block = m_pending[static_cast<size_t>(source)];
   block.timeS.push_back(timeS);
   block.values.insert(block.values.end(), values.begin(), values.end());
 }
@@ -148,8 +159,6 @@ void RunWriter::endPhase(double endS) {
   else
     m_phases.push_back({m_phaseCount - 1, "", kMissing, endS});
 }
-
-double RunWriter::waitingS() const { return m_waitingSinceS > 0 ? monotonicS() - m_waitingSinceS : 0; }
 
 void RunWriter::writeBlock(int source, int number, const SampleBlock& block) {
   SQLite::Statement insert(*m_book.m_database,
@@ -169,123 +178,148 @@ void RunWriter::writeBlock(int source, int number, const SampleBlock& block) {
   insert.exec();
 }
 
+void RunWriter::writePhase(const PendingPhase& phase) {
+  SQLite::Statement write(*m_book.m_database,
+                          phase.kind.empty()
+                              ? "UPDATE phase SET end_s = ?4 WHERE run = ?1 AND number = ?2"
+                              : "INSERT INTO phase (run, number, kind, start_s, end_s) VALUES (?1, ?2, ?3, ?5, ?4)");
+  write.bind(1, m_run);
+  write.bind(2, phase.number);
+  if (!phase.kind.empty()) {
+    write.bind(3, phase.kind);
+    write.bind(5, phase.startS);
+  }
+  if (std::isfinite(phase.endS)) write.bind(4, phase.endS);
+  write.exec();
+}
+
 void RunWriter::writePending() {
   SQLite::Database& database = *m_book.m_database;
   SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
-  std::vector<int> nextBlock = m_nextBlock;
+  std::vector<Blocks> after = m_blocks;
   for (const SampleBlock& block : m_pending) {
-    if (block.rowCount() > 0) writeBlock(block.source, nextBlock[block.source]++, block);
+    if (block.rowCount() == 0) continue;
+    Blocks& blocks = after[static_cast<size_t>(block.source)];
+    writeBlock(block.source, blocks.next++, block);
+    blocks.smallSweeps += block.rowCount();
+    if (blocks.smallSweeps >= kPackedSweeps) pack(block.source, blocks);
   }
-  for (const PendingPhase& phase : m_phases) {
-    SQLite::Statement write(database,
-                            phase.kind.empty()
-                                ? "UPDATE phase SET end_s = ?4 WHERE run = ?1 AND number = ?2"
-                                : "INSERT INTO phase (run, number, kind, start_s, end_s) VALUES (?1, ?2, ?3, ?5, ?4)");
-    write.bind(1, m_run);
-    write.bind(2, phase.number);
-    if (!phase.kind.empty()) {
-      write.bind(3, phase.kind);
-      write.bind(5, phase.startS);
-    }
-    if (std::isfinite(phase.endS)) write.bind(4, phase.endS);
-    write.exec();
-  }
-  for (const Event& event : m_events) {
-    if (Status added = m_book.addEvent(m_run, event); !added) throw SQLite::Exception(database.getHandle());
-  }
+  for (const PendingPhase& phase : m_phases) writePhase(phase);
+  for (const Event& event : m_events) insertEvent(database, m_run, event);
   transaction.commit();
-  m_nextBlock = nextBlock;
+  m_blocks = std::move(after);
   for (SampleBlock& block : m_pending) {
     block.timeS.clear();
     block.values.clear();
   }
   m_phases.clear();
   m_events.clear();
-  m_waitingSinceS = 0;
 }
 
-Status RunWriter::commit(bool mustSync) {
-  const double startS = monotonicS();
-  const bool sync = mustSync || startS - m_lastSyncS >= kSyncEveryS;
-  Status done = guardedStatus("write", m_book.path(), [&] {
+// A drive that was pulled out, or a file that was moved away: SQLite would go on writing into what nobody can find.
+Status RunWriter::checkPlace() const {
+  struct stat file {};
+  if (stat(m_book.path().c_str(), &file) == 0 && file.st_dev == m_device && file.st_ino == m_inode) return {};
+  return Error::environment(fmt::format(
+      "Cannot write {}: the book is no longer there. Bring its drive back, or the file to its place.", m_book.path()));
+}
+
+Status RunWriter::tryCommit(bool sync) {
+  if (sync) {
+    if (Status placed = checkPlace(); !placed) return placed;
+  }
+  return guardedStatus("write", m_book.path(), [&] {
     // In WAL mode NORMAL leaves a commit with the operating system, FULL syncs the log, and with it all commits before.
     if (sync) m_book.m_database->exec("PRAGMA synchronous = FULL");
     writePending();
     if (sync) m_book.m_database->exec("PRAGMA synchronous = NORMAL");
   });
+}
+
+Status RunWriter::commit(bool mustSync) {
+  const double startS = monotonicS();
+  const bool sync = mustSync || startS - m_lastSyncS >= kSyncEveryS;
+  const Status done = tryCommit(sync);
   if (sync && done) m_lastSyncS = monotonicS();
   m_commitSeconds += monotonicS() - startS;
   ++m_commitCount;
   return done;
 }
 
-// Reads the blocks back, joins them, and puts the large ones in their place.
-void RunWriter::packBlocks() {
+// Reads the blocks that are not yet joined back, and puts large ones in their place.
+void RunWriter::pack(int source, Blocks& blocks) {
+  if (blocks.next - blocks.firstSmall < 2) return;
   SQLite::Database& database = *m_book.m_database;
-  for (int source = 0; source < static_cast<int>(m_sources.size()); ++source) {
-    if (m_nextBlock[source] < 2) continue;
-    SampleBlock all;
-    all.columnCount = m_sources[source].readings.size();
-    SQLite::Statement read(database, "SELECT times, samples FROM block WHERE run = ? AND source = ? ORDER BY number");
-    read.bind(1, m_run);
-    read.bind(2, source);
-    while (read.executeStep()) {
-      const SQLite::Column times = read.getColumn(0);
-      const SQLite::Column samples = read.getColumn(1);
-      const auto t = unpackDoubles(times.getBlob(), static_cast<size_t>(times.getBytes()));
-      const auto v = unpackDoubles(samples.getBlob(), static_cast<size_t>(samples.getBytes()));
-      all.timeS.insert(all.timeS.end(), t.begin(), t.end());
-      all.values.insert(all.values.end(), v.begin(), v.end());
-    }
-    SQLite::Statement clear(database, "DELETE FROM block WHERE run = ? AND source = ?");
-    clear.bind(1, m_run);
-    clear.bind(2, source);
-    clear.exec();
-    int number = 0;
-    for (size_t first = 0; first < all.rowCount(); first += kPackedSweeps) {
-      const size_t last = std::min(first + kPackedSweeps, all.rowCount());
-      const auto from = [&](size_t row) {
-        return all.values.begin() + static_cast<std::ptrdiff_t>(row * all.columnCount);
-      };
-      const SampleBlock part{source,
-                             {all.timeS.begin() + static_cast<std::ptrdiff_t>(first),
-                              all.timeS.begin() + static_cast<std::ptrdiff_t>(last)},
-                             {from(first), from(last)},
-                             all.columnCount};
-      writeBlock(source, number++, part);
-    }
-    m_nextBlock[source] = number;
+  SampleBlock all;
+  all.source = source;
+  all.columnCount = m_sources[static_cast<size_t>(source)].readings.size();
+  SQLite::Statement read(
+      database, "SELECT times, samples FROM block WHERE run = ? AND source = ? AND number >= ? ORDER BY number");
+  read.bind(1, m_run);
+  read.bind(2, source);
+  read.bind(3, blocks.firstSmall);
+  while (read.executeStep()) {
+    const SQLite::Column times = read.getColumn(0);
+    const SQLite::Column samples = read.getColumn(1);
+    const auto t = unpackDoubles(times.getBlob(), static_cast<size_t>(times.getBytes()));
+    const auto v = unpackDoubles(samples.getBlob(), static_cast<size_t>(samples.getBytes()));
+    all.timeS.insert(all.timeS.end(), t.begin(), t.end());
+    all.values.insert(all.values.end(), v.begin(), v.end());
   }
+  SQLite::Statement clear(database, "DELETE FROM block WHERE run = ? AND source = ? AND number >= ?");
+  clear.bind(1, m_run);
+  clear.bind(2, source);
+  clear.bind(3, blocks.firstSmall);
+  clear.exec();
+  blocks.next = blocks.firstSmall;
+  writeBlock(source, blocks.next++, all);
+  blocks.firstSmall = blocks.next;
+  blocks.smallSweeps = 0;
+}
+
+// A run that was made void while it went on stays void; how it ended is kept beside it.
+void RunWriter::writeOutcome(Outcome outcome, const std::string& reason) {
+  SQLite::Database& database = *m_book.m_database;
+  database.exec("PRAGMA synchronous = FULL");
+  SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
+  SQLite::Statement update(database,
+                           "UPDATE run SET outcome = CASE outcome WHEN 'void' THEN 'void' ELSE ?2 END, "
+                           "reason = CASE outcome WHEN 'void' THEN reason ELSE ?3 END, "
+                           "extra = CASE WHEN outcome = 'void' OR ?2 = 'void' THEN "
+                           "json_set(extra, '$.before_void', json_object('outcome', ?4, 'reason', ?5)) ELSE extra END "
+                           "WHERE id = ?1");
+  // What the run is when its void is taken back: as it ended, else stopped by the hand that made it void.
+  const bool endsVoid = outcome == Outcome::Void;
+  update.bind(4, std::string(outcomeText(endsVoid ? Outcome::StoppedByHand : outcome)));
+  update.bind(5, endsVoid ? std::string() : reason);
+  update.bind(1, m_run);
+  update.bind(2, std::string(outcomeText(outcome)));
+  if (reason.empty())
+    update.bind(3);
+  else
+    update.bind(3, reason);
+  update.exec();
+  transaction.commit();
 }
 
 Status RunWriter::finish(Outcome outcome, const std::string& reason) {
-  if (Status done = commit(); !done) return done;
-  return guardedStatus("write", m_book.path(), [&] {
-    SQLite::Database& database = *m_book.m_database;
-    database.exec("PRAGMA synchronous = FULL");
-    SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
-    packBlocks();
-    // A run that was made void while it went on stays void; how it ended is kept beside it.
-    SQLite::Statement update(
-        database,
-        "UPDATE run SET outcome = CASE outcome WHEN 'void' THEN 'void' ELSE ?2 END, "
-        "reason = CASE outcome WHEN 'void' THEN reason ELSE ?3 END, "
-        "extra = CASE WHEN outcome = 'void' OR ?2 = 'void' THEN "
-        "json_set(extra, '$.before_void', json_object('outcome', ?4, 'reason', ?5)) ELSE extra END "
-        "WHERE id = ?1");
-    // What the run is when its void is taken back: as it ended, else stopped by the hand that made it void.
-    const bool endsVoid = outcome == Outcome::Void;
-    update.bind(4, std::string(outcomeText(endsVoid ? Outcome::StoppedByHand : outcome)));
-    update.bind(5, endsVoid ? std::string() : reason);
-    update.bind(1, m_run);
-    update.bind(2, std::string(outcomeText(outcome)));
-    if (reason.empty())
-      update.bind(3);
-    else
-      update.bind(3, reason);
-    update.exec();
+  const auto end = [&] {
+    if (Status done = commit(true); !done) return done;
+    return guardedStatus("write", m_book.path(), [&] { writeOutcome(outcome, reason); });
+  };
+  Status done = end();
+  if (!done && m_reserve.release()) done = end();
+  if (!done) return done;
+  // Joining the last blocks only makes reading quicker: a drive without room for it is no failure.
+  static_cast<void>(guardedStatus("write", m_book.path(), [&] {
+    SQLite::Transaction transaction(*m_book.m_database, SQLite::TransactionBehavior::IMMEDIATE);
+    std::vector<Blocks> after = m_blocks;
+    for (size_t source = 0; source < m_sources.size(); ++source) pack(static_cast<int>(source), after[source]);
     transaction.commit();
-  });
+    m_blocks = std::move(after);
+  }));
+  m_reserve.release();
+  return done;
 }
 
 }  // namespace ash

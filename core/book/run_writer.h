@@ -7,12 +7,14 @@
 
 #include "book/book.h"
 #include "model/samples.h"
+#include "system/space_reserve.h"
 
 namespace ash {
 
 /// Collects samples and commits them. A commit reaches the operating system at once (a killed process loses nothing
 /// that was committed); once a second one is synced to the drive (a power cut loses at most what came after). Without
-/// finish() the run stays "running" in the file and is told as interrupted once this process is gone.
+/// finish() the run stays "running" in the file and is told as interrupted once this process is gone. What could not be
+/// written is kept for the next commit.
 class RunWriter {
  public:
   /// Writes the run's row and its sources. `info.repeat` is set to the next free number of its setup and load.
@@ -23,13 +25,14 @@ class RunWriter {
   void beginPhase(PhaseKind kind, double startS);
   void endPhase(double endS);
 
-  /// Commits what has been collected; synced to the drive when the last sync is a second old or `mustSync`.
+  /// Commits what has been collected; synced to the drive when the last sync is a second old or `mustSync`. Every 1,024
+  /// sweeps of a source are joined into one block.
   Status commit(bool mustSync = false);
-  /// Ends the run: packs its many small blocks into large ones, writes outcome and reason, syncs.
+  /// Ends the run: writes outcome and reason, syncs, joins the last small blocks. On a full drive the space that was
+  /// kept for this is used.
   Status finish(Outcome outcome, const std::string& reason);
 
-  /// Seconds since the oldest sample that is not yet committed came in; 0 when there is none.
-  double waitingS() const;
+  const std::string& bookPath() const { return m_book.path(); }
   /// Time spent in commits so far and their number, for the cost that docs/book-format.md states.
   double commitSeconds() const { return m_commitSeconds; }
   long long commitCount() const { return m_commitCount; }
@@ -41,23 +44,34 @@ class RunWriter {
     double startS;
     double endS;
   };
+  /// Blocks of one source: those from `firstSmall` on are not yet joined and hold so many sweeps.
+  struct Blocks {
+    int next = 0;
+    int firstSmall = 0;
+    size_t smallSweeps = 0;
+  };
   RunWriter(Book book, std::string run, std::vector<SourceInfo> sources);
+  Status checkPlace() const;
+  Status tryCommit(bool sync);
   void writePending();
+  void writePhase(const PendingPhase& phase);
   void writeBlock(int source, int number, const SampleBlock& block);
-  void packBlocks();
+  void pack(int source, Blocks& blocks);
+  void writeOutcome(Outcome outcome, const std::string& reason);
 
   Book m_book;
   std::string m_run;
   std::vector<SourceInfo> m_sources;
   std::vector<SampleBlock> m_pending;
-  std::vector<int> m_nextBlock;
+  std::vector<Blocks> m_blocks;
   std::vector<Event> m_events;
   std::vector<PendingPhase> m_phases;
   int m_phaseCount = 0;
-  double m_waitingSinceS = 0;
   double m_lastSyncS = 0;
   double m_commitSeconds = 0;
   long long m_commitCount = 0;
+  SpaceReserve m_reserve;
+  unsigned long long m_device = 0, m_inode = 0;  // of the book's file
 };
 
 /// A new id for a run: short enough to be typed, random enough never to meet its like in another book.

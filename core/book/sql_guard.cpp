@@ -9,7 +9,8 @@ namespace ash {
 Error sqlError(const std::string& doing, const std::string& path, const SQLite::Exception& exception) {
   switch (exception.getErrorCode() & 0xFF) {
     case SQLITE_FULL:
-      return Error::environment(fmt::format("Cannot {} {}: the disk is full. Make room and try again.", doing, path));
+      return {ErrorKind::DiskFull,
+              fmt::format("Cannot {} {}: the disk is full. Make room and try again.", doing, path)};
     case SQLITE_READONLY:
     case SQLITE_PERM:
     case SQLITE_CANTOPEN:

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 #include <signal.h>
 #include <spawn.h>
+#include <sys/socket.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
@@ -24,7 +25,9 @@ extern char** environ;
 namespace ash {
 namespace {
 
-constexpr double kPatienceS = 0.8;
+constexpr double kPatienceS = 0.6;
+constexpr double kMostSilentS = 3;
+constexpr int kMostSilentPolls = 20;  // as well: a machine that stood still is no silent load
 
 std::vector<std::string> loadArguments(const std::string& program, const LoadOptions& options) {
   std::vector<std::string> arguments = {program,    "load",   options.kind,
@@ -36,16 +39,16 @@ std::vector<std::string> loadArguments(const std::string& program, const LoadOpt
   return arguments;
 }
 
-// Starts the program with its output in `pipeEnd`, in a process group of its own, so that Ctrl-C in a terminal reaches
-// the recorder only, which then ends the load in order.
-int spawn(const std::vector<std::string>& arguments, int pipeEnd, pid_t& pid) {
+// Starts the program with its output in `output` and its signs of life from `input`, in a process group of its own, so
+// that Ctrl-C in a terminal reaches the recorder only, which then ends the load in order.
+int spawn(const std::vector<std::string>& arguments, int input, int output, pid_t& pid) {
   std::vector<char*> raw;
   for (const std::string& argument : arguments) raw.push_back(const_cast<char*>(argument.c_str()));
   raw.push_back(nullptr);
   posix_spawn_file_actions_t files;
   posix_spawn_file_actions_init(&files);
-  posix_spawn_file_actions_addopen(&files, 0, "/dev/null", O_RDONLY, 0);
-  posix_spawn_file_actions_adddup2(&files, pipeEnd, 1);
+  posix_spawn_file_actions_adddup2(&files, input, 0);
+  posix_spawn_file_actions_adddup2(&files, output, 1);
   posix_spawnattr_t attributes;
   posix_spawnattr_init(&attributes);
   sigset_t none;
@@ -65,21 +68,35 @@ LoadProcess::~LoadProcess() { stop(); }
 
 Status LoadProcess::start(const std::string& program, const LoadOptions& options) {
   stop();
-  int ends[2];
-  if (pipe2(ends, O_CLOEXEC | O_NONBLOCK) != 0) return Error::io("make a pipe to", program, errno);
-  const int error = spawn(loadArguments(program, options), ends[1], m_pid);
-  close(ends[1]);
+  int told[2], beat[2];
+  if (pipe2(told, O_CLOEXEC | O_NONBLOCK) != 0) return Error::io("make a pipe to", program, errno);
+  // A socket and no pipe: a sign sent to a load that has just ended must raise no signal here.
+  if (socketpair(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC | SOCK_NONBLOCK, 0, beat) != 0) {
+    const int error = errno;
+    close(told[0]);
+    close(told[1]);
+    return Error::io("make a pipe to", program, error);
+  }
+  const int error = spawn(loadArguments(program, options), beat[0], told[1], m_pid);
+  close(told[1]);
+  close(beat[0]);
   if (error != 0) {
-    close(ends[0]);
+    close(told[0]);
+    close(beat[1]);
     m_pid = 0;
     return Error::io("start the load", program, error);
   }
-  m_pipe = ends[0];
+  m_pipe = told[0];
+  m_beat = beat[1];
+  m_heardS = monotonicS();
+  m_pollsSinceHeard = 0;
   m_buffer.clear();
+  m_errorsBefore += m_last.errors;
   m_last = {};
   m_workRate = kMissing;
   m_hasFailed = false;
   m_failure.clear();
+  m_endedBecause.clear();
   return {};
 }
 
@@ -90,36 +107,63 @@ void LoadProcess::stop() {
     int status = 0;
     while (waitpid(m_pid, &status, WNOHANG) == 0) {
       if (monotonicS() - startS > kPatienceS) {
-        kill(-m_pid, SIGKILL);
+        kill(m_pid, SIGKILL);
         waitpid(m_pid, &status, 0);
         break;
       }
+      beat();
       std::this_thread::sleep_for(std::chrono::milliseconds(5));
     }
-    m_pid = 0;
+    endGroup();
   }
   if (m_pipe >= 0) {
     readLines();
     if (m_pipe >= 0) close(m_pipe);
   }
-  m_pipe = -1;
+  if (m_beat >= 0) close(m_beat);
+  m_pipe = m_beat = -1;
   m_workRate = 0;
+}
+
+// What the load has started belongs to its group and goes with it.
+void LoadProcess::endGroup() {
+  kill(-m_pid, SIGKILL);
+  m_pid = 0;
+}
+
+void LoadProcess::beat() {
+  // A full socket means that the load does not read; it has signs enough.
+  if (m_beat >= 0) send(m_beat, "\n", 1, MSG_NOSIGNAL);
 }
 
 void LoadProcess::poll() {
   if (m_pid <= 0) return;
+  beat();
   readLines();
   int status = 0;
-  if (waitpid(m_pid, &status, WNOHANG) == m_pid) reap(status);
+  if (waitpid(m_pid, &status, WNOHANG) == m_pid)
+    reap(status);
+  else
+    watchSilence(monotonicS());
+}
+
+void LoadProcess::watchSilence(double nowS) {
+  if (++m_pollsSinceHeard < kMostSilentPolls || nowS - m_heardS < kMostSilentS) return;
+  stop();
+  m_hasFailed = true;
+  m_failure = fmt::format("The load stopped working: it told nothing for {:.0f} s and was ended.", kMostSilentS);
 }
 
 void LoadProcess::reap(int status) {
   readLines();
-  m_pid = 0;
+  endGroup();
   m_workRate = 0;
   m_hasFailed = true;
-  m_failure = WIFSIGNALED(status) ? fmt::format("The load was ended by signal {}.", WTERMSIG(status))
-                                  : fmt::format("The load ended by itself with status {}.", WEXITSTATUS(status));
+  if (!m_endedBecause.empty())
+    m_failure = m_endedBecause;
+  else
+    m_failure = WIFSIGNALED(status) ? fmt::format("The load was ended by signal {}.", WTERMSIG(status))
+                                    : fmt::format("The load ended by itself with status {}.", WEXITSTATUS(status));
 }
 
 void LoadProcess::readLines() {
@@ -138,6 +182,12 @@ void LoadProcess::readLines() {
 void LoadProcess::takeLine(const std::string& line) {
   const Json told = Json::parse(line, nullptr, false);
   if (!told.is_object()) return;
+  m_heardS = monotonicS();
+  m_pollsSinceHeard = 0;
+  if (const auto ended = told.find("ended"); ended != told.end() && ended->is_string()) {
+    m_endedBecause = ended->get<std::string>();
+    return;
+  }
   const LoadProgress now{told.value("seconds", 0.0), told.value("work", 0.0), told.value("errors", 0LL)};
   if (now.seconds > m_last.seconds) m_workRate = (now.work - m_last.work) / (now.seconds - m_last.seconds);
   m_last = now;

@@ -11,8 +11,9 @@
 
 namespace ash {
 
-/// Starts `program load KIND --stream …` and listens to it. The load ends by itself when its parent dies; the
-/// destructor ends it too. Use from one thread, the one that started it: the kernel ties its life to that thread.
+/// Starts `program load KIND --stream …`, listens to it and gives it a sign of life with every poll(). The load ends by
+/// itself when its parent dies or falls silent (heartbeat.h); the destructor ends it too. Use from one thread, the one
+/// that started it: the kernel ties its life to that thread.
 class LoadProcess {
  public:
   LoadProcess() = default;
@@ -22,10 +23,11 @@ class LoadProcess {
 
   /// `program` is the path of `ashg`.
   Status start(const std::string& program, const LoadOptions& options);
-  /// SIGTERM, and SIGKILL after 0.8 s. Returns when the process is gone.
+  /// SIGTERM, and SIGKILL after 0.6 s, to whatever it has started as well. Returns when the process is gone.
   void stop();
 
-  /// Takes in what the load has told since the last call; never blocks.
+  /// Takes in what the load has told since the last call and tells it that somebody watches; never blocks. To be called
+  /// at least five times a second while it runs. A load that tells nothing for three seconds is ended as failed.
   void poll();
   bool isRunning() const { return m_pid > 0; }
   /// True when it ended without having been told to.
@@ -33,20 +35,29 @@ class LoadProcess {
   const std::string& failure() const { return m_failure; }
   /// Work units per second over the last report; missing until the first one.
   double workRate() const { return m_workRate; }
-  long long errors() const { return m_last.errors; }
+  /// Wrong results of all loads that were started here.
+  long long errors() const { return m_errorsBefore + m_last.errors; }
 
  private:
+  void beat();
+  void watchSilence(double nowS);
+  void endGroup();
   void readLines();
   void takeLine(const std::string& line);
   void reap(int status);
 
   pid_t m_pid = 0;
-  int m_pipe = -1;
+  int m_pipe = -1;  // from the load
+  int m_beat = -1;  // to the load
+  double m_heardS = 0;
+  int m_pollsSinceHeard = 0;
   std::string m_buffer;
   LoadProgress m_last;
+  long long m_errorsBefore = 0;
   double m_workRate = 0;
   bool m_hasFailed = false;
   std::string m_failure;
+  std::string m_endedBecause;  // the load's own last words
 };
 
 }  // namespace ash

@@ -12,7 +12,8 @@ namespace ash {
 /// What kind of failure it was; the command line turns it into an exit status.
 enum class ErrorKind {
   BadInput,     ///< wrong use or an unusable file (exit 2)
-  Environment,  ///< no permission, disk full, no display (exit 3)
+  Environment,  ///< no permission, no display, a drive that fails (exit 3)
+  DiskFull,     ///< nothing more can be written (exit 3)
 };
 
 /// One sentence for a person: what, where, how to mend it.

@@ -3,6 +3,10 @@
 
 #include <fmt/format.h>
 
+#include <array>
+#include <cmath>
+#include <utility>
+
 #include "model/role.h"
 #include "model/text.h"
 
@@ -12,7 +16,8 @@ namespace {
 Error wrongRule(std::string_view text, std::string_view why) {
   return Error::badInput(
       fmt::format("Stop rule \"{}\": {}. Write it like \"cpu.temp > 98 for 3s\", \"fan.cpu < 300 for "
-                  "10s\", \"throttled > 20% of 60s\" or \"lost cpu.temp for 10s\".",
+                  "10s\", \"throttled > 20% of 60s\", \"lost cpu.temp for 10s\", \"wrong result\" or \"disk < 50MB\", "
+                  "and after it, where it is not to stop the run, \"then note\", \"then warn\" or \"then stop load\".",
                   text, why));
 }
 
@@ -25,6 +30,13 @@ bool splitAtWord(std::string_view text, std::string_view word, std::string_view&
   right = trimmed(text.substr(at + spaced.size()));
   return true;
 }
+
+constexpr std::array<std::pair<StopRule::Action, std::string_view>, 4> kActions = {{
+    {StopRule::Action::Note, "note"},
+    {StopRule::Action::Warn, "warn"},
+    {StopRule::Action::StopLoad, "stop load"},
+    {StopRule::Action::StopRun, "stop run"},
+}};
 
 Result<StopRule> parseThrottled(std::string_view text, std::string_view rest) {
   std::string_view share, window;
@@ -40,13 +52,22 @@ Result<StopRule> parseThrottled(std::string_view text, std::string_view rest) {
   return StopRule{StopRule::Kind::Throttled, "", *percent, *seconds};
 }
 
-}  // namespace
+// "< 50MB": MB and GB are powers of ten, as drives are sold.
+Result<StopRule> parseDisk(std::string_view text, std::string_view rest) {
+  if (!rest.starts_with('<')) return wrongRule(text, "the space on the disk needs '<'");
+  rest = trimmed(rest.substr(1));
+  double scale = 0;
+  if (rest.ends_with("MB")) scale = 1e6;
+  if (rest.ends_with("GB")) scale = 1e9;
+  if (scale == 0) return wrongRule(text, "the space on the disk is given in MB or GB");
+  const auto amount = parseNumber(trimmed(rest.substr(0, rest.size() - 2)));
+  if (!amount || *amount <= 0) return wrongRule(text, "the space on the disk must be above zero");
+  return StopRule{StopRule::Kind::Disk, "", *amount * scale, 0};
+}
 
-Result<StopRule> parseStopRule(std::string_view whole) {
-  const std::string_view text = trimmed(whole);
-  if (text.starts_with("throttled")) return parseThrottled(text, trimmed(text.substr(9)));
+Result<StopRule> parseReading(std::string_view text, std::string_view rest) {
   std::string_view condition, hold;
-  if (!splitAtWord(text, "for", condition, hold)) return wrongRule(text, "it does not say for how long ('for 3s')");
+  if (!splitAtWord(rest, "for", condition, hold)) return wrongRule(text, "it does not say for how long ('for 3s')");
   const auto seconds = parseDurationS(hold);
   if (!seconds) return wrongRule(text, "its time needs a number and a unit (s, min, h)");
   StopRule rule;
@@ -67,7 +88,14 @@ Result<StopRule> parseStopRule(std::string_view whole) {
   return rule;
 }
 
-std::string stopRuleText(const StopRule& rule) {
+Result<StopRule> parseCondition(std::string_view text, std::string_view condition) {
+  if (condition == "wrong result") return StopRule{StopRule::Kind::WrongResult, "", 0, 0};
+  if (condition.starts_with("throttled")) return parseThrottled(text, trimmed(condition.substr(9)));
+  if (condition.starts_with("disk")) return parseDisk(text, trimmed(condition.substr(4)));
+  return parseReading(text, condition);
+}
+
+std::string conditionText(const StopRule& rule) {
   switch (rule.kind) {
     case StopRule::Kind::Above:
       return fmt::format("{} > {:g} for {:g}s", rule.role, rule.threshold, rule.holdS);
@@ -77,8 +105,40 @@ std::string stopRuleText(const StopRule& rule) {
       return fmt::format("throttled > {:g}% of {:g}s", rule.threshold, rule.holdS);
     case StopRule::Kind::Lost:
       return fmt::format("lost {} for {:g}s", rule.role, rule.holdS);
+    case StopRule::Kind::WrongResult:
+      return "wrong result";
+    case StopRule::Kind::Disk:
+      return fmt::format("disk < {:g}MB", rule.threshold / 1e6);
   }
   return {};
+}
+
+}  // namespace
+
+std::string_view stopActionText(StopRule::Action action) {
+  for (const auto& [value, words] : kActions) {
+    if (value == action) return words;
+  }
+  return "stop run";
+}
+
+Result<StopRule> parseStopRule(std::string_view whole) {
+  const std::string_view text = trimmed(whole);
+  std::string_view condition = text, words;
+  if (!splitAtWord(text, "then", condition, words)) return parseCondition(text, text);
+  for (const auto& [action, name] : kActions) {
+    if (words != name) continue;
+    auto rule = parseCondition(text, condition);
+    if (rule) rule->action = action;
+    return rule;
+  }
+  return wrongRule(text, fmt::format("'{}' is nothing that a rule can do", words));
+}
+
+std::string stopRuleText(const StopRule& rule) {
+  const std::string condition = conditionText(rule);
+  if (rule.action == StopRule::Action::StopRun) return condition;
+  return fmt::format("{} then {}", condition, stopActionText(rule.action));
 }
 
 }  // namespace ash

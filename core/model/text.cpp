@@ -51,6 +51,23 @@ std::optional<double> parseDurationS(std::string_view text) {
   return std::nullopt;
 }
 
+bool isPlainId(std::string_view text) {
+  constexpr std::string_view kAllowed = "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-_";
+  return !text.empty() && text.size() <= 64 && text.find_first_not_of(kAllowed) == std::string_view::npos;
+}
+
+std::string withoutControls(std::string_view text) {
+  std::string clean(text);
+  for (size_t i = 0; i < clean.size(); ++i) {
+    const auto byte = static_cast<unsigned char>(clean[i]);
+    // C1 controls (U+0080 to U+009F) are two bytes in UTF-8.
+    const bool isC1 = byte == 0xC2 && i + 1 < clean.size() && static_cast<unsigned char>(clean[i + 1]) < 0xA0;
+    if (isC1) clean[i] = clean[i + 1] = ' ';
+    if (byte < 0x20 || byte == 0x7F) clean[i] = ' ';
+  }
+  return clean;
+}
+
 std::string clockText(double seconds) {
   if (!std::isfinite(seconds)) return "–";
   const bool negative = seconds < 0;

@@ -18,6 +18,13 @@ std::optional<double> parseNumber(std::string_view text);
 /// "30s", "5min", "1.5 h", "250ms" in seconds. A bare number is refused: 5 what?
 std::optional<double> parseDurationS(std::string_view text);
 
+/// True for an id as this program makes them: letters, digits, - and _, at most 64. Anything else is never made part of
+/// a path.
+bool isPlainId(std::string_view text);
+
+/// What may be shown in a terminal or a list: control characters (and with them escape sequences) become spaces.
+std::string withoutControls(std::string_view text);
+
 /// "12:31", "1:02:31"; "–" for a missing value.
 std::string clockText(double seconds);
 

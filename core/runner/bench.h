@@ -5,20 +5,15 @@
 
 #include <optional>
 #include <string>
-#include <utility>
 #include <vector>
 
 #include "load/load_worker.h"
 #include "model/result.h"
+#include "model/run_facts.h"
 #include "model/study.h"
-#include "readings/source.h"
+#include "runner/tick.h"
 
 namespace ash {
-
-/// Sweeps that were taken together: (index of the source, its sweep).
-struct Tick {
-  std::vector<std::pair<int, Sweep>> sweeps;
-};
 
 /// Used by the recorder's thread only.
 class RunBench {
@@ -46,11 +41,23 @@ class RunBench {
   virtual std::optional<Tick> next(double patienceS) = 0;
   /// Ticks that were taken but could not be kept because the recorder was too slow.
   virtual long long lostTicks() const = 0;
+  /// The bench's clock now, on the axis of the sweeps; missing where time only moves with the ticks.
+  virtual double nowS() const { return kMissing; }
+  /// For how long the machine has slept since begin() (suspend): part of the bench's time, but nothing ran.
+  virtual double sleptS() const { return 0; }
+  /// What has come up since the last call beside readings: hardware errors told by the kernel, a source that blocks,
+  /// the battery. Without a time: it is now. `isLast` asks for what is only known at the end.
+  virtual std::vector<Event> takeFindings(bool isLast) {
+    static_cast<void>(isLast);
+    return {};
+  }
 
   virtual Status startLoad(const LoadOptions& options) = 0;
   virtual void stopLoad() = 0;
   /// Why the load is no longer running although it should; empty while all is well.
   virtual std::string loadFailure() = 0;
+  /// Results of the load that were checked and wrong, since begin().
+  virtual long long wrongResults() { return 0; }
 };
 
 }  // namespace ash

@@ -1,14 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "runner/kernel_bench.h"
 
-#include <chrono>
+#include <fmt/format.h>
 
 #include "system/clock.h"
 
 namespace ash {
-namespace {
-constexpr size_t kMostWaitingTicks = 4096;
-}
 
 WorkRateSource::WorkRateSource() {
   m_info.id = "load";
@@ -27,50 +24,47 @@ WorkRateSource::WorkRateSource() {
 Sweep WorkRateSource::sweep() { return {bootTimeS(), {m_rate.load()}}; }
 
 KernelRunBench::KernelRunBench(const std::string& root, std::string program)
-    : m_root(root), m_program(std::move(program)), m_machine(openLinuxMachine(root)) {
-  auto workRate = std::make_unique<WorkRateSource>();
-  m_workRate = workRate.get();
-  m_machine.sources.push_back(std::move(workRate));
-  for (const auto& source : m_machine.sources) m_sources.push_back(source->info());
+    : m_root(root), m_program(std::move(program)), m_watch(root) {
+  LinuxMachine machine = openLinuxMachine(root);
+  for (auto& source : machine.sources) m_sources.push_back(std::move(source));
+  m_workRate = std::make_shared<WorkRateSource>();
+  m_sources.push_back(m_workRate);
+  for (const auto& source : m_sources) m_infos.push_back(source->info());
+  m_missing = std::move(machine.missing);
+  m_facts = std::move(machine.facts);
+  m_facts["kernel_log"] = m_watch.kernelLogState();
 }
 
 KernelRunBench::~KernelRunBench() = default;
 
 void KernelRunBench::begin(double intervalS) {
-  m_sampler = std::jthread([this, intervalS](std::stop_token stop) { sample(stop, intervalS); });
-}
-
-void KernelRunBench::sample(std::stop_token stop, double intervalS) {
-  using Clock = std::chrono::steady_clock;
-  const auto interval = std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(intervalS));
-  auto due = Clock::now();
-  while (!stop.stop_requested()) {
-    Tick tick;
-    for (int s = 0; s < static_cast<int>(m_machine.sources.size()); ++s) {
-      tick.sweeps.emplace_back(s, m_machine.sources[s]->sweep());
-    }
-    std::unique_lock lock(m_mutex);
-    if (m_ticks.size() < kMostWaitingTicks)
-      m_ticks.push_back(std::move(tick));
-    else
-      ++m_lost;
-    m_changed.notify_all();
-    due += interval;
-    // After a stall (or a sleep of the machine) the beat goes on from now; missed beats are a gap, not a burst.
-    if (Clock::now() > due + interval) due = Clock::now();
-    m_changed.wait_until(lock, stop, due, [] { return false; });
-  }
+  m_sleptBeforeS = bootTimeS() - monotonicS();
+  m_watch.begin();
+  m_sampler.emplace(m_sources, intervalS);
 }
 
 std::optional<Tick> KernelRunBench::next(double patienceS) {
   m_load.poll();
   m_workRate->setRate(m_load.isRunning() ? m_load.workRate() : 0);
-  std::unique_lock lock(m_mutex);
-  m_changed.wait_for(lock, std::chrono::duration<double>(patienceS), [this] { return !m_ticks.empty(); });
-  if (m_ticks.empty()) return std::nullopt;
-  Tick tick = std::move(m_ticks.front());
-  m_ticks.pop_front();
-  return tick;
+  return m_sampler->next(patienceS);
+}
+
+double KernelRunBench::nowS() const { return bootTimeS(); }
+
+double KernelRunBench::sleptS() const { return bootTimeS() - monotonicS() - m_sleptBeforeS; }
+
+std::vector<Event> KernelRunBench::takeFindings(bool isLast) {
+  std::vector<Event> findings = m_watch.take(isLast);
+  if (!m_sampler) return findings;
+  for (const int source : m_sampler->takeBlocked()) {
+    Event event;
+    event.kind = "problem";
+    event.text = fmt::format("{} did not answer in time; it is read apart from the others from now on.",
+                             m_infos[static_cast<size_t>(source)].readings.front().device);
+    event.extra = {{"kind", "slow_source"}};
+    findings.push_back(std::move(event));
+  }
+  return findings;
 }
 
 Status KernelRunBench::startLoad(const LoadOptions& options) { return m_load.start(m_program, options); }
@@ -80,9 +74,6 @@ void KernelRunBench::stopLoad() {
   m_workRate->setRate(0);
 }
 
-std::string KernelRunBench::loadFailure() {
-  if (m_load.errors() > 0) return "The load found a wrong result: the machine computes wrongly at these settings.";
-  return m_load.hasFailed() ? m_load.failure() : std::string();
-}
+std::string KernelRunBench::loadFailure() { return m_load.hasFailed() ? m_load.failure() : std::string(); }
 
 }  // namespace ash

@@ -3,15 +3,14 @@
 #pragma once
 
 #include <atomic>
-#include <condition_variable>
-#include <deque>
 #include <memory>
-#include <mutex>
-#include <thread>
+#include <optional>
 
 #include "load/load_process.h"
 #include "readings/linux_machine.h"
+#include "readings/machine_watch.h"
 #include "runner/bench.h"
+#include "runner/sampler.h"
 
 namespace ash {
 
@@ -34,37 +33,35 @@ class KernelRunBench : public RunBench {
   KernelRunBench(const std::string& root, std::string program);
   ~KernelRunBench() override;
 
-  const std::vector<SourceInfo>& sources() const override { return m_sources; }
-  Json machine() const override { return m_machine.facts; }
+  const std::vector<SourceInfo>& sources() const override { return m_infos; }
+  Json machine() const override { return m_facts; }
   Json description() const override { return {{"kind", "kernel"}, {"root", m_root}}; }
   Json conditions() const override { return Json::object(); }
-  std::vector<std::string> missing() const override { return m_machine.missing; }
+  std::vector<std::string> missing() const override { return m_missing; }
   double speed() const override { return 1; }
   void begin(double intervalS) override;
   std::optional<Tick> next(double patienceS) override;
-  long long lostTicks() const override { return m_lost; }
+  long long lostTicks() const override { return m_sampler ? m_sampler->lostTicks() : 0; }
+  double nowS() const override;
+  double sleptS() const override;
+  std::vector<Event> takeFindings(bool isLast) override;
   Status startLoad(const LoadOptions& options) override;
   void stopLoad() override;
   std::string loadFailure() override;
+  long long wrongResults() override { return m_load.errors(); }
 
  private:
-  void sample(std::stop_token stop, double intervalS);
-
-  // Constant after construction.
   std::string m_root;
   std::string m_program;
-  LinuxMachine m_machine;  // its sources belong to the sampler's thread while it runs
-  WorkRateSource* m_workRate = nullptr;
-  std::vector<SourceInfo> m_sources;
-  // The recorder's thread only.
+  std::vector<std::shared_ptr<Source>> m_sources;  // in the sampler's hands once it has begun
+  std::shared_ptr<WorkRateSource> m_workRate;
+  std::vector<SourceInfo> m_infos;
+  std::vector<std::string> m_missing;
+  Json m_facts;
+  MachineWatch m_watch;
   LoadProcess m_load;
-  // Guarded by m_mutex.
-  std::mutex m_mutex;
-  std::condition_variable_any m_changed;
-  std::deque<Tick> m_ticks;
-  std::atomic<long long> m_lost{0};
-  // Last, so that it ends before what it uses.
-  std::jthread m_sampler;
+  double m_sleptBeforeS = 0;
+  std::optional<Sampler> m_sampler;
 };
 
 }  // namespace ash

@@ -40,6 +40,20 @@ bool PhaseMachine::take(const Moment& moment) {
   return true;
 }
 
+void PhaseMachine::leaveLoad() {
+  const auto& phases = m_procedure.phases;
+  size_t next = m_index;
+  for (size_t i = m_index; i < phases.size(); ++i) {
+    if (isUnderLoad(phases[i].kind)) next = i + 1;
+  }
+  if (next == m_index) return;
+  m_index = next;
+  m_lastEnd = "a rule stopped the load";
+  m_startS = kMissing;
+  m_extraS = 0;
+  m_endNow = false;
+}
+
 double PhaseMachine::longestLeftS(double timeS) const {
   if (isFinished()) return 0;
   return std::max(0.0, longestPhaseS(phase()) + m_extraS - elapsedS(timeS));

@@ -39,6 +39,8 @@ class PhaseMachine {
   /// Why the phase that was left last has ended, in words ("settled", "its most time was up", "ended by hand").
   const std::string& lastEnd() const { return m_lastEnd; }
 
+  /// No load any more: goes on with what follows the last phase under load.
+  void leaveLoad();
   void endPhaseNow() { m_endNow = true; }
   void extend(double seconds) { m_extraS += seconds; }
 

@@ -10,6 +10,7 @@
 #include <chrono>
 #include <filesystem>
 
+#include "model/text.h"
 #include "runner/run_socket.h"
 #include "system/runtime_folder.h"
 
@@ -44,7 +45,7 @@ class Connection {
       const auto line = readLine(deadline);
       if (!line) return nullptr;
       const Json message = Json::parse(*line, nullptr, false);
-      if (message.is_object() && message.value("type", "") == type) return message;
+      if (message.is_object() && message.value("type", Json()) == type) return message;
     }
     return nullptr;
   }
@@ -100,10 +101,10 @@ Result<std::vector<Json>> listRuns() {
 
 Result<Json> askRun(const std::string& runId, const Json& wish) {
   const auto path = runSocketPath(runId);
-  if (!path) return path.error();
+  if (!path && isPlainId(runId)) return path.error();
   Connection connection;
-  if (runId.find('/') != std::string::npos || !connection.open(*path)) {
-    return Error::badInput(fmt::format("No recording {} is going on; `ashg runs` lists them.", runId));
+  if (!path || !connection.open(*path)) {
+    return Error::badInput(fmt::format("No recording {} is going on; `ashg runs` lists them.", withoutControls(runId)));
   }
   if (!connection.send(wish)) return Error::environment(fmt::format("The recording {} does not listen.", runId));
   const Json answer = connection.waitFor("answer");

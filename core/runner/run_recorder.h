@@ -9,10 +9,10 @@
 #include <string>
 #include <vector>
 
-#include "book/run_writer.h"
 #include "model/stop_rule.h"
 #include "runner/bench.h"
 #include "runner/phase_machine.h"
+#include "runner/queued_writer.h"
 #include "runner/run_socket.h"
 #include "runner/settling_watch.h"
 #include "runner/stop_rule_watch.h"
@@ -36,8 +36,9 @@ struct RunPlan {
   std::string started;   ///< ISO 8601; empty = now
   std::optional<ScriptedEnd> scriptedEnd;
   Procedure procedure;
-  std::vector<StopRule> rules;  ///< beside the default ones
-  std::string unwatchedReason;  ///< not empty: no default rules
+  std::vector<StopRule> rules;       ///< beside the default ones
+  std::string unwatchedReason;       ///< not empty: no default rules for devices
+  std::vector<std::string> remarks;  ///< problems known before the start, one sentence each
   double intervalS = 0.5;
   Json conditions = Json::object();  ///< stated for this run, e.g. room_c
 };
@@ -78,39 +79,56 @@ class RunRecorder {
   void requestStop(const char* reason) { m_stopReason.store(reason); }
 
  private:
+  // run_recorder.cpp: the course of a run.
   Status begin();
+  void openRules(const std::vector<SourceInfo>& sources);
+  void openSocket();
+  void step();
+  void enterPhase();
+  void movePhases(double timeS);
+  void watchWriting();
+  void end(Outcome outcome, std::string reason);
+  Result<RunResult> finish();
+  // recorder_samples.cpp: readings, stop rules, what happens to the machine.
   void take(const Tick& tick);
   void takeSweep(int source, const Sweep& sweep);
+  void dropStale(double timeS);
+  void watchWithoutTick();
   void watchRules(double timeS);
-  void movePhases(double timeS);
-  void enterPhase();
+  void carryOutRule(const RuleTrip& trip, double timeS);
+  void noticeSleep();
+  void takeFindings(bool isLast);
+  double room() const;
+  double watchedC() const;
+  // recorder_talk.cpp: what is told and asked.
+  void addEvent(const Event& event);
+  void noteProblem(const std::string& kind, const std::string& text);
   void answerWishes();
   Json carryOut(const Json& wish);
   Json takeEntry(const std::string& line);
   void tellState(double timeS);
   void tellPhase(double timeS);
-  void end(Outcome outcome, std::string reason);
-  void noteProblem(const std::string& kind, const std::string& text);
   RunProgress progress() const;
-  double room() const;
 
   RunPlan m_plan;
   RunBench& m_bench;
   RunInfo m_info;
-  std::optional<RunWriter> m_writer;
+  std::unique_ptr<QueuedWriter> m_writer;
   std::unique_ptr<RunSocket> m_socket;
   PhaseMachine m_phases;
   std::optional<StopRuleWatch> m_rules;
   std::optional<SettlingWatch> m_settling;
   std::optional<double> m_throttleLimitC;
-  RoleValues m_values;
+  RoleValues m_values;            // NaN once they are too old
+  std::vector<double> m_sweptS;   // of each source: its last sweep
   std::optional<double> m_zeroS;  // bench time of the first sample
   double m_timeS = 0;
+  double m_sleptS = 0;
   bool m_isLoadOn = false;
   bool m_phaseIsNew = true;
+  std::string m_ruleReason;  // a rule stopped the load; the procedure goes on without it
   std::optional<Outcome> m_outcome;
   RunResult m_result;
-  double m_writeFailedS = 0;
   double m_lastStateS = 0;
   std::atomic<const char*> m_stopReason{nullptr};
 };

@@ -19,6 +19,7 @@
 #include <set>
 #include <thread>
 
+#include "model/text.h"
 #include "system/clock.h"
 #include "system/runtime_folder.h"
 
@@ -206,6 +207,9 @@ class RunSocket::Server {
 };
 
 Result<std::string> runSocketPath(const std::string& runId) {
+  if (!isPlainId(runId)) {
+    return Error::badInput(fmt::format("\"{}\" is no id of a run; `ashg runs` lists them.", withoutControls(runId)));
+  }
   auto folder = runtimeSubfolder("runs");
   if (!folder) return folder.error();
   return *folder + "/" + runId + ".sock";

@@ -16,8 +16,27 @@ namespace ash {
 /// The latest values by role; NaN while a reading is missing.
 using RoleValues = std::map<std::string, double>;
 
+/// What the rules look at in one moment.
+struct RuleMoment {
+  double timeS = 0;
+  const RoleValues& values;
+  bool isUnderLoad = false;
+  long long wrongResults = 0;   ///< found by the load since the run began
+  double diskFreeB = kMissing;  ///< on the drive of the book; missing = not known
+};
+
+/// A rule that trips now.
+struct RuleTrip {
+  StopRule rule;
+  std::string sentence;  ///< what was, and what the rule is
+};
+
 /// Rules that come from the devices' own critical limits, and the loss of the watched temperature.
 std::vector<StopRule> defaultStopRules(const std::vector<SourceInfo>& sources, const std::string& watched);
+
+/// Rules that guard the book and the result rather than a device; `--unwatched` leaves them on. `diskFreeB` at the
+/// start of the run (missing = not known) keeps the limit reachable on a small drive.
+std::vector<StopRule> recordingRules(const std::vector<StopRule>& given, double diskFreeB);
 
 struct RuleState {
   StopRule rule;
@@ -33,15 +52,19 @@ class StopRuleWatch {
   /// `throttleLimitC`: the device's limit, for rules on the throttled share; empty when it is not known.
   StopRuleWatch(std::vector<StopRule> rules, std::optional<double> throttleLimitC);
 
-  /// Takes the values of one moment. Returns the sentence of the first rule that trips now. A condition that holds for
-  /// exactly its time trips. Once tripped, a rule stays so.
-  std::optional<std::string> take(double timeS, const RoleValues& values, bool isUnderLoad);
+  /// Takes the values of one moment and returns the rules that trip now. A condition that holds for exactly its time
+  /// trips; a reading that is missing for a moment neither trips a limit nor starts its time anew. A rule that stops
+  /// something trips once; one that only notes or warns may trip again after it has been clear.
+  std::vector<RuleTrip> take(const RuleMoment& moment);
+  /// The machine slept: nothing has held since before that.
+  void forgetTimes();
 
   const std::vector<RuleState>& states() const { return m_states; }
 
  private:
-  bool holds(const StopRule& rule, double value) const;
-  double throttledPercent(double timeS, double windowS, const RoleValues& values, bool isUnderLoad);
+  double valueFor(const StopRule& rule, const RuleMoment& moment);
+  double throttledPercent(double windowS, const RuleMoment& moment);
+  bool advance(size_t index, const RuleMoment& moment);
 
   std::vector<RuleState> m_states;
   std::vector<double> m_sinceS;  // per rule: since when its condition holds; NaN = it does not

@@ -16,11 +16,17 @@ StopRuleWatch watchFor(const std::string& rule, std::optional<double> limit = {}
   return StopRuleWatch({*parseStopRule(rule)}, limit);
 }
 
+// The sentence of the first rule that trips in this moment.
+std::optional<std::string> said(StopRuleWatch& watch, double timeS, const RoleValues& values, bool isUnderLoad) {
+  const auto trips = watch.take({timeS, values, isUnderLoad});
+  return trips.empty() ? std::nullopt : std::optional(trips.front().sentence);
+}
+
 // Feeds a value every half second and returns when the rule trips; -1 = never.
 template <typename F>
 double tripsAt(StopRuleWatch watch, const std::string& role, F value, double untilS = 60, bool isUnderLoad = true) {
   for (double t = 0; t <= untilS; t += 0.5) {
-    if (watch.take(t, {{role, value(t)}}, isUnderLoad)) return t;
+    if (said(watch, t, {{role, value(t)}}, isUnderLoad)) return t;
   }
   return -1;
 }
@@ -53,9 +59,9 @@ TEST_CASE("aLostReadingTripsUnderLoadOnly") {
   CHECK(tripsAt(watchFor("lost cpu.temp for 10s"), "cpu.temp", lost) == 15);
   CHECK(tripsAt(watchFor("lost cpu.temp for 10s"), "cpu.temp", lost, 60, false) == -1);
   StopRuleWatch never = watchFor("lost gpu.temp for 2s");
-  std::optional<std::string> said;
-  for (double t = 0; t < 5 && !said; t += 0.5) said = never.take(t, {{"cpu.temp", 50}}, true);
-  CHECK(said.value() == "Graphics temperature gave no reading for 2 s.");
+  std::optional<std::string> sentence;
+  for (double t = 0; t < 5 && !sentence; t += 0.5) sentence = said(never, t, {{"cpu.temp", 50}}, true);
+  CHECK(sentence.value() == "Graphics temperature gave no reading for 2 s.");
 }
 
 TEST_CASE("aStandingFanAtRestIsNoDanger") {
@@ -69,7 +75,7 @@ TEST_CASE("theThrottledShareLooksAtItsWindow") {
   double trippedAt = -1;
   for (double t = 0; t <= 120 && trippedAt < 0; t += 0.5) {
     const bool isHeld = t >= 60;
-    if (watch.take(t, {{"cpu.clock", isHeld ? 4000.0 : 4500.0}, {"cpu.temp", isHeld ? 94.5 : 80.0}}, true))
+    if (said(watch, t, {{"cpu.clock", isHeld ? 4000.0 : 4500.0}, {"cpu.temp", isHeld ? 94.5 : 80.0}}, true))
       trippedAt = t;
   }
   // More than a fifth of 20 s is reached with the reading after 4 s.
@@ -77,14 +83,14 @@ TEST_CASE("theThrottledShareLooksAtItsWindow") {
   // The same loss of clock while cool is not heat.
   StopRuleWatch cool = watchFor("throttled > 20% of 20s", 95.0);
   for (double t = 0; t <= 120; t += 0.5)
-    CHECK_FALSE(cool.take(t, {{"cpu.clock", t < 60 ? 4500.0 : 4000.0}, {"cpu.temp", 80}}, true));
+    CHECK_FALSE(said(cool, t, {{"cpu.clock", t < 60 ? 4500.0 : 4000.0}, {"cpu.temp", 80}}, true));
 }
 
 TEST_CASE("theSentenceSaysWhatWasAndWhatTheRuleIs") {
   StopRuleWatch watch = watchFor("board.temp.vrm > 102 for 10s");
-  std::optional<std::string> said;
-  for (double t = 0; t <= 20 && !said; t += 0.5) said = watch.take(t, {{"board.temp.vrm", 102.4}}, true);
-  CHECK(said.value() == "Power delivery (VRM) temperature was 102.4 °C for 10 s; the rule is 102 °C for 10 s.");
+  std::optional<std::string> sentence;
+  for (double t = 0; t <= 20 && !sentence; t += 0.5) sentence = said(watch, t, {{"board.temp.vrm", 102.4}}, true);
+  CHECK(sentence.value() == "Power delivery (VRM) temperature was 102.4 °C for 10 s; the rule is 102 °C for 10 s.");
   CHECK(watch.states()[0].hasTripped);
   CHECK(watch.states()[0].distance() == Approx(-0.4));
 }

@@ -1,0 +1,126 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "readings/machine_watch.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <filesystem>
+
+#include "readings/sysfs_file.h"
+#include "system/clock.h"
+
+namespace ash {
+namespace fs = std::filesystem;
+namespace {
+
+constexpr double kLookEveryS = 0.5;
+constexpr double kSupplyEveryS = 5;
+constexpr int kMostToldOfAKind = 20;
+constexpr double kLowSteps[] = {20, 10, 5, 3, 2, 1};
+
+Event fault(const std::string& text, const char* source, std::string_view failure) {
+  Event event;
+  event.kind = "fault";
+  event.text = text;
+  event.extra = {{"source", source}, {"failure", std::string(failure)}};
+  return event;
+}
+
+}  // namespace
+
+SupplyState readSupply(const std::string& root) {
+  SupplyState state;
+  std::error_code error;
+  for (const fs::directory_entry& supply : fs::directory_iterator(root + "/sys/class/power_supply", error)) {
+    const auto text = [&](const char* name) { return readSmallFile((supply.path() / name).string()).value_or(""); };
+    // A battery of a mouse or a pen is none of the machine's.
+    if (text("type") != "Battery" || text("scope") == "Device" || text("present") == "0") continue;
+    state.hasBattery = true;
+    state.isDischarging |= text("status") == "Discharging";
+    if (const auto percent = parseKernelInteger(text("capacity")); percent && *percent >= 0 && *percent <= 100) {
+      const auto value = static_cast<double>(*percent);
+      state.leastPercent = std::isfinite(state.leastPercent) ? std::min(state.leastPercent, value) : value;
+    }
+  }
+  return state;
+}
+
+MachineWatch::MachineWatch(std::string root) : m_root(std::move(root)), m_log(m_root) {}
+
+void MachineWatch::begin() {
+  m_log.skipPast();
+  m_before = readThrottleCounts(m_root);
+  m_supply = readSupply(m_root);
+}
+
+void MachineWatch::takeLog(std::vector<Event>& events) {
+  for (const KernelRecord& record : m_log.take()) {
+    const std::string_view failure = failureIn(record.text);
+    if (failure.empty()) continue;
+    const int count = ++m_failures[std::string(failure)];
+    if (count <= kMostToldOfAKind)
+      events.push_back(fault(fmt::format("The kernel tells of a {}: {}", failure, record.text), "kernel log", failure));
+  }
+}
+
+void MachineWatch::takeSupply(std::vector<Event>& events) {
+  const SupplyState now = readSupply(m_root);
+  if (now.hasBattery && now.isDischarging != m_supply.isDischarging) {
+    events.push_back(
+        fault(now.isDischarging ? "The machine went from mains to battery." : "The machine is on mains again.",
+              "battery", "supply"));
+    m_warnedPercent = 100;
+  }
+  if (now.isDischarging) {
+    for (const double step : kLowSteps) {
+      if (now.leastPercent > step || m_warnedPercent <= step) continue;
+      m_warnedPercent = step;
+      Event event = fault(fmt::format("The battery is at {:.0f} %.", now.leastPercent), "battery", "low");
+      event.extra["percent"] = now.leastPercent;
+      events.push_back(std::move(event));
+    }
+  }
+  m_supply = now;
+}
+
+void MachineWatch::takeCounters(std::vector<Event>& events) const {
+  const auto after = readThrottleCounts(m_root);
+  if (!m_before || !after) return;
+  const long long cores = after->ofCores - m_before->ofCores;
+  const long long packages = after->ofPackages - m_before->ofPackages;
+  Event event;
+  event.kind = "counter";
+  event.text =
+      cores <= 0 && packages <= 0
+          ? "The processor counted no throttling by heat during the run."
+          : fmt::format("The processor counted throttling by heat {} times in its cores and {} times as a whole.",
+                        std::max(0LL, cores), std::max(0LL, packages));
+  event.extra = {{"source", "thermal_throttle"},
+                 {"cores", {{"before", m_before->ofCores}, {"after", after->ofCores}}},
+                 {"packages", {{"before", m_before->ofPackages}, {"after", after->ofPackages}}}};
+  events.push_back(std::move(event));
+}
+
+std::vector<Event> MachineWatch::take(bool isLast) {
+  std::vector<Event> events;
+  const double nowS = monotonicS();
+  if (!isLast && nowS - m_lookedS < kLookEveryS) return events;
+  m_lookedS = nowS;
+  takeLog(events);
+  if (isLast || nowS - m_supplyS >= kSupplyEveryS) {
+    m_supplyS = nowS;
+    takeSupply(events);
+  }
+  if (!isLast) return events;
+  takeCounters(events);
+  for (const auto& [failure, count] : m_failures) {
+    if (count > kMostToldOfAKind)
+      events.push_back(fault(
+          fmt::format("The kernel told of {} more such failures ({}) in this run.", count - kMostToldOfAKind, failure),
+          "kernel log", failure));
+  }
+  return events;
+}
+
+}  // namespace ash

@@ -1,0 +1,102 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the recorder tells to who is attached, and what it is asked for.
+#include <algorithm>
+
+#include "model/entry_line.h"
+#include "runner/run_messages.h"
+#include "runner/run_recorder.h"
+#include "system/clock.h"
+
+namespace ash {
+namespace {
+constexpr double kStateEveryS = 0.2;  // real seconds between "state" messages
+}
+
+void RunRecorder::addEvent(const Event& event) {
+  m_writer->addEvent(event);
+  if (m_socket) m_socket->tell(eventMessage(event));
+}
+
+void RunRecorder::noteProblem(const std::string& kind, const std::string& text) {
+  addEvent({m_timeS, "problem", text, "", kMissing, kMissing, {{"kind", kind}}});
+  m_result.problems.push_back(text);
+}
+
+void RunRecorder::tellPhase(double timeS) {
+  if (m_socket) m_socket->tell(phaseMessage(m_phases, timeS), true);
+}
+
+void RunRecorder::tellState(double timeS) {
+  if (!m_socket) return;
+  const double nowS = monotonicS();
+  if (nowS - m_lastStateS < kStateEveryS && !m_outcome) return;
+  m_lastStateS = nowS;
+  RunProgress now = progress();
+  now.timeS = timeS;
+  m_socket->tell(stateMessage(now, m_rules->states(), m_isLoadOn), true);
+}
+
+void RunRecorder::answerWishes() {
+  if (!m_socket) return;
+  for (const Json& wish : m_socket->takeWishes()) {
+    Json answer = carryOut(wish);
+    answer["type"] = "answer";
+    m_socket->answer(wish.value("client", 0LL), answer);
+  }
+}
+
+Json RunRecorder::carryOut(const Json& wish) {
+  const auto text = [&](const char* key) {
+    const auto found = wish.find(key);
+    return found != wish.end() && found->is_string() ? found->get<std::string>() : std::string();
+  };
+  const std::string what = text("do");
+  if (what == "stop") {
+    end(Outcome::StoppedByHand, text("reason").empty() ? "Stopped by hand." : text("reason"));
+  } else if (what == "end phase") {
+    m_phases.endPhaseNow();
+  } else if (what == "extend") {
+    const auto seconds = wish.find("seconds");
+    if (seconds == wish.end() || !seconds->is_number() || seconds->get<double>() < 0 ||
+        seconds->get<double>() > 86400) {
+      return {{"ok", false}, {"why", "\"extend\" needs \"seconds\" from 0 to 86400."}};
+    }
+    m_phases.extend(seconds->get<double>());
+  } else if (what == "note") {
+    return takeEntry(text("text"));
+  } else {
+    return {{"ok", false}, {"why", "\"do\" must be stop, end phase, extend or note."}};
+  }
+  return {{"ok", true}, {"run", m_info.id}, {"t", m_timeS}};
+}
+
+// A line of the entry grammar; what it says becomes an event, and a void ends the run.
+Json RunRecorder::takeEntry(const std::string& line) {
+  const auto entry = parseEntry(line);
+  if (!entry) return {{"ok", false}, {"why", entry.error().message}};
+  addEvent(eventOf(*entry, m_timeS));
+  if (entry->kind == Entry::Kind::Void) end(Outcome::Void, entry->text);
+  return {{"ok", true}, {"run", m_info.id}, {"t", m_timeS}, {"kept", entryWords(*entry)}};
+}
+
+RunProgress RunRecorder::progress() const {
+  RunProgress now;
+  now.runId = m_info.id;
+  now.timeS = m_timeS;
+  now.phaseIndex = std::min(m_phases.index(), m_plan.procedure.phases.size() - 1);
+  now.phase = m_plan.procedure.phases[now.phaseIndex];
+  now.phaseS = m_phases.isFinished() ? 0 : m_phases.elapsedS(m_timeS);
+  now.longestRunLeftS = m_phases.longestRunLeftS(m_timeS);
+  now.watched = m_info.watched;
+  const auto watched = m_values.find(m_info.watched);
+  if (watched != m_values.end()) now.watchedC = watched->second;
+  now.roomC = room();
+  now.throttleLimitC = m_throttleLimitC;
+  if (m_isLoadOn && m_settling) {
+    now.settling = m_settling->verdict();
+    now.settlesAtS = m_settling->settlesAtS();
+  }
+  return now;
+}
+
+}  // namespace ash
