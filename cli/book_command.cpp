@@ -7,6 +7,7 @@
 
 #include "book/book.h"
 #include "book/book_format.h"
+#include "cli/book_recover.h"
 #include "cli/command.h"
 
 namespace ash::cli {
@@ -17,16 +18,9 @@ struct Options {
   bool json = false;
 };
 
-Json runToJson(const RunSummary& run) {
-  return {{"id", run.info.id},
-          {"setup", run.info.setup},
-          {"load", run.info.load},
-          {"repeat", run.info.repeat},
-          {"outcome", outcomeText(run.info.outcome)},
-          {"reason", run.info.reason.empty() ? Json(nullptr) : Json(run.info.reason)},
-          {"started", run.info.started},
-          {"samples", run.sampleCount},
-          {"last_sample_s", numberOrNull(run.lastSampleS)}};
+// Sentences on how a book was opened go beside the results.
+void tellNotice(const Book& book) {
+  if (!book.notice().empty()) std::fprintf(stderr, "%s\n", book.notice().c_str());
 }
 
 Json bookToJson(const std::string& path, const std::vector<Study>& studies, const std::vector<RunSummary>& runs) {
@@ -36,7 +30,7 @@ Json bookToJson(const std::string& path, const std::vector<Study>& studies, cons
     for (const Setup& setup : study.setups) setups.push_back(setup.name);
     for (const Load& load : study.loads) loads.push_back(load.name);
     for (const RunSummary& run : runs) {
-      if (run.info.study == study.name) ofStudy.push_back(runToJson(run));
+      if (run.info.study == study.name) ofStudy.push_back(runJson(run));
     }
     list.push_back({{"name", study.name}, {"setups", setups}, {"loads", loads}, {"runs", ofStudy}});
   }
@@ -46,6 +40,7 @@ Json bookToJson(const std::string& path, const std::vector<Study>& studies, cons
 int info(const Options& options) {
   const auto book = Book::open(options.path, BookAccess::ReadOnly);
   if (!book) return fail(book.error());
+  tellNotice(*book);
   const auto studies = book->studies();
   if (!studies) return fail(studies.error());
   const auto runs = book->runs();
@@ -75,6 +70,7 @@ int makeNew(const Options& options) {
 int check(const Options& options) {
   const auto book = Book::open(options.path, BookAccess::ReadOnly);
   if (!book) return fail(book.error());
+  tellNotice(*book);
   const auto faults = book->check();
   if (!faults) return fail(faults.error());
   if (options.json) {
@@ -85,29 +81,6 @@ int check(const Options& options) {
     for (const std::string& fault : *faults) std::puts(fault.c_str());
   }
   return faults->empty() ? kDone : kAnswerIsNo;
-}
-
-int recover(const Options& options) {
-  auto book = Book::open(options.path, BookAccess::ReadWrite);
-  if (!book) return fail(book.error());
-  const auto closed = book->closeInterrupted();
-  if (!closed) return fail(closed.error());
-  Json list = Json::array();
-  for (const std::string& id : *closed) {
-    const auto run = book->run(id);
-    if (!run) return fail(run.error());
-    list.push_back(runToJson(*run));
-    if (!options.json) {
-      std::puts(fmt::format("{}  {} / {}: {} ({} samples up to {:.1f} s). {}", id, run->info.setup, run->info.load,
-                            outcomeText(run->info.outcome), run->sampleCount, run->lastSampleS, run->info.reason)
-                    .c_str());
-    }
-  }
-  if (options.json)
-    printJson({{"contract", 1}, {"closed", list}});
-  else if (closed->empty())
-    std::fputs("No run was interrupted.\n", stderr);
-  return kDone;
 }
 
 }  // namespace
@@ -125,7 +98,8 @@ void addBookCommand(CLI::App& app, Action& action) {
   add("new", "Make an empty book", makeNew);
   add("info", "List studies, setups and runs", info);
   add("check", "Verify the file; 1 when there is a fault", check);
-  add("recover", "Close runs whose recorder died, with their outcome", recover);
+  add("recover", "Close interrupted runs and tell their last minute; save what can be read of a damaged book",
+      [](const Options& given) { return recoverBook(given.path, given.json); });
 }
 
 }  // namespace ash::cli

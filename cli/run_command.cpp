@@ -137,7 +137,7 @@ Status checkRun(const RunPlan& plan, const RunBench& bench) {
     }
   }
   const auto kinds = knownLoadKinds();
-  const bool isSimulated = bench.description().value("kind", "") == "simulated";
+  const bool isSimulated = valueIn(bench.description(), "kind", "") == "simulated";
   if (!isSimulated && std::find(kinds.begin(), kinds.end(), plan.load.kind) == kinds.end()) {
     return Error::badInput(fmt::format("There is no load \"{}\" in this version; it has: vector.", plan.load.kind));
   }

@@ -17,9 +17,9 @@ int list(bool json) {
   Json all = Json::array();
   for (const Json& hello : *runs) {
     if (!json) {
-      std::puts(fmt::format("{}  {} / {} / {}  since {}  {}", hello.value("run", ""), hello.value("study", ""),
-                            hello.value("setup", ""), hello.value("load", ""), hello.value("started", ""),
-                            hello.value("book", ""))
+      std::puts(fmt::format("{}  {} / {} / {}  since {}  {}", valueIn(hello, "run", ""), valueIn(hello, "study", ""),
+                            valueIn(hello, "setup", ""), valueIn(hello, "load", ""), valueIn(hello, "started", ""),
+                            valueIn(hello, "book", ""))
                     .c_str());
     }
     Json brief = Json::object();
@@ -37,8 +37,8 @@ int list(bool json) {
 int ask(const std::string& run, const Json& wish) {
   const auto answer = askRun(run, wish);
   if (!answer) return fail(answer.error());
-  if (answer->value("ok", false)) return kDone;
-  return fail(Error::badInput(answer->value("why", "The recording refused.")));
+  if (valueIn(*answer, "ok", false)) return kDone;
+  return fail(Error::badInput(valueIn(*answer, "why", "The recording refused.")));
 }
 
 }  // namespace

@@ -27,15 +27,15 @@ LiveRunInfo liveInfo(const Json& hello) {
   info.load = textAt(hello, "load");
   info.started = textAt(hello, "started");
   info.watched = textAt(hello, "watched");
-  info.repeat = hello.value("repeat", 1);
-  info.speed = hello.value("speed", 1.0);
-  info.intervalS = hello.value("interval_s", 0.5);
+  info.repeat = valueIn(hello, "repeat", 1);
+  info.speed = valueIn(hello, "speed", 1.0);
+  info.intervalS = valueIn(hello, "interval_s", 0.5);
   if (hello.contains("machine") && hello["machine"].is_object()) info.machine = textAt(hello["machine"], "name");
   if (const auto procedure = parsePhases(textAt(hello, "procedure"))) info.procedure = *procedure;
   const auto sources = hello.find("sources");
   if (sources == hello.end()) return info;
   for (const Json& source : *sources) {
-    for (const Json& about : source.value("readings", Json::array())) {
+    for (const Json& about : valueIn(source, "readings", Json::array())) {
       const Reading reading = readingFromJson(about, textAt(about, "role"), textAt(about, "unit"));
       info.readings[reading.column()] = reading;
     }
@@ -51,7 +51,7 @@ LiveRunInfo liveInfo(const RunInfo& from, const RunLog& run) {
   info.load = from.load;
   info.started = from.started;
   info.watched = from.watched;
-  info.machine = from.machine.value("name", std::string());
+  info.machine = valueIn(from.machine, "name", std::string());
   info.repeat = from.repeat;
   info.intervalS = from.intervalS;
   info.procedure = from.procedure;
@@ -70,18 +70,18 @@ LiveRunInfo liveInfo(const RunInfo& from, const RunLog& run) {
 
 LiveState liveState(const Json& message) {
   LiveState state;
-  state.timeS = message.value("t", 0.0);
-  state.phase = message.value("phase", size_t{0});
-  state.phaseS = message.value("phase_s", 0.0);
-  state.longestLeftS = message.value("longest_left_s", 0.0);
-  state.isLoadOn = message.value("load_on", false);
-  const Json forecast = message.value("forecast", Json::object());
-  state.forecast = {forecast.value("settled", false),  numberAt(forecast, "value"),
-                    numberAt(forecast, "low"),         numberAt(forecast, "high"),
-                    numberAt(forecast, "remaining_k"), numberAt(forecast, "settles_at_s")};
-  for (const Json& rule : message.value("rules", Json::array())) {
-    state.rules.push_back({textAt(rule, "rule"), textAt(rule, "role"), rule.value("threshold", 0.0),
-                           numberAt(rule, "value"), numberAt(rule, "distance"), rule.value("tripped", false)});
+  state.timeS = valueIn(message, "t", 0.0);
+  state.phase = valueIn(message, "phase", size_t{0});
+  state.phaseS = valueIn(message, "phase_s", 0.0);
+  state.longestLeftS = valueIn(message, "longest_left_s", 0.0);
+  state.isLoadOn = valueIn(message, "load_on", false);
+  const Json forecast = valueIn(message, "forecast", Json::object());
+  state.forecast = {valueIn(forecast, "settled", false), numberAt(forecast, "value"),
+                    numberAt(forecast, "low"),           numberAt(forecast, "high"),
+                    numberAt(forecast, "remaining_k"),   numberAt(forecast, "settles_at_s")};
+  for (const Json& rule : valueIn(message, "rules", Json::array())) {
+    state.rules.push_back({textAt(rule, "rule"), textAt(rule, "role"), valueIn(rule, "threshold", 0.0),
+                           numberAt(rule, "value"), numberAt(rule, "distance"), valueIn(rule, "tripped", false)});
   }
   return state;
 }
@@ -98,9 +98,9 @@ Event liveEvent(const Json& message) {
 
 std::vector<std::vector<std::string>> columnsOfSources(const Json& hello) {
   std::vector<std::vector<std::string>> columns;
-  for (const Json& source : hello.value("sources", Json::array())) {
+  for (const Json& source : valueIn(hello, "sources", Json::array())) {
     std::vector<std::string> names;
-    for (const Json& about : source.value("readings", Json::array())) {
+    for (const Json& about : valueIn(source, "readings", Json::array())) {
       const std::string role = textAt(about, "role");
       names.push_back(role.empty() ? textAt(about, "id") : role);
     }

@@ -8,6 +8,7 @@
 
 #include "app/follow/live_messages.h"
 #include "book/book.h"
+#include "runner/interrupted.h"
 #include "runner/run_socket.h"
 #include "system/clock.h"
 
@@ -108,7 +109,7 @@ void RunFollower::takeBytes() {
 }
 
 void RunFollower::takeMessage(const Json& message) {
-  const std::string type = message.value("type", "");
+  const std::string type = valueIn(message, "type", "");
   if (type == "run")
     takeHello(message);
   else if (type == "samples")
@@ -120,9 +121,9 @@ void RunFollower::takeMessage(const Json& message) {
   else if (type == "phase")
     takeState(message);
   else if (type == "answer")
-    emit answered(message.value("ok", false), QString::fromStdString(message.value("why", "")));
+    emit answered(valueIn(message, "ok", false), QString::fromStdString(valueIn(message, "why", "")));
   else if (type == "outcome") {
-    m_batch->outcome = outcomeFromText(message.value("outcome", "")).value_or(Outcome::RecorderDied);
+    m_batch->outcome = outcomeFromText(valueIn(message, "outcome", "")).value_or(Outcome::RecorderDied);
     if (message.contains("reason") && message["reason"].is_string())
       m_batch->reason = message["reason"].get<std::string>();
     m_isOver = true;
@@ -161,8 +162,8 @@ void RunFollower::appendLog(const RunLog& run) {
 }
 
 void RunFollower::takeSamples(const Json& message) {
-  const auto source = static_cast<size_t>(message.value("source", 0));
-  const double t = message.value("t", 0.0);
+  const auto source = static_cast<size_t>(valueIn(message, "source", 0));
+  const double t = valueIn(message, "t", 0.0);
   // Times within half an interval of the past are of the past: sources are swept one after the other.
   if (source >= m_columns.size() || !m_info || t <= m_lastS[source] + 1e-9) return;
   m_lastS[source] = t;
@@ -177,8 +178,8 @@ void RunFollower::takeSamples(const Json& message) {
 }
 
 void RunFollower::takeState(const Json& message) {
-  const auto kind = phaseKindFromText(message.value("kind", ""));
-  const double start = message.value("start_s", 0.0);
+  const auto kind = phaseKindFromText(valueIn(message, "kind", ""));
+  const double start = valueIn(message, "start_s", 0.0);
   if (!kind) return;
   auto& phases = m_log.facts.phases;
   const bool isKnown = !phases.empty() && std::abs(phases.back().startS - start) < 1e-6;
@@ -251,7 +252,7 @@ void RunFollower::detached() {
   m_socket = nullptr;
   if (m_isOver || !m_info) return;
   flush();
-  if (auto book = Book::open(m_book, BookAccess::ReadWrite)) static_cast<void>(book->closeInterrupted());
+  if (auto book = Book::open(m_book, BookAccess::ReadWrite)) static_cast<void>(closeInterrupted(*book));
   showFinished(m_info->id);
 }
 

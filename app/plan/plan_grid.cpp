@@ -92,7 +92,7 @@ void PlanGrid::paintHeads(QPainter& painter) const {
         painter.fontMetrics().elidedText(text(loads[i].name), Qt::ElideRight, static_cast<int>(cell.width()) - px(16)));
     painter.setFont(look::font(12));
     painter.setPen(t.softInk);
-    const Json kind = loads[i].spec.value("kind", Json());
+    const Json kind = valueIn(loads[i].spec, "kind", Json());
     const QString words = kind.is_string() ? tr("load %1").arg(text(kind.get<std::string>())) : QString();
     painter.drawText(QRectF(cell.left() + px(12), px(25), cell.width() - px(12), px(18)), Qt::AlignVCenter, words);
   }
@@ -114,10 +114,10 @@ void PlanGrid::paintSetup(QPainter& painter, int setup) const {
   for (const std::string& field : m_desk.plan().underTest) {
     if (row.conditions.contains(field) && lines.size() < 2) lines << text(fieldText(field, row.conditions[field]));
   }
-  const Json price = row.conditions.value("price", Json());
+  const Json price = valueIn(row.conditions, "price", Json());
   if (price.is_number())
     lines << tr("price %1 %2")
-                 .arg(text(fieldText("price", price)), text(row.conditions.value("currency", std::string())));
+                 .arg(text(fieldText("price", price)), text(valueIn(row.conditions, "currency", std::string())));
   painter.setFont(look::font(12));
   painter.setPen(t.softInk);
   double y = cell.top() + px(34);

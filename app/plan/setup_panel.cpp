@@ -172,9 +172,9 @@ void SetupPanel::refresh() {
   if (now == nullptr) return;
   m_sign->setSetup(m_setup);
   if (!m_name->hasFocus() || !m_name->isModified()) m_name->setText(text(now->name));
-  const Json price = now->conditions.value("price", Json());
+  const Json price = valueIn(now->conditions, "price", Json());
   m_price->setText(price.is_number() ? text(fieldText("price", price)) + QStringLiteral("\u202F") +
-                                           text(now->conditions.value("currency", std::string()))
+                                           text(valueIn(now->conditions, "currency", std::string()))
                                      : QString());
   fillFields();
   fillSoFar();

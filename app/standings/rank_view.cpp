@@ -82,7 +82,7 @@ void RankView::fill() {
     if (price != row->metrics.end()) column.price = text(numberText(price->second.value, 0));
     for (const Setup& setup : m_report->study.setups) {
       if (setup.name == row->setup && price != row->metrics.end())
-        column.price += QStringLiteral("\u202F") + text(setup.conditions.value("currency", std::string()));
+        column.price += QStringLiteral("\u202F") + text(valueIn(setup.conditions, "currency", std::string()));
     }
     spoken << tr("%1. %2: %3 %4").arg(m_columns.size() + 1).arg(text(column.setup), column.figure, column.margin);
     m_columns.push_back(std::move(column));

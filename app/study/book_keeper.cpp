@@ -41,7 +41,7 @@ BookKeeper::BookKeeper() = default;
 BookKeeper::~BookKeeper() = default;
 
 void BookKeeper::open(const QString& path) {
-  auto book = Book::openOrCreate(path.toStdString());
+  auto book = Book::openForWork(path.toStdString());
   if (!book) {
     emit notOpened(text(book.error().message));
     return;
@@ -55,8 +55,19 @@ void BookKeeper::open(const QString& path) {
   m_worked.clear();
   m_waiting.clear();
   m_study.clear();
-  static_cast<void>(m_book->closeInterrupted());
+  tellInterrupted();
   tell(true);
+  if (!m_book->notice().empty()) emit refused(text(m_book->notice()));
+}
+
+void BookKeeper::tellInterrupted() {
+  if (!m_book->canWrite()) return;
+  auto closed = closeInterrupted(*m_book);
+  if (!closed) {
+    emit refused(text(closed.error().message));
+    return;
+  }
+  if (!closed->empty()) emit interrupted(std::make_shared<const InterruptedRuns>(std::move(*closed)));
 }
 
 void BookKeeper::refresh() {

@@ -53,6 +53,8 @@ class BookKeeper : public QObject {
   void notOpened(const QString& why);
   void pageWritten(const QString& path);
   void readiness(const std::shared_ptr<const ash::ReadinessList>& checks);
+  /// Runs that were interrupted and have now been closed.
+  void interrupted(const std::shared_ptr<const ash::InterruptedRuns>& runs);
   void demoProgress(int done, int all);
   void demoMade(const QString& path);
 
@@ -62,6 +64,7 @@ class BookKeeper : public QObject {
     std::shared_ptr<const AnalyzedRun> run;
   };
   void tell(bool isNew);
+  void tellInterrupted();
   void workOutNext();
   void tellReport();
   std::string keyOf(const RunSummary& run) const;

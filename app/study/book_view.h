@@ -9,6 +9,7 @@
 
 #include "model/study.h"
 #include "report/study_report.h"
+#include "runner/interrupted.h"
 #include "runner/readiness.h"
 
 namespace ash {
@@ -18,6 +19,8 @@ struct BookView {
   std::vector<Study> studies;
   std::vector<RunSummary> runs;
 };
+
+using InterruptedRuns = std::vector<InterruptedRun>;
 
 /// A study as far as it has been worked out.
 struct ReportView {
@@ -30,3 +33,4 @@ struct ReportView {
 }  // namespace ash
 
 Q_DECLARE_METATYPE(std::shared_ptr<const ash::BookView>)
+Q_DECLARE_METATYPE(std::shared_ptr<const ash::InterruptedRuns>)

@@ -106,7 +106,7 @@ class Checker {
   }
 
   void checkMachine() {
-    const auto name = [](const AnalyzedRun& run) { return run.run.facts.machine.value("name", std::string()); };
+    const auto name = [](const AnalyzedRun& run) { return valueIn(run.run.facts.machine, "name", std::string()); };
     if (name(m_a) == name(m_b) || name(m_a).empty() || name(m_b).empty()) return;
     addDifference("machine", name(m_a), name(m_b));
     if (isUnderTest(m_a, m_b, "machine")) return;

@@ -24,16 +24,23 @@ enum class BookAccess { ReadOnly, ReadWrite };
 class Book {
  public:
   static Result<Book> create(const std::string& path);
-  /// Refuses what is no book and what a newer version wrote; brings older ones up to date when opened for writing.
+  /// Refuses what is no book; brings older ones up to date when opened for writing. What a newer version wrote can be
+  /// opened for reading only, and notice() says so.
   static Result<Book> open(const std::string& path, BookAccess access);
   /// Opens, or makes a new one when there is no file.
   static Result<Book> openOrCreate(const std::string& path);
+
+  /// For a window: opened for writing where that can be, else for reading only with a notice(); made when missing.
+  static Result<Book> openForWork(const std::string& path);
 
   Book(Book&&) noexcept;
   Book& operator=(Book&&) noexcept;
   ~Book();
 
   const std::string& path() const { return m_path; }
+  bool canWrite() const { return m_canWrite; }
+  /// A sentence for the person on how it was opened; empty when there is nothing to say.
+  const std::string& notice() const { return m_notice; }
 
   /// Names of the studies with their setups and loads, in the order in which they were made.
   Result<std::vector<Study>> studies() const;
@@ -62,8 +69,10 @@ class Book {
   /// Takes a void back: the run has the outcome it had before.
   Status restoreRun(const std::string& run);
 
-  /// Closes runs whose recorder died: writes outcome and reason. Returns their ids.
-  Result<std::vector<std::string>> closeInterrupted();
+  /// Runs that nobody closed and whose recorder is gone, with what became of them; not yet written down.
+  Result<std::vector<RunSummary>> interrupted() const;
+  /// Writes outcome and reason of a run that nobody closed; one that is closed stays as it is.
+  Status close(const RunInfo& info);
 
   /// Every fault found, one sentence each; empty = sound.
   Result<std::vector<std::string>> check() const;
@@ -73,6 +82,8 @@ class Book {
   Book(std::string path, std::unique_ptr<SQLite::Database> database);
 
   std::string m_path;
+  std::string m_notice;
+  bool m_canWrite = true;
   std::unique_ptr<SQLite::Database> m_database;
 };
 

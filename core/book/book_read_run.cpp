@@ -29,9 +29,8 @@ std::vector<SourceSamples> readSources(SQLite::Database& database, const std::st
     const auto source = static_cast<size_t>(readings.getColumn(0).getInt());
     if (source > 100'000) continue;
     if (sources.size() <= source) sources.resize(source + 1);
-    sources[source].readings.push_back(readingFromJson(Json::parse(readings.getColumn(3).getString()),
-                                                       readings.getColumn(1).getString(),
-                                                       readings.getColumn(2).getString()));
+    sources[source].readings.push_back(
+        readingFromJson(parseObject(readings.getColumn(3).getString()), textAt(readings, 1), textAt(readings, 2)));
   }
   SQLite::Statement blocks(
       database, "SELECT source, times, samples FROM block WHERE run = ? AND last_s > ? ORDER BY source, number");
@@ -123,14 +122,15 @@ void readEvents(SQLite::Database& database, const std::string& run, RunLog& log)
       return rows.getColumn(column).isNull() ? kMissing : rows.getColumn(column).getDouble();
     };
     event.atS = number(0);
-    event.kind = rows.getColumn(1).getString();
-    event.text = rows.getColumn(2).getString();
-    event.role = rows.getColumn(3).getString();
+    event.kind = textAt(rows, 1);
+    event.text = textAt(rows, 2);
+    event.role = textAt(rows, 3);
     event.value = number(4);
     event.valueHigh = number(5);
-    event.extra = Json::parse(rows.getColumn(6).getString());
+    event.extra = parseObject(rows.getColumn(6).getString());
     if (event.kind == "problem") {
-      log.log.problems.push_back({event.extra.value("kind", "recorder"), event.role, event.atS, event.atS, event.text});
+      log.log.problems.push_back(
+          {valueIn(event.extra, "kind", "recorder"), event.role, event.atS, event.atS, event.text});
     } else {
       log.facts.events.push_back(std::move(event));
     }
@@ -144,10 +144,10 @@ void addSetup(SQLite::Database& database, const RunInfo& info, RunFacts& facts) 
   rows.bind(1, info.study);
   rows.bind(2, info.setup);
   if (!rows.executeStep()) return;
-  facts.conditions = Json::parse(rows.getColumn(0).getString());
+  facts.conditions = parseObject(rows.getColumn(0).getString());
   if (!facts.conditions.is_object()) facts.conditions = Json::object();
   for (const auto& [field, value] : info.conditions.items()) facts.conditions[field] = value;
-  const Json plan = Json::parse(rows.getColumn(1).getString());
+  const Json plan = parseObject(rows.getColumn(1).getString());
   const auto underTest = plan.find("under_test");
   if (underTest == plan.end() || !underTest->is_array()) return;
   for (const Json& field : *underTest) {

@@ -67,21 +67,23 @@ void tellInterrupted(const ProcessIdentity& recorder, RunInfo& info) {
 
 RunInfo readInfo(SQLite::Statement& row) {
   RunInfo info;
-  info.id = row.getColumn(0).getString();
-  info.study = row.getColumn(1).getString();
-  info.setup = row.getColumn(2).getString();
-  info.load = row.getColumn(3).getString();
+  info.id = textAt(row, 0);
+  info.study = textAt(row, 1);
+  info.setup = textAt(row, 2);
+  info.load = textAt(row, 3);
   info.repeat = row.getColumn(4).getInt();
   info.outcome = outcomeFromText(row.getColumn(5).getString()).value_or(Outcome::RecorderDied);
-  info.reason = row.getColumn(6).getString();
-  info.started = row.getColumn(7).getString();
+  info.reason = textAt(row, 6);
+  info.started = textAt(row, 7);
   if (const auto procedure = parsePhases(row.getColumn(8).getString())) info.procedure = *procedure;
   info.intervalS = row.getColumn(9).getDouble();
-  info.watched = row.getColumn(10).getString();
-  info.machine = Json::parse(row.getColumn(11).getString());
-  info.bench = Json::parse(row.getColumn(12).getString());
-  info.conditions = Json::parse(row.getColumn(13).getString());
-  info.unwatchedReason = row.getColumn(14).getString();
+  if (!(info.intervalS > 0 && info.intervalS < 1e6)) info.intervalS = 0.5;
+  info.watched = textAt(row, 10);
+  info.machine = parseObject(row.getColumn(11).getString());
+  info.bench = parseObject(row.getColumn(12).getString());
+  info.conditions = parseObject(row.getColumn(13).getString());
+  info.unwatchedReason = textAt(row, 14);
+  info.recorderPid = row.getColumn(16).getInt();
   tellInterrupted({row.getColumn(15).getString(), row.getColumn(16).getInt(),
                    static_cast<unsigned long long>(row.getColumn(17).getInt64())},
                   info);
@@ -175,28 +177,30 @@ Status Book::addEvent(const std::string& run, const Event& event) {
   return guardedStatus("write", m_path, [&] { insertEvent(*m_database, run, event); });
 }
 
-Result<std::vector<std::string>> Book::closeInterrupted() {
-  return guarded<std::vector<std::string>>("write", m_path, [&]() -> Result<std::vector<std::string>> {
-    std::vector<std::string> closed;
-    SQLite::Transaction transaction(*m_database, SQLite::TransactionBehavior::IMMEDIATE);
-    SQLite::Statement rows(*m_database, std::string(kRunColumns) + "WHERE run.outcome = 'running'");
-    std::vector<RunInfo> interrupted;
-    while (rows.executeStep()) {
-      RunInfo info = readInfo(rows);
-      if (info.outcome != Outcome::Running) interrupted.push_back(std::move(info));
+Result<std::vector<RunSummary>> Book::interrupted() const {
+  return guarded<std::vector<RunSummary>>("read", m_path, [&]() -> Result<std::vector<RunSummary>> {
+    std::vector<std::string> open;
+    SQLite::Statement rows(*m_database, "SELECT id FROM run WHERE outcome = 'running'");
+    while (rows.executeStep()) open.push_back(rows.getColumn(0).getString());
+    std::vector<RunSummary> found;
+    for (const std::string& id : open) {
+      for (RunSummary& run : readSummaries(*m_database, id)) {
+        if (run.info.outcome != Outcome::Running) found.push_back(std::move(run));
+      }
     }
-    for (const RunInfo& info : interrupted) {
-      SQLite::Statement update(*m_database,
-                               "UPDATE run SET outcome = ?, reason = ? WHERE id = ? AND outcome = 'running'");
-      update.bind(1, std::string(outcomeText(info.outcome)));
-      update.bind(2, info.reason);
-      update.bind(3, info.id);
-      update.exec();
-      if (isPlainId(info.id)) std::remove(reservePath(m_path, info.id).c_str());
-      closed.push_back(info.id);
-    }
-    transaction.commit();
-    return closed;
+    return found;
+  });
+}
+
+Status Book::close(const RunInfo& info) {
+  return guardedStatus("write", m_path, [&] {
+    SQLite::Statement update(*m_database,
+                             "UPDATE run SET outcome = ?, reason = ? WHERE id = ? AND outcome = 'running'");
+    update.bind(1, std::string(outcomeText(info.outcome)));
+    update.bind(2, info.reason);
+    update.bind(3, info.id);
+    update.exec();
+    if (isPlainId(info.id)) std::remove(reservePath(m_path, info.id).c_str());
   });
 }
 

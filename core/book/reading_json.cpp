@@ -2,6 +2,7 @@
 #include "book/reading_json.h"
 
 #include "model/role.h"
+#include "model/text.h"
 
 namespace ash {
 
@@ -14,15 +15,15 @@ Json readingToJson(const Reading& reading) {
 
 Reading readingFromJson(const Json& about, const std::string& role, const std::string& unit) {
   Reading reading;
-  reading.id = about.value("id", "");
-  reading.path = about.value("path", "");
-  reading.device = about.value("device", "");
-  reading.driver = about.value("driver", "");
-  reading.kind = about.value("kind", "");
-  reading.name = about.value("name", "");
-  reading.step = about.value("step", 0.0);
-  reading.accuracy = about.value("accuracy", 0.0);
-  reading.place = about.value("place", "");
+  reading.id = withoutControls(valueIn(about, "id", ""));
+  reading.path = withoutControls(valueIn(about, "path", ""));
+  reading.device = withoutControls(valueIn(about, "device", ""));
+  reading.driver = withoutControls(valueIn(about, "driver", ""));
+  reading.kind = withoutControls(valueIn(about, "kind", ""));
+  reading.name = withoutControls(valueIn(about, "name", ""));
+  reading.step = valueIn(about, "step", 0.0);
+  reading.accuracy = valueIn(about, "accuracy", 0.0);
+  reading.place = withoutControls(valueIn(about, "place", ""));
   const auto limits = about.find("limits");
   if (limits != about.end() && limits->is_object()) {
     for (const auto& [name, value] : limits->items()) {

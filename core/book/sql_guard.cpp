@@ -20,10 +20,16 @@ Error sqlError(const std::string& doing, const std::string& path, const SQLite::
     case SQLITE_LOCKED:
       return Error::environment(fmt::format("Cannot {} {}: another program keeps it locked. Try again.", doing, path));
     case SQLITE_NOTADB:
-      return Error::badInput(fmt::format("{} is no book: it is not an SQLite file.", path));
+      return {
+          ErrorKind::BadInput,
+          fmt::format("{} is no book: it is not an SQLite file. If it was one, `ashg book recover` saves what is left.",
+                      path),
+          true};
     case SQLITE_CORRUPT:
-      return Error::badInput(
-          fmt::format("Cannot {} {}: the file is damaged. Run `ashg book check` on it.", doing, path));
+      return {
+          ErrorKind::BadInput,
+          fmt::format("Cannot {} {}: the file is damaged. `ashg book recover` saves what is left of it.", doing, path),
+          true};
     default:
       return Error::environment(fmt::format("Cannot {} {}: {}.", doing, path, exception.what()));
   }

@@ -9,11 +9,17 @@
 
 #include "model/json.h"
 #include "model/result.h"
+#include "model/text.h"
 
 namespace ash {
 
 /// "Cannot write bench.ashbook: the disk is full." for what SQLite threw.
 Error sqlError(const std::string& doing, const std::string& path, const SQLite::Exception& exception);
+
+/// A text of a row as it may be shown and written on: UTF-8 without control characters.
+inline std::string textAt(SQLite::Statement& row, int column) {
+  return withoutControls(asUtf8(row.getColumn(column).getString()));
+}
 
 /// Runs `work` and turns what it throws into an Error.
 template <typename T, typename F>

@@ -198,6 +198,7 @@ Result<RunFacts> parseSidecar(const std::string& text, const std::string& where)
     return Error::badInput(
         fmt::format("{}, {}: this is no JSON; mend it or take the file away.", where, placeOfMistake(error.what())));
   }
+  root = parseQuietly(text);  // once more, without what is nested too deeply
   if (!root.is_object()) return Error::badInput(fmt::format("{}: the sidecar must be one JSON object.", where));
   return SidecarReader(root, where).run();
 }

@@ -45,14 +45,14 @@ std::vector<ActiveLoad> activeLoads() {
   for (const fs::directory_entry& entry : fs::directory_iterator(*folder, error)) {
     if (entry.path().extension() != ".json") continue;
     std::ifstream file(entry.path());
-    const Json sign = Json::parse(file, nullptr, false);
+    const Json sign = parseQuietly({std::istreambuf_iterator<char>(file), std::istreambuf_iterator<char>()});
     if (!sign.is_object()) continue;
-    const ProcessIdentity process{sign.value("boot_id", ""), sign.value("pid", 0), sign.value("start", 0ULL)};
+    const ProcessIdentity process{valueIn(sign, "boot_id", ""), valueIn(sign, "pid", 0), valueIn(sign, "start", 0ULL)};
     if (stateOf(process) != ProcessState::Alive) {
       fs::remove(entry.path(), error);
       continue;
     }
-    if (isRunning(process.pid)) loads.push_back({process.pid, sign.value("kind", ""), sign.value("share", 0.0)});
+    if (isRunning(process.pid)) loads.push_back({process.pid, valueIn(sign, "kind", ""), valueIn(sign, "share", 0.0)});
   }
   return loads;
 }

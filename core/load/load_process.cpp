@@ -180,7 +180,7 @@ void LoadProcess::readLines() {
 }
 
 void LoadProcess::takeLine(const std::string& line) {
-  const Json told = Json::parse(line, nullptr, false);
+  const Json told = parseQuietly(line);
   if (!told.is_object()) return;
   m_heardS = monotonicS();
   m_pollsSinceHeard = 0;
@@ -188,7 +188,7 @@ void LoadProcess::takeLine(const std::string& line) {
     m_endedBecause = ended->get<std::string>();
     return;
   }
-  const LoadProgress now{told.value("seconds", 0.0), told.value("work", 0.0), told.value("errors", 0LL)};
+  const LoadProgress now{valueIn(told, "seconds", 0.0), valueIn(told, "work", 0.0), valueIn(told, "errors", 0LL)};
   if (now.seconds > m_last.seconds) m_workRate = (now.work - m_last.work) / (now.seconds - m_last.seconds);
   m_last = now;
 }

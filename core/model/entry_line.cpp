@@ -354,7 +354,7 @@ std::vector<OwedReading> stillToTake(const std::vector<OwedReading>& byHand, con
     const bool isTaken = std::any_of(events.begin(), events.end(), [&](const Event& event) {
       if (event.kind != "reading" || event.role != reading.role) return false;
       // Places are compared only where both are told.
-      const std::string place = event.extra.is_object() ? event.extra.value("place", std::string()) : std::string();
+      const std::string place = event.extra.is_object() ? valueIn(event.extra, "place", std::string()) : std::string();
       if (!place.empty() && !reading.place.empty() && place != reading.place) return false;
       return reading.when != OwedReading::When::Settled || !std::isfinite(event.atS) || event.atS >= measureS ||
              event.atS >= loadEndS;

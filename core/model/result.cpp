@@ -8,7 +8,7 @@
 namespace ash {
 
 Error Error::io(const std::string& doing, const std::string& path, int errnoValue) {
-  return {ErrorKind::Environment, fmt::format("Cannot {} {}: {}.", doing, path, std::strerror(errnoValue))};
+  return {ErrorKind::Environment, fmt::format("Cannot {} {}: {}.", doing, path, std::strerror(errnoValue)), false};
 }
 
 }  // namespace ash

@@ -20,9 +20,10 @@ enum class ErrorKind {
 struct Error {
   ErrorKind kind = ErrorKind::BadInput;
   std::string message;
+  bool isDamage = false;  ///< a file that is broken, and not merely something else
 
-  static Error badInput(std::string message) { return {ErrorKind::BadInput, std::move(message)}; }
-  static Error environment(std::string message) { return {ErrorKind::Environment, std::move(message)}; }
+  static Error badInput(std::string message) { return {ErrorKind::BadInput, std::move(message), false}; }
+  static Error environment(std::string message) { return {ErrorKind::Environment, std::move(message), false}; }
   /// "Cannot `doing` `path`: No space left on device."
   static Error io(const std::string& doing, const std::string& path, int errnoValue);
 };

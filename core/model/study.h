@@ -61,6 +61,7 @@ struct RunInfo {
   Json conditions = Json::object();  ///< as they were for this run
   double intervalS = 0.5;
   std::string watched;
+  int recorderPid = 0;
   std::string unwatchedReason;  ///< why the default stop rules were off; empty = they were on
 };
 

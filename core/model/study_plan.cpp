@@ -81,7 +81,7 @@ StudyPlan planFromJson(const Json& json) {
   if (!json.is_object()) return plan;
   for (const Json& entry : objectsOf(json, "held")) {
     if (const std::string field = textOf(entry, "field"); !field.empty())
-      plan.held.push_back({field, entry.value("target", Json()), numberOf(entry, "tolerance", kMissing)});
+      plan.held.push_back({field, valueIn(entry, "target", Json()), numberOf(entry, "tolerance", kMissing)});
   }
   plan.underTest = wordsOf(json, "under_test");
   plan.figure = textOf(json, "figure");
@@ -96,7 +96,7 @@ StudyPlan planFromJson(const Json& json) {
   plan.stopRules = wordsOf(json, "stop_rules");
   plan.bench = textOf(json, "bench");
   plan.speed = std::clamp(numberOf(json, "speed", plan.speed), 1.0, 1e5);
-  plan.writeUp = writeUpFromJson(json.value("write_up", Json()));
+  plan.writeUp = writeUpFromJson(valueIn(json, "write_up", Json()));
   const Json known = planToJson({});
   for (const auto& [key, value] : json.items()) {
     if (!known.contains(key)) plan.rest[key] = value;

@@ -68,6 +68,44 @@ std::string withoutControls(std::string_view text) {
   return clean;
 }
 
+namespace {
+
+// Length of the UTF-8 sequence that begins here, 0 when it is none (RFC 3629: no overlong forms, no surrogates).
+size_t utf8Length(std::string_view text) {
+  const auto byte = [&](size_t i) { return i < text.size() ? static_cast<unsigned char>(text[i]) : 0u; };
+  const auto isNext = [&](size_t i, unsigned low = 0x80, unsigned high = 0xBF) {
+    return byte(i) >= low && byte(i) <= high;
+  };
+  const unsigned first = byte(0);
+  if (first < 0x80) return 1;
+  if (first >= 0xC2 && first <= 0xDF) return isNext(1) ? 2 : 0;
+  if (first >= 0xE0 && first <= 0xEF) {
+    const unsigned low = first == 0xE0 ? 0xA0 : 0x80, high = first == 0xED ? 0x9F : 0xBF;
+    return isNext(1, low, high) && isNext(2) ? 3 : 0;
+  }
+  if (first >= 0xF0 && first <= 0xF4) {
+    const unsigned low = first == 0xF0 ? 0x90 : 0x80, high = first == 0xF4 ? 0x8F : 0xBF;
+    return isNext(1, low, high) && isNext(2) && isNext(3) ? 4 : 0;
+  }
+  return 0;
+}
+
+}  // namespace
+
+std::string asUtf8(std::string_view text) {
+  std::string clean;
+  clean.reserve(text.size());
+  while (!text.empty()) {
+    const size_t length = utf8Length(text);
+    if (length == 0)
+      clean += "\xEF\xBF\xBD";
+    else
+      clean += text.substr(0, length);
+    text.remove_prefix(length == 0 ? 1 : length);
+  }
+  return clean;
+}
+
 std::string clockText(double seconds) {
   if (!std::isfinite(seconds)) return "–";
   const bool negative = seconds < 0;

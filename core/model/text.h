@@ -25,6 +25,9 @@ bool isPlainId(std::string_view text);
 /// What may be shown in a terminal or a list: control characters (and with them escape sequences) become spaces.
 std::string withoutControls(std::string_view text);
 
+/// The text as UTF-8: bytes that are none become U+FFFD, so that it may be put into JSON and HTML.
+std::string asUtf8(std::string_view text);
+
 /// "12:31", "1:02:31"; "–" for a missing value.
 std::string clockText(double seconds);
 

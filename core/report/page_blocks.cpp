@@ -148,11 +148,11 @@ std::string method(const StudyReport& report) {
     const RunInfo& info = run.info;
     items.add(fmt::format("Load {}, phases: {}; a sample every {:g} s.", info.load, phasesText(info.procedure),
                           info.intervalS));
-    const std::string machine = info.machine.value("name", std::string());
-    const bool isSimulated = info.bench.value("kind", std::string()) == "simulated";
+    const std::string machine = valueIn(info.machine, "name", std::string());
+    const bool isSimulated = valueIn(info.bench, "kind", std::string()) == "simulated";
     items.add(isSimulated ? fmt::format("Simulated bench \"{}\": no real machine was measured.", machine)
                           : fmt::format("Machine {} with kernel {}.", machine,
-                                        info.machine.value("kernel", std::string("unknown"))));
+                                        valueIn(info.machine, "kernel", std::string("unknown"))));
   }
   for (const auto& run : report.runs) {
     if (run->figures.window)

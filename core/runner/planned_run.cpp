@@ -33,9 +33,10 @@ Result<PlannedPlace> findPlace(const std::string& bookPath, const std::string& s
 
 LoadOptions loadFromSpec(const std::string& name, const Json& spec) {
   LoadOptions options;
-  options.kind = spec.value("kind", Json()).is_string() ? spec["kind"].get<std::string>() : name;
-  if (spec.value("threads", Json()).is_number_integer()) options.threads = std::max(0, spec["threads"].get<int>());
-  if (spec.value("duty", Json()).is_number()) options.dutyPercent = std::clamp(spec["duty"].get<double>(), 0.1, 100.0);
+  options.kind = valueIn(spec, "kind", Json()).is_string() ? spec["kind"].get<std::string>() : name;
+  if (valueIn(spec, "threads", Json()).is_number_integer()) options.threads = std::max(0, spec["threads"].get<int>());
+  if (valueIn(spec, "duty", Json()).is_number())
+    options.dutyPercent = std::clamp(spec["duty"].get<double>(), 0.1, 100.0);
   return options;
 }
 

@@ -140,7 +140,7 @@ void RunRecorder::takeFindings(bool isLast) {
   for (Event event : m_bench.takeFindings(isLast)) {
     event.atS = m_timeS;
     if (event.kind == "problem") {
-      noteProblem(event.extra.value("kind", "bench"), event.text);
+      noteProblem(valueIn(event.extra, "kind", "bench"), event.text);
     } else {
       addEvent(event);
     }

@@ -41,7 +41,7 @@ void RunRecorder::answerWishes() {
   for (const Json& wish : m_socket->takeWishes()) {
     Json answer = carryOut(wish);
     answer["type"] = "answer";
-    m_socket->answer(wish.value("client", 0LL), answer);
+    m_socket->answer(valueIn(wish, "client", 0LL), answer);
   }
 }
 

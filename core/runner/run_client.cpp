@@ -44,8 +44,8 @@ class Connection {
     while (std::chrono::steady_clock::now() < deadline) {
       const auto line = readLine(deadline);
       if (!line) return nullptr;
-      const Json message = Json::parse(*line, nullptr, false);
-      if (message.is_object() && message.value("type", Json()) == type) return message;
+      const Json message = parseQuietly(*line);
+      if (message.is_object() && valueIn(message, "type", Json()) == type) return message;
     }
     return nullptr;
   }

@@ -133,7 +133,7 @@ class RunSocket::Server {
                              std::istream stream(&client->input);
                              std::string line;
                              std::getline(stream, line);
-                             Json wish = Json::parse(line, nullptr, false);
+                             Json wish = parseQuietly(line);
                              if (wish.is_object()) {
                                wish["client"] = client->number;
                                const std::lock_guard lock(m_mutex);
@@ -225,7 +225,7 @@ Result<std::unique_ptr<RunSocket>> RunSocket::open(const std::string& path, cons
 }
 
 void RunSocket::tell(const Json& message, bool sticky) {
-  m_server->tell(message.value("type", ""), message.dump(-1, ' ', false, Json::error_handler_t::replace) + "\n",
+  m_server->tell(valueIn(message, "type", ""), message.dump(-1, ' ', false, Json::error_handler_t::replace) + "\n",
                  sticky);
 }
 void RunSocket::answer(long long client, const Json& message) { m_server->answer(client, message.dump() + "\n"); }

@@ -251,7 +251,7 @@ void readRest(SpecReader& reader, const Json& root, BenchSpec& spec) {
 
 Result<BenchSpec> parseBench(const std::string& text, const std::string& setup, const std::string& where,
                              const Json& conditions) {
-  Json root = Json::parse(text, nullptr, false);
+  Json root = parseQuietly(text);
   if (root.is_discarded() || !root.is_object()) {
     return Error::badInput(fmt::format("{} is no JSON object; a bench is described in docs/bench-format.md.", where));
   }

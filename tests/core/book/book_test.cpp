@@ -177,8 +177,10 @@ TEST_CASE("killedAtAnyMomentTheBookIsSoundAndHoldsTheRun") {
       CHECK(run->facts.phases[0].endS == run->log.timeS.back());
     }
     auto book = Book::open(path, BookAccess::ReadWrite);
-    CHECK(book->closeInterrupted()->size() == 1);
-    CHECK(book->closeInterrupted()->empty());
+    const auto interrupted = book->interrupted();
+    REQUIRE(interrupted->size() == 1);
+    CHECK(book->close(interrupted->front().info));
+    CHECK(book->interrupted()->empty());
     CHECK(book->runs()->front().info.reason.find("ended without closing the run") != std::string::npos);
   }
 }

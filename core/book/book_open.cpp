@@ -1,0 +1,163 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Opening, making and migrating a book. A book may come from a stranger: nothing in it is run, and nothing that this
+// program did not make is followed.
+#include <fmt/format.h>
+#include <sqlite3.h>
+
+#include <filesystem>
+
+#include "book/book.h"
+#include "book/book_format.h"
+#include "book/sql_guard.h"
+
+namespace ash {
+namespace fs = std::filesystem;
+namespace {
+
+constexpr int kBusyTimeoutMs = 5000;
+constexpr int kLongestValueB = 256 * 1024 * 1024;
+
+void prepare(SQLite::Database& database) {
+  database.setBusyTimeout(kBusyTimeoutMs);
+  sqlite3* handle = database.getHandle();
+  // https://www.sqlite.org/security.html, "Untrusted SQLite Database Files".
+  for (const auto& [option, value] :
+       {std::pair{SQLITE_DBCONFIG_DEFENSIVE, 1}, std::pair{SQLITE_DBCONFIG_ENABLE_TRIGGER, 0},
+        std::pair{SQLITE_DBCONFIG_ENABLE_VIEW, 0}, std::pair{SQLITE_DBCONFIG_TRUSTED_SCHEMA, 0}}) {
+    sqlite3_db_config(handle, option, value, nullptr);
+  }
+  sqlite3_limit(handle, SQLITE_LIMIT_LENGTH, kLongestValueB);
+  sqlite3_limit(handle, SQLITE_LIMIT_ATTACHED, 0);
+  database.exec("PRAGMA cell_size_check = ON");
+  database.exec("PRAGMA mmap_size = 0");
+  database.exec("PRAGMA foreign_keys = ON");
+}
+
+int formatOf(SQLite::Database& database) { return database.execAndGet("PRAGMA user_version").getInt(); }
+
+void migrate(SQLite::Database& database, int from) {
+  SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
+  // Another process may have done it while this one waited for the lock.
+  const int now = formatOf(database);
+  for (int version = std::max(from, now); version < kBookFormat; ++version) {
+    database.exec(std::string(kMigrations[version]));
+  }
+  database.exec(fmt::format("PRAGMA user_version = {}", kBookFormat));
+  database.exec(fmt::format("PRAGMA application_id = {}", kBookApplicationId));
+  transaction.commit();
+}
+
+Status checkIsBook(SQLite::Database& database, const std::string& path) {
+  const int application = database.execAndGet("PRAGMA application_id").getInt();
+  if (application != kBookApplicationId) {
+    return Error::badInput(fmt::format("{} is no book of this program.", path));
+  }
+  // Tables and indexes are all that a book has; anything else could make reading it do something.
+  SQLite::Statement strange(database,
+                            "SELECT name FROM sqlite_schema WHERE type NOT IN ('table', 'index') OR "
+                            "(type = 'table' AND sql LIKE 'CREATE VIRTUAL%') LIMIT 1");
+  if (strange.executeStep()) {
+    return Error::badInput(fmt::format("{} has a part that this program never makes, so it is not opened.", path));
+  }
+  return {};
+}
+
+std::string newerSentence(const std::string& path, int format) {
+  return fmt::format("{} was written by a newer version (format {}, this one knows {}): it is opened for reading only.",
+                     path, format, kBookFormat);
+}
+
+// A folder, a device or a pipe is no book, and reading one might never end.
+Status checkIsFile(const std::string& path) {
+  std::error_code error;
+  const auto status = fs::status(path, error);
+  if (!fs::exists(status)) {
+    return Error::badInput(fmt::format("There is no book {}; make one with `ashg book new {}`.", path, path));
+  }
+  if (fs::is_directory(status)) return Error::badInput(fmt::format("{} is a folder, not a book.", path));
+  if (!fs::is_regular_file(status)) return Error::badInput(fmt::format("{} is no file, and so no book.", path));
+  return {};
+}
+
+std::unique_ptr<SQLite::Database> openDatabase(const std::string& path, BookAccess access) {
+  const std::string whole = fs::absolute(path).string();
+  if (access == BookAccess::ReadWrite) return std::make_unique<SQLite::Database>(whole, SQLite::OPEN_READWRITE);
+  auto database = std::make_unique<SQLite::Database>(whole, SQLite::OPEN_READONLY);
+  try {
+    formatOf(*database);
+    return database;
+  } catch (const SQLite::Exception& exception) {
+    // On a medium that cannot be written the log's index cannot be made; without a log the file may be read as it
+    // stands.
+    std::error_code error;
+    const bool hasLog = fs::exists(whole + "-wal", error) && fs::file_size(whole + "-wal", error) > 0;
+    const int code = exception.getErrorCode() & 0xFF;
+    if (hasLog || (code != SQLITE_CANTOPEN && code != SQLITE_READONLY)) throw;
+    std::string quoted;
+    for (const char c : whole) quoted += c == '%' ? "%25" : c == '?' ? "%3f" : c == '#' ? "%23" : std::string(1, c);
+    return std::make_unique<SQLite::Database>("file:" + quoted + "?immutable=1",
+                                              SQLite::OPEN_READONLY | SQLite::OPEN_URI);
+  }
+}
+
+}  // namespace
+
+Book::Book(std::string path, std::unique_ptr<SQLite::Database> database)
+    : m_path(std::move(path)), m_database(std::move(database)) {}
+Book::Book(Book&&) noexcept = default;
+Book& Book::operator=(Book&&) noexcept = default;
+Book::~Book() = default;
+
+Result<Book> Book::create(const std::string& path) {
+  std::error_code error;
+  if (path.empty()) return Error::badInput("A book needs a name.");
+  // An empty file is what a power cut leaves of a book that was just being made.
+  const bool isEmpty = fs::is_regular_file(path, error) && fs::file_size(path, error) == 0;
+  if (fs::exists(path, error) && !isEmpty) {
+    return Error::badInput(fmt::format("{} is there already; give another name or open it.", path));
+  }
+  return guarded<Book>("make the book", path, [&]() -> Result<Book> {
+    auto database =
+        std::make_unique<SQLite::Database>(fs::absolute(path).string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+    prepare(*database);
+    database->exec("PRAGMA journal_mode = WAL");
+    migrate(*database, 0);
+    return Book(path, std::move(database));
+  });
+}
+
+Result<Book> Book::open(const std::string& path, BookAccess access) {
+  if (Status isFile = checkIsFile(path); !isFile) return isFile.error();
+  return guarded<Book>("open the book", path, [&]() -> Result<Book> {
+    auto database = openDatabase(path, access);
+    prepare(*database);
+    if (Status isBook = checkIsBook(*database, path); !isBook) return isBook.error();
+    const int format = formatOf(*database);
+    if (format > kBookFormat && access == BookAccess::ReadWrite) {
+      return Error::badInput(newerSentence(path, format) + " Use that version to write into it.");
+    }
+    if (access == BookAccess::ReadWrite && format < kBookFormat) migrate(*database, format);
+    Book book(path, std::move(database));
+    book.m_canWrite = access == BookAccess::ReadWrite;
+    if (format > kBookFormat) book.m_notice = newerSentence(path, format);
+    return book;
+  });
+}
+
+Result<Book> Book::openOrCreate(const std::string& path) {
+  std::error_code error;
+  const bool isNew = !fs::exists(path, error) || (fs::is_regular_file(path, error) && fs::file_size(path, error) == 0);
+  return isNew ? create(path) : open(path, BookAccess::ReadWrite);
+}
+
+Result<Book> Book::openForWork(const std::string& path) {
+  auto book = openOrCreate(path);
+  if (book) return book;
+  auto readOnly = open(path, BookAccess::ReadOnly);
+  if (!readOnly) return book.error();
+  if (readOnly->m_notice.empty())
+    readOnly->m_notice = fmt::format("{} cannot be written: it is opened for reading only.", path);
+  return readOnly;
+}
+
+}  // namespace ash
