@@ -8,6 +8,10 @@ if(ASH_SANITIZE)
     -fno-sanitize-recover=undefined)
   target_link_options(ash_flags INTERFACE -fsanitize=address,undefined)
 endif()
+if(ASH_FUZZ)
+  target_compile_options(ash_flags INTERFACE -fsanitize=fuzzer-no-link,address,undefined -fno-sanitize-recover=undefined)
+  target_link_options(ash_flags INTERFACE -fsanitize=address,undefined)
+endif()
 
 # ash_core_library(NAME LIBS...): every .cpp of the current folder, linked only to what is named. The link line is what
 # keeps dependencies pointing one way.

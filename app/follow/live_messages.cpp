@@ -6,15 +6,9 @@
 namespace ash {
 namespace {
 
-double numberAt(const Json& object, const char* key) {
-  const auto found = object.find(key);
-  return found != object.end() && found->is_number() ? found->get<double>() : kMissing;
-}
+double numberAt(const Json& object, const char* key) { return valueIn(object, key, kMissing); }
 
-std::string textAt(const Json& object, const char* key) {
-  const auto found = object.find(key);
-  return found != object.end() && found->is_string() ? found->get<std::string>() : std::string();
-}
+std::string textAt(const Json& object, const char* key) { return valueIn(object, key, ""); }
 
 }  // namespace
 
@@ -32,9 +26,8 @@ LiveRunInfo liveInfo(const Json& hello) {
   info.intervalS = valueIn(hello, "interval_s", 0.5);
   if (hello.contains("machine") && hello["machine"].is_object()) info.machine = textAt(hello["machine"], "name");
   if (const auto procedure = parsePhases(textAt(hello, "procedure"))) info.procedure = *procedure;
-  const auto sources = hello.find("sources");
-  if (sources == hello.end()) return info;
-  for (const Json& source : *sources) {
+  const Json sources = valueIn(hello, "sources", Json::array());
+  for (const Json& source : sources) {
     for (const Json& about : valueIn(source, "readings", Json::array())) {
       const Reading reading = readingFromJson(about, textAt(about, "role"), textAt(about, "unit"));
       info.readings[reading.column()] = reading;

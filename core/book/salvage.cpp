@@ -325,10 +325,11 @@ class Rebuild {
   }
 
   void tellEmptyRuns() {
+    std::set<std::string> withSamples;
+    for (const auto& [key, blocks] : m_found.blocks) withSamples.insert(key.first);
     for (const auto& [id, row] : m_found.runs) {
-      const bool hasBlocks = std::any_of(m_found.blocks.begin(), m_found.blocks.end(),
-                                         [&](const auto& entry) { return entry.first.first == id; });
-      if (!hasBlocks) m_report.losses.push_back(fmt::format("Run {}: none of its samples could be read.", id));
+      if (!withSamples.contains(id))
+        m_report.losses.push_back(fmt::format("Run {}: none of its samples could be read.", id));
     }
     m_report.studies = static_cast<long long>(m_found.studies.size());
     m_report.setups = static_cast<long long>(m_found.setups.size());

@@ -194,7 +194,7 @@ Result<RunFacts> parseSidecar(const std::string& text, const std::string& where)
   Json root;
   try {
     root = Json::parse(text);
-  } catch (const Json::parse_error& error) {
+  } catch (const Json::exception& error) {
     return Error::badInput(
         fmt::format("{}, {}: this is no JSON; mend it or take the file away.", where, placeOfMistake(error.what())));
   }

@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <array>
+#include <cmath>
 
 #include "model/text.h"
 
@@ -18,6 +19,7 @@ constexpr std::array kKinds = {KindRow{PhaseKind::Idle, "idle", "Rest"}, KindRow
                                KindRow{PhaseKind::Measure, "measure", "Measure"},
                                KindRow{PhaseKind::Cool, "cool", "Recover"}};
 
+constexpr double kLongestPhaseS = 30 * 86400.0;
 constexpr std::string_view kExample = "\"idle 20s, soak settled 1min..5min, measure 1min, cool 30s\"";
 
 Error wrongPhase(std::string_view part, std::string_view why) {
@@ -25,9 +27,9 @@ Error wrongPhase(std::string_view part, std::string_view why) {
 }
 
 std::string shortDuration(double seconds) {
-  if (seconds >= 3600 && static_cast<long long>(seconds) % 3600 == 0) return fmt::format("{:g}h", seconds / 3600);
-  if (seconds >= 60 && static_cast<long long>(seconds) % 60 == 0) return fmt::format("{:g}min", seconds / 60);
-  return fmt::format("{:g}s", seconds);
+  if (seconds >= 3600 && std::fmod(seconds, 3600) == 0) return fmt::format("{}h", seconds / 3600);
+  if (seconds >= 60 && std::fmod(seconds, 60) == 0) return fmt::format("{}min", seconds / 60);
+  return fmt::format("{}s", seconds);
 }
 
 Result<PhaseEnd> parseSettled(std::string_view part, std::string_view range) {
@@ -36,6 +38,7 @@ Result<PhaseEnd> parseSettled(std::string_view part, std::string_view range) {
   const auto least = parseDurationS(range.substr(0, dots));
   const auto most = parseDurationS(range.substr(dots + 2));
   if (!least || !most) return wrongPhase(part, "its times need a number and a unit (s, min, h)");
+  if (*most > kLongestPhaseS) return wrongPhase(part, "it is longer than 30 days");
   if (*most <= 0 || *least > *most) return wrongPhase(part, "the least time is longer than the most");
   return PhaseEnd(EndsWhenSettled{*least, *most});
 }
@@ -49,7 +52,7 @@ Result<PhaseEnd> parseBelow(std::string_view part, PhaseKind kind, std::string_v
     }
   }
   const auto celsius = parseNumber(value);
-  if (!celsius) return wrongPhase(part, "'below' needs a temperature in °C");
+  if (!celsius || std::abs(*celsius) > 500) return wrongPhase(part, "'below' needs a temperature in °C");
   return PhaseEnd(EndsBelow{*celsius, kLongestRecoverS});
 }
 
@@ -60,6 +63,7 @@ Result<PhaseEnd> parseEnd(std::string_view part, PhaseKind kind, std::string_vie
   if (!seconds)
     return wrongPhase(part, "its end must be a time such as 30s or 5min, 'settled LEAST..MOST' or 'below T'");
   if (*seconds <= 0) return wrongPhase(part, "its time must be longer than zero");
+  if (*seconds > kLongestPhaseS) return wrongPhase(part, "it is longer than 30 days");
   return PhaseEnd(EndsAfter{*seconds});
 }
 
@@ -103,7 +107,7 @@ std::string phasesText(const Procedure& procedure) {
     } else if (const auto* settled = std::get_if<EndsWhenSettled>(&phase.end)) {
       text += fmt::format(" settled {}..{}", shortDuration(settled->leastS), shortDuration(settled->mostS));
     } else if (const auto* below = std::get_if<EndsBelow>(&phase.end)) {
-      text += fmt::format(" below {:g}", below->celsius);
+      text += fmt::format(" below {}", below->celsius);
     }
   }
   return text;

@@ -31,6 +31,7 @@ bool splitAtWord(std::string_view text, std::string_view word, std::string_view&
   return true;
 }
 
+constexpr double kLongestHoldS = 86400;
 constexpr std::array<std::pair<StopRule::Action, std::string_view>, 4> kActions = {{
     {StopRule::Action::Note, "note"},
     {StopRule::Action::Warn, "warn"},
@@ -48,7 +49,8 @@ Result<StopRule> parseThrottled(std::string_view text, std::string_view rest) {
   const auto percent = parseNumber(share.substr(0, share.size() - 1));
   const auto seconds = parseDurationS(window);
   if (!percent || *percent < 0 || *percent >= 100) return wrongRule(text, "the share must be from 0 to below 100 %");
-  if (!seconds || *seconds <= 0) return wrongRule(text, "the time needs a number and a unit (s, min, h)");
+  if (!seconds || *seconds <= 0 || *seconds > kLongestHoldS)
+    return wrongRule(text, "the time needs a number and a unit (s, min, h), at most 24 h");
   return StopRule{StopRule::Kind::Throttled, "", *percent, *seconds};
 }
 
@@ -69,7 +71,8 @@ Result<StopRule> parseReading(std::string_view text, std::string_view rest) {
   std::string_view condition, hold;
   if (!splitAtWord(rest, "for", condition, hold)) return wrongRule(text, "it does not say for how long ('for 3s')");
   const auto seconds = parseDurationS(hold);
-  if (!seconds) return wrongRule(text, "its time needs a number and a unit (s, min, h)");
+  if (!seconds || *seconds > kLongestHoldS)
+    return wrongRule(text, "its time needs a number and a unit (s, min, h), at most 24 h");
   StopRule rule;
   rule.holdS = *seconds;
   if (condition.starts_with("lost ")) {
@@ -98,17 +101,17 @@ Result<StopRule> parseCondition(std::string_view text, std::string_view conditio
 std::string conditionText(const StopRule& rule) {
   switch (rule.kind) {
     case StopRule::Kind::Above:
-      return fmt::format("{} > {:g} for {:g}s", rule.role, rule.threshold, rule.holdS);
+      return fmt::format("{} > {} for {}s", rule.role, rule.threshold, rule.holdS);
     case StopRule::Kind::Below:
-      return fmt::format("{} < {:g} for {:g}s", rule.role, rule.threshold, rule.holdS);
+      return fmt::format("{} < {} for {}s", rule.role, rule.threshold, rule.holdS);
     case StopRule::Kind::Throttled:
-      return fmt::format("throttled > {:g}% of {:g}s", rule.threshold, rule.holdS);
+      return fmt::format("throttled > {}% of {}s", rule.threshold, rule.holdS);
     case StopRule::Kind::Lost:
-      return fmt::format("lost {} for {:g}s", rule.role, rule.holdS);
+      return fmt::format("lost {} for {}s", rule.role, rule.holdS);
     case StopRule::Kind::WrongResult:
       return "wrong result";
     case StopRule::Kind::Disk:
-      return fmt::format("disk < {:g}MB", rule.threshold / 1e6);
+      return fmt::format("disk < {}MB", rule.threshold / 1e6);
   }
   return {};
 }

@@ -5,6 +5,7 @@
 #include "model/entry_line.h"
 #include "runner/run_messages.h"
 #include "runner/run_recorder.h"
+#include "runner/run_wish.h"
 #include "system/clock.h"
 
 namespace ash {
@@ -46,26 +47,20 @@ void RunRecorder::answerWishes() {
 }
 
 Json RunRecorder::carryOut(const Json& wish) {
-  const auto text = [&](const char* key) {
-    const auto found = wish.find(key);
-    return found != wish.end() && found->is_string() ? found->get<std::string>() : std::string();
-  };
-  const std::string what = text("do");
-  if (what == "stop") {
-    end(Outcome::StoppedByHand, text("reason").empty() ? "Stopped by hand." : text("reason"));
-  } else if (what == "end phase") {
-    m_phases.endPhaseNow();
-  } else if (what == "extend") {
-    const auto seconds = wish.find("seconds");
-    if (seconds == wish.end() || !seconds->is_number() || seconds->get<double>() < 0 ||
-        seconds->get<double>() > 86400) {
-      return {{"ok", false}, {"why", "\"extend\" needs \"seconds\" from 0 to 86400."}};
-    }
-    m_phases.extend(seconds->get<double>());
-  } else if (what == "note") {
-    return takeEntry(text("text"));
-  } else {
-    return {{"ok", false}, {"why", "\"do\" must be stop, end phase, extend or note."}};
+  const auto asked = parseWish(wish);
+  if (!asked) return {{"ok", false}, {"why", asked.error().message}};
+  switch (asked->kind) {
+    case RunWish::Kind::Stop:
+      end(Outcome::StoppedByHand, asked->text);
+      break;
+    case RunWish::Kind::EndPhase:
+      m_phases.endPhaseNow();
+      break;
+    case RunWish::Kind::Extend:
+      m_phases.extend(asked->seconds);
+      break;
+    case RunWish::Kind::Note:
+      return takeEntry(asked->text);
   }
   return {{"ok", true}, {"run", m_info.id}, {"t", m_timeS}};
 }

@@ -1,0 +1,21 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What may be asked of a recording over its socket, read from a JSON object without trust (docs/run-socket.md).
+#pragma once
+
+#include <string>
+
+#include "model/json.h"
+#include "model/result.h"
+
+namespace ash {
+
+struct RunWish {
+  enum class Kind { Stop, EndPhase, Extend, Note };
+  Kind kind = Kind::Stop;
+  std::string text;    ///< reason of a stop, line of a note; without control characters
+  double seconds = 0;  ///< of an extension, 0 to 86400
+};
+
+Result<RunWish> parseWish(const Json& wish);
+
+}  // namespace ash
