@@ -317,11 +317,31 @@ class Rebuild {
   void putBlocks(const SourceKey& key, const std::vector<BlockPlace>& all) {
     const std::vector<BlockPlace> kept = inOrder(all);
     tellGaps(key.first, key.second, all, kept, m_report.losses);
+    tellEnd(key, kept);
     for (const BlockPlace& block : kept) {
       put("block", std::nullopt, m_pages.row(block.place).values);
       ++m_report.blocks;
       m_report.sweeps += block.sweeps;
     }
+  }
+
+  // Blocks at the end leave no gap: the phases and the other sources tell how far the run went.
+  void tellEnd(const SourceKey& key, const std::vector<BlockPlace>& kept) {
+    const double lastS = kept.empty() ? 0 : kept.back().lastS;
+    double endS = lastS;
+    for (const auto& [phase, row] : m_found.phases) {
+      if (phase.first == key.first && isNumber(row[4])) endS = std::max(endS, numberOf(row[4]));
+    }
+    for (const auto& [other, blocks] : m_found.blocks) {
+      for (const BlockPlace& block : blocks) {
+        if (other.first == key.first && block.isWhole) endS = std::max(endS, block.lastS);
+      }
+    }
+    const auto run = m_found.runs.find(key.first);
+    const double intervalS = run != m_found.runs.end() && isNumber(run->second[8]) ? numberOf(run->second[8]) : 1;
+    if (endS - lastS > 2 * intervalS)
+      m_report.losses.push_back(fmt::format("Run {}, source {}: samples from {:.1f} s to its end at {:.1f} s are lost.",
+                                            key.first, key.second, lastS, endS));
   }
 
   void tellEmptyRuns() {

@@ -103,8 +103,10 @@ void QueuedWriter::work(const std::shared_ptr<State>& state) {
     for (const Item& item : items) std::visit(Hand{state->writer}, item);
     const double startS = monotonicS();
     Status written;
-    if (!items.empty() || wasInTrouble) written = state->writer.commit();
-    if (written && ending) written = state->writer.finish(ending->outcome, ending->reason);
+    if (ending)
+      written = state->writer.finish(ending->outcome, ending->reason);
+    else if (!items.empty() || wasInTrouble)
+      written = state->writer.commit();
     const double endS = monotonicS();
     const bool isTimeForSpace = endS - spaceS >= kSpaceEveryS;
     const double freeB = isTimeForSpace ? ash::freeSpaceB(state->writer.bookPath()) : kMissing;

@@ -66,7 +66,8 @@ void RunRecorder::take(const Tick& tick) {
     tellPhase(timeS);
   }
   watchRules(timeS);
-  if (m_outcome) return;
+  // A rule may have moved the run into its next phase, which begins with the next sample.
+  if (m_outcome || m_phaseIsNew) return;
   if (m_isLoadOn) m_settling->take(timeS, watchedC(), room());
   movePhases(timeS);
   tellState(timeS);
