@@ -29,10 +29,10 @@ class Bench : public TempFolder {
     setenv("XDG_RUNTIME_DIR", path("run").c_str(), 1);
   }
 
-  /// `arguments` as typed into a shell.
-  Ran ashg(const std::string& arguments) const {
-    const std::string command = "cd '" + path() + "' && '" + ASHG_PROGRAM + "' " + arguments + " >'" + path(".out") +
-                                "' 2>'" + path(".err") + "' </dev/null";
+  /// `arguments` as typed into a shell; `environment` is set for it ("A=1 B=2").
+  Ran ashg(const std::string& arguments, const std::string& environment = "") const {
+    const std::string command = "cd '" + path() + "' && " + environment + " '" + ASHG_PROGRAM + "' " + arguments +
+                                " >'" + path(".out") + "' 2>'" + path(".err") + "' </dev/null";
     const int raw = std::system(command.c_str());
     return {WIFEXITED(raw) ? WEXITSTATUS(raw) : 128 + WTERMSIG(raw), readFile(path(".out")), readFile(path(".err"))};
   }
