@@ -163,7 +163,8 @@ class LogReader {
       m_lastStepS = raw - m_lastRaw;
     }
     m_lastRaw = raw;
-    return raw + m_shiftS;
+    // Shifting back and forth rounds: a hair below the stamp before is that stamp.
+    return std::max(last, raw + m_shiftS);
   }
 
   void addBadCell(const CsvRow& row, size_t column, const std::string& name) {
