@@ -34,6 +34,7 @@ void addStandInCommand(CLI::App& app, Action& action);
 void addBookCommand(CLI::App& app, Action& action);
 void addAnalyzeCommand(CLI::App& app, Action& action);
 void addCompareCommand(CLI::App& app, Action& action);
+void addQueueCommand(CLI::App& app, Action& action);
 void addReportCommand(CLI::App& app, Action& action);
 void addDemoCommand(CLI::App& app, Action& action);
 

@@ -27,6 +27,7 @@ int main(int argc, char** argv) {
   addSampleCommand(app, action);
   addLoadCommand(app, action);
   addRunCommand(app, action);
+  addQueueCommand(app, action);
   addRunsCommands(app, action);
   addStandInCommand(app, action);
   addBookCommand(app, action);

@@ -15,6 +15,7 @@
 #include "cli/command.h"
 #include "cli/figures_text.h"
 #include "cli/progress_line.h"
+#include "cli/run_manners.h"
 #include "cli/signals.h"
 #include "model/text.h"
 #include "runner/kernel_bench.h"
@@ -22,6 +23,7 @@
 #include "runner/run_recorder.h"
 #include "runner/sim_bench.h"
 #include "sim/bench_spec.h"
+#include "system/confirmed.h"
 #include "system/machine_claim.h"
 
 namespace ash::cli {
@@ -42,10 +44,10 @@ struct Options {
   bool json = false;
 };
 
-/// The run as asked for, and what the book knows of its setup.
+/// The run as asked for, and what the book knows of its place.
 struct Request {
   RunPlan plan;
-  Json conditions;
+  PlannedPlace place;
 };
 
 // What is given counts; what is not comes from the study's plan, else it has its default.
@@ -55,7 +57,7 @@ Result<Request> makeRequest(const Options& options) {
   plan.bookPath = std::filesystem::absolute(options.book).string();
   const auto place = findPlace(plan.bookPath, options.study, options.setup, options.load);
   if (!place) return place.error();
-  request.conditions = place->conditions;
+  request.place = *place;
   const std::string planned = place->hasPlan ? place->plan.phases : kDefaultPhases;
   auto procedure = parsePhases(!options.phases.empty() ? options.phases : planned);
   if (!procedure) return procedure.error();
@@ -91,7 +93,7 @@ Result<std::unique_ptr<RunBench>> makeBench(const Options& options, const Reques
     const std::string program = std::filesystem::read_symlink("/proc/self/exe").string();
     return std::unique_ptr<RunBench>(std::make_unique<KernelRunBench>(options.root, program));
   }
-  auto spec = sim::loadBench(options.sim, options.setup, request.conditions);
+  auto spec = sim::loadBench(options.sim, options.setup, request.place.conditions);
   if (!spec) return spec.error();
   const std::string& kind = request.plan.load.kind;
   if (!spec->loads.contains(kind)) {
@@ -110,6 +112,19 @@ Result<std::optional<MachineClaim>> claimMachine(const Options& options, const R
                                                             withoutControls(plan.setup), getpid()));
   if (!claim) return claim.error();
   return std::optional<MachineClaim>(std::move(*claim));
+}
+
+// What came with a book and would do something here must have been seen and confirmed by a person first.
+Status checkAllowed(const PlannedPlace& place, const std::string& book) {
+  const auto confirmed = confirmedTexts();
+  for (const ActivePart& part : place.active) {
+    if (confirmed.contains(part.key())) continue;
+    return Error::badInput(
+        fmt::format("The {} of this book has the {} `{}`, which nobody has confirmed on this machine; see "
+                    "`ashg book allow {}` and confirm with --all.",
+                    withoutControls(part.where), part.kind, withoutControls(part.text), book));
+  }
+  return {};
 }
 
 // A setup the simulated bench does not describe runs all the same, but the person should know that it changes nothing.
@@ -170,7 +185,7 @@ const char* signalReason(int signal) {
 }
 
 int run(const Options& options) {
-  const auto request = makeRequest(options);
+  auto request = makeRequest(options);
   if (!request) return fail(request.error());
   const RunPlan* plan = &request->plan;
   std::atomic<RunRecorder*> recorderOfSignals{nullptr};
@@ -181,21 +196,29 @@ int run(const Options& options) {
     else
       earlyReason = signalReason(signal);
   });
+  if (Status allowed = checkAllowed(request->place, options.book); !allowed) return fail(allowed.error());
   const auto claim = claimMachine(options, *plan);
   if (!claim) return fail(claim.error());
   auto bench = makeBench(options, *request);
   if (!bench) return fail(bench.error());
   if (Status checked = checkRun(*plan, **bench); !checked) return fail(checked.error());
-  tellUnknownSetup(options, request->conditions);
+  tellUnknownSetup(options, request->place.conditions);
   for (const std::string& sentence : (*bench)->missing()) std::fprintf(stderr, "%s\n", sentence.c_str());
+  RunManners manners(plan->setup + " / " + plan->loadName, request->place.plan, options.sim.empty());
+  request->plan.onWarning = [&](const std::string& sentence) { manners.warn(sentence); };
+  request->plan.remarks = drivesRemarks(*plan, request->place);
   RunRecorder recorder(*plan, **bench);
   recorderOfSignals = &recorder;
   if (const char* reason = earlyReason) recorder.requestStop(reason);
   ProgressLine line(plan->procedure);
-  const auto result = recorder.run([&](const RunProgress& progress) { line.show(progress); });
+  const auto result = recorder.run([&](const RunProgress& progress) {
+    line.show(progress);
+    manners.follow(progress);
+  });
   line.finish();
   recorderOfSignals = nullptr;
   if (!result) return fail(result.error());
+  manners.end(*result);
   std::fprintf(stderr, "Run %s: %s.%s%s\n", result->runId.c_str(), std::string(outcomeText(result->outcome)).c_str(),
                result->reason.empty() ? "" : " ", result->reason.c_str());
   return printResult(options, *plan, *result);

@@ -1,10 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "runner/planned_run.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <filesystem>
 
 #include "book/book.h"
+#include "system/drive.h"
 
 namespace ash {
 
@@ -21,6 +24,7 @@ Result<PlannedPlace> findPlace(const std::string& bookPath, const std::string& s
     if (known.name != study) continue;
     place.hasPlan = known.plan.contains("phases");
     place.plan = planFromJson(known.plan);
+    place.active = activeParts(known, setup, load);
     for (const Setup& row : known.setups) {
       if (row.name == setup) place.conditions = row.conditions;
     }
@@ -38,6 +42,22 @@ LoadOptions loadFromSpec(const std::string& name, const Json& spec) {
   if (valueIn(spec, "duty", Json()).is_number())
     options.dutyPercent = std::clamp(spec["duty"].get<double>(), 0.1, 100.0);
   return options;
+}
+
+std::vector<std::string> drivesRemarks(const RunPlan& plan, const PlannedPlace& place) {
+  if (plan.load.kind != "storage") return {};
+  const std::string folder =
+      valueIn(place.loadSpec, "folder", std::filesystem::path(plan.bookPath).parent_path().string());
+  const auto ofBook = drivesOf(plan.bookPath);
+  const auto underTest = drivesOf(folder);
+  for (const std::string& drive : underTest) {
+    if (std::find(ofBook.begin(), ofBook.end(), drive) == ofBook.end()) continue;
+    return {
+        fmt::format("The book lies on the drive under test ({}): its own writes count in the result; keep the book on "
+                    "another drive.",
+                    drive)};
+  }
+  return {};
 }
 
 Result<std::vector<StopRule>> stopRulesOf(const StudyPlan& plan) {

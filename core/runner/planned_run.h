@@ -4,6 +4,7 @@
 
 #include <string>
 
+#include "model/active_parts.h"
 #include "model/study_plan.h"
 #include "runner/run_recorder.h"
 
@@ -15,6 +16,7 @@ struct PlannedPlace {
   Json loadSpec = Json::object();
   bool hasPlan = false;
   StudyPlan plan;
+  std::vector<ActivePart> active;  ///< what a run there would run, ask or turn on this machine
 };
 
 /// Looks a study, setup and load up in a book. A book, study, setup or load that is not there yet is no error.
@@ -23,6 +25,10 @@ Result<PlannedPlace> findPlace(const std::string& bookPath, const std::string& s
 
 /// The load as its spec says; the name itself is the kind where it says nothing.
 LoadOptions loadFromSpec(const std::string& name, const Json& spec);
+
+/// Sentences on a book that lies on the drive under test: its own writes would count in the result. `loadSpec` of a
+/// storage load names where it works in "folder" (else beside the book).
+std::vector<std::string> drivesRemarks(const RunPlan& plan, const PlannedPlace& place);
 
 /// The plan's own stop rules; an error names the rule that cannot be read.
 Result<std::vector<StopRule>> stopRulesOf(const StudyPlan& plan);

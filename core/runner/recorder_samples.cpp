@@ -107,6 +107,7 @@ void RunRecorder::carryOutRule(const RuleTrip& trip, double timeS) {
       return;
     case StopRule::Action::Warn:
       noteProblem("rule", trip.sentence);
+      if (m_plan.onWarning) m_plan.onWarning(trip.sentence);
       return;
     case StopRule::Action::StopLoad:
       if (m_ruleReason.empty()) m_ruleReason = trip.sentence;

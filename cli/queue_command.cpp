@@ -1,0 +1,176 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The runs of a plan one after the other, each a recorder of its own.
+#include <fmt/format.h>
+#include <spawn.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <atomic>
+#include <csignal>
+#include <cstdio>
+#include <filesystem>
+#include <memory>
+#include <thread>
+
+#include "book/run_writer.h"
+#include "cli/command.h"
+#include "cli/signals.h"
+#include "desktop/desktop_link.h"
+#include "runner/run_queue.h"
+
+extern char** environ;
+
+namespace ash::cli {
+namespace {
+
+struct Options {
+  std::string book, study, root;
+  int most = 0;
+  bool throughChanges = false;
+};
+
+std::vector<std::string> runArguments(const Options& options, const QueuedRun& next, const std::string& id) {
+  std::vector<std::string> arguments = {std::filesystem::read_symlink("/proc/self/exe").string(),
+                                        "run",
+                                        "--book",
+                                        options.book,
+                                        "--study",
+                                        options.study,
+                                        "--setup",
+                                        next.run->setup,
+                                        "--load",
+                                        next.run->load,
+                                        "--run-id",
+                                        id};
+  if (!next.plan.bench.empty()) {
+    for (const std::string& argument :
+         {std::string("--sim"), next.plan.bench, std::string("--speed"), fmt::format("{}", next.plan.speed),
+          std::string("--seed"), std::to_string(next.left)})
+      arguments.push_back(argument);
+  } else if (!options.root.empty()) {
+    arguments.emplace_back("--root");
+    arguments.push_back(options.root);
+  }
+  return arguments;
+}
+
+// Carries one run out; false when it could not be started. A wish to end the queue ends the run.
+bool carryOut(const std::vector<std::string>& arguments, const std::atomic<bool>& isAsked) {
+  std::vector<char*> raw;
+  for (const std::string& argument : arguments) raw.push_back(const_cast<char*>(argument.c_str()));
+  raw.push_back(nullptr);
+  posix_spawnattr_t attributes;
+  posix_spawnattr_init(&attributes);
+  sigset_t none;
+  sigemptyset(&none);
+  posix_spawnattr_setsigmask(&attributes, &none);
+  posix_spawnattr_setpgroup(&attributes, 0);
+  posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETSIGMASK | POSIX_SPAWN_SETPGROUP);
+  posix_spawn_file_actions_t files;
+  posix_spawn_file_actions_init(&files);
+  posix_spawn_file_actions_adddup2(&files, STDERR_FILENO, STDOUT_FILENO);  // results of the queue only on stdout
+  pid_t child = 0;
+  const int error = posix_spawn(&child, raw[0], &files, &attributes, raw.data(), environ);
+  posix_spawnattr_destroy(&attributes);
+  posix_spawn_file_actions_destroy(&files);
+  if (error != 0) return false;
+  bool isTold = false;
+  while (waitpid(child, nullptr, WNOHANG) == 0) {
+    if (isAsked && !isTold) kill(child, SIGTERM);
+    isTold |= isAsked;
+    std::this_thread::sleep_for(std::chrono::milliseconds(50));
+  }
+  return true;
+}
+
+std::string joined(const std::vector<std::string>& parts) {
+  std::string all;
+  for (const std::string& part : parts) all += (all.empty() ? "" : ", ") + part;
+  return all;
+}
+
+// Says how the run ended, with what is still owed to it; its outcome, empty when it is not in the book.
+Result<Outcome> tellRun(const Options& options, const QueuedRun& done, const std::string& id) {
+  const auto book = Book::open(options.book, BookAccess::ReadOnly);
+  if (!book) return book.error();
+  const auto run = book->run(id);
+  if (!run) return Error::environment("The run did not start; see above why.");
+  const auto owed = owedBy(*book, *run, done.plan);
+  const std::string open = owed ? openWords(owed->size()) : std::string();
+  std::puts(fmt::format("{}  {} / {} #{}  {}{}{}", id, run->info.setup, run->info.load, run->info.repeat,
+                        outcomeText(run->info.outcome), open.empty() ? "" : ", " + open,
+                        run->info.reason.empty() ? "" : ": " + run->info.reason)
+                .c_str());
+  std::fflush(stdout);
+  return run->info.outcome;
+}
+
+int queue(const Options& options) {
+  std::atomic<bool> isAsked{false};
+  const SignalWatch signals([&](int) { isAsked = true; });
+  DesktopLink desktop;
+  desktop.keepAwake("A queue of runs is being recorded.");
+  for (int count = 0; options.most == 0 || count < options.most; ++count) {
+    const auto book = Book::open(options.book, BookAccess::ReadOnly);
+    if (!book) return fail(book.error());
+    const auto next = nextInQueue(*book, options.study);
+    if (!next) return fail(next.error());
+    if (!next->run) {
+      std::fputs("All runs of the plan are done.\n", stderr);
+      desktop.tell("All runs are done", options.study, false);
+      return kDone;
+    }
+    if (!next->byHand.empty() && !options.throughChanges) {
+      const std::string what =
+          fmt::format("Before {} / {}: {}.", next->run->setup, next->run->load, joined(next->byHand));
+      std::fprintf(stderr, "The queue waits for a change by hand. %s Then start it again with --changed.\n",
+                   what.c_str());
+      desktop.tell("The queue needs a change by hand", what, true);
+      // Waiting at the very start answers the question; after some runs the queue has done what it could.
+      return kAnswerIsNo;
+    }
+    const std::string id = newRunId();
+    if (!carryOut(runArguments(options, *next, id), isAsked))
+      return fail(Error::environment("Cannot start the recorder of the next run."));
+    const auto outcome = tellRun(options, *next, id);
+    if (!outcome) return fail(outcome.error());
+    if (isAsked) return kDone;
+    if (*outcome == Outcome::Completed) continue;
+    std::fputs("The queue ends here: the last run was not completed.\n", stderr);
+    desktop.tell("The queue has stopped", "The last run was not completed.", true);
+    return kAnswerIsNo;
+  }
+  return kDone;
+}
+
+}  // namespace
+
+void addQueueCommand(CLI::App& app, Action& action) {
+  CLI::App* command = app.add_subcommand(
+      "queue",
+      "Carry out the runs of a study's plan one after the other, until one needs a person or is not completed");
+  auto options = std::make_shared<Options>();
+  auto isChanged = std::make_shared<bool>(false);
+  command->add_option("--book", options->book, "The book")->required();
+  command->add_option("--study", options->study, "The study")->required();
+  command->add_option("--root", options->root, "Read a tree that looks like a machine's root")
+      ->check(CLI::ExistingDirectory);
+  command->add_option("--most", options->most, "At most so many runs")->check(CLI::PositiveNumber);
+  command->add_flag("--changed", *isChanged, "The change by hand before the first of these runs is done");
+  command->add_flag("--through-changes", options->throughChanges, "Go on although a plan asks for changes by hand");
+  command->callback([options, isChanged, &action] {
+    action = [options, isChanged] {
+      if (!*isChanged || options->throughChanges) return queue(*options);
+      // One run with the setup that is fitted now, then the rest as usual.
+      Options first = *options;
+      first.throughChanges = true;
+      first.most = 1;
+      const int status = queue(first);
+      if (status != kDone || options->most == 1) return status;
+      if (options->most > 1) --options->most;
+      return queue(*options);
+    };
+  });
+}
+
+}  // namespace ash::cli

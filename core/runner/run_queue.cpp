@@ -1,0 +1,56 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "runner/run_queue.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "model/entry_line.h"
+
+namespace ash {
+namespace {
+
+const Setup* findSetup(const Study& study, const std::string& name) {
+  const auto found =
+      std::find_if(study.setups.begin(), study.setups.end(), [&](const Setup& setup) { return setup.name == name; });
+  return found == study.setups.end() ? nullptr : &*found;
+}
+
+}  // namespace
+
+Result<QueuedRun> nextInQueue(const Book& book, const std::string& name) {
+  const auto studies = book.studies();
+  if (!studies) return studies.error();
+  const auto runs = book.runs();
+  if (!runs) return runs.error();
+  const auto study = std::find_if(studies->begin(), studies->end(), [&](const Study& s) { return s.name == name; });
+  if (study == studies->end())
+    return Error::badInput(fmt::format("There is no study \"{}\" in {}.", name, book.path()));
+  if (study->setups.empty() || study->loads.empty())
+    return Error::badInput(fmt::format("The study \"{}\" has no setup or no load yet; add them first.", name));
+  QueuedRun next;
+  next.plan = planFromJson(study->plan);
+  const auto toDo = runsToDo(*study, next.plan.repeats, *runs);
+  next.left = toDo.size();
+  if (toDo.empty()) return next;
+  next.run = toDo.front();
+  const Setup* last = nullptr;
+  for (const RunSummary& run : *runs) {
+    if (run.info.study == name) last = findSetup(*study, run.info.setup);
+  }
+  const Setup* wanted = findSetup(*study, next.run->setup);
+  if (next.plan.bench.empty() && wanted != nullptr) next.byHand = changesByHand(last, *wanted);
+  return next;
+}
+
+Result<std::vector<OwedReading>> owedBy(const Book& book, const RunSummary& run, const StudyPlan& plan) {
+  if (run.info.outcome != Outcome::Completed || plan.byHand.empty()) return std::vector<OwedReading>();
+  // Later than its last sample: events and phases without the samples.
+  const auto facts = book.readRunAfter(run.info.id, run.lastSampleS);
+  if (!facts) return facts.error();
+  return stillToTake(plan.byHand, facts->facts.events, facts->facts.phases, kMissing);
+}
+
+std::string openWords(size_t owed) { return owed == 0 ? std::string() : fmt::format("open, {} still to take", owed); }
+
+}  // namespace ash

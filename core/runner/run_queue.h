@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Runs of a plan one after the other: which is next, and whether a person is needed before it.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "book/book.h"
+#include "model/run_order.h"
+#include "model/study_plan.h"
+
+namespace ash {
+
+struct QueuedRun {
+  std::optional<PlannedRun> run;    ///< empty when all are done
+  std::vector<std::string> byHand;  ///< what somebody must change first; empty = it can begin
+  StudyPlan plan;
+  size_t left = 0;  ///< runs that are still to do, this one included
+};
+
+/// The next run of a study's plan. On a simulated bench nothing is ever changed by hand. An error when there is no such
+/// study, or nothing in it that could be run.
+Result<QueuedRun> nextInQueue(const Book& book, const std::string& study);
+
+/// Readings that a person still owes a run: it is "open" until they are typed in. 0 for a run that does not count.
+Result<std::vector<OwedReading>> owedBy(const Book& book, const RunSummary& run, const StudyPlan& plan);
+
+/// "open, 2 still to take"; empty when nothing is.
+std::string openWords(size_t owed);
+
+}  // namespace ash

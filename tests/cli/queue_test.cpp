@@ -1,0 +1,130 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A queue of runs, what it waits for, and what a book must not do unasked.
+#include <sys/stat.h>
+
+#include <algorithm>
+#include <catch2/catch.hpp>
+
+#include "book/book.h"
+#include "model/json.h"
+#include "model/study_plan.h"
+#include "tests/support/program.h"
+
+using namespace ash;
+using tests::Bench;
+using tests::Ran;
+
+namespace {
+
+/// A study of two setups and one load, two repeats each, with two readings by hand.
+void makeStudy(const Bench& bench, const std::string& simulated, const Json& loadSpec = {{"kind", "vector"}}) {
+  auto book = Book::create(bench.path("b.ashbook"));
+  REQUIRE(book);
+  StudyPlan plan;
+  plan.repeats = 2;
+  plan.phases = "idle 300ms, measure 400ms";
+  plan.bench = simulated;
+  plan.speed = 1000;
+  plan.byHand = {{"noise", "50 cm", OwedReading::When::Settled}, {"wall.power", "", OwedReading::When::AtEnd}};
+  Study study;
+  study.name = "s";
+  study.plan = planToJson(plan);
+  study.setups = {{"solid", Json::object(), {{"panel", "solid"}}, Json::object()},
+                  {"mesh", Json::object(), {{"panel", "mesh"}}, Json::object()}};
+  study.loads = {{"all cores", loadSpec}};
+  const auto put = book->putStudy(Study(), study);
+  if (!put) FAIL(put.error().message);
+}
+
+size_t lines(const std::string& text) { return static_cast<size_t>(std::count(text.begin(), text.end(), '\n')); }
+
+}  // namespace
+
+TEST_CASE("aQueueCarriesThePlanOutAndLeavesRunsOpen") {
+  const Bench bench;
+  makeStudy(bench, "larch12");
+  const Ran ran = bench.ashg("queue --book b.ashbook --study s");
+  INFO(ran.out << ran.err);
+  CHECK(ran.status == 0);
+  CHECK(lines(ran.out) == 4);
+  CHECK(ran.out.find("solid / all cores #1  completed, open, 2 still to take") != std::string::npos);
+  CHECK(ran.err.find("All runs of the plan are done.") != std::string::npos);
+  const Json info = Json::parse(bench.ashg("book info b.ashbook --json").out);
+  const Json& runs = info["studies"][0]["runs"];
+  REQUIRE(runs.size() == 4);
+  // The plan's order: the second round goes backwards.
+  CHECK(runs[1]["setup"] == "mesh");
+  CHECK(runs[2]["setup"] == "mesh");
+  for (const Json& run : runs) CHECK(run["still_to_take"] == 2);
+  // One of them typed in: one is left.
+  auto book = Book::open(bench.path("b.ashbook"), BookAccess::ReadWrite);
+  Event noise;
+  noise.kind = "reading";
+  noise.role = "noise";
+  noise.value = 38.5;
+  CHECK(book->addEvent(runs[0]["id"], noise));
+  CHECK(Json::parse(bench.ashg("book info b.ashbook --json").out)["studies"][0]["runs"][0]["still_to_take"] == 1);
+  CHECK(bench.ashg("queue --book b.ashbook --study s").status == 0);
+}
+
+TEST_CASE("aQueueWaitsForAChangeByHandOnARealMachine") {
+  const Bench bench;
+  makeStudy(bench, "");
+  bench.write("root/proc/stat", "cpu  100 0 100 800 0 0 0 0 0 0\n");
+  const Ran waits = bench.ashg("queue --book b.ashbook --study s --root root");
+  CHECK(waits.status == 1);
+  CHECK(waits.err.find("The queue waits for a change by hand. Before solid / all cores: ") == 0);
+  CHECK(waits.out.empty());
+  // Fitted: that run is done, and the queue waits again before the other panel.
+  const Ran one = bench.ashg("queue --book b.ashbook --study s --root root --changed");
+  INFO(one.err);
+  CHECK(one.status == 1);
+  CHECK(lines(one.out) == 1);
+  CHECK(one.err.find("Before mesh / all cores: ") != std::string::npos);
+  // The mesh panel is run twice in a row, since the second round goes backwards.
+  CHECK(lines(bench.ashg("queue --book b.ashbook --study s --root root --changed").out) == 2);
+}
+
+TEST_CASE("aQueueEndsWithARunThatIsNotCompleted") {
+  const Bench bench;
+  makeStudy(bench, "larch12");
+  auto book = Book::open(bench.path("b.ashbook"), BookAccess::ReadWrite);
+  Study before = book->studies()->front();
+  Study after = before;
+  after.plan["stop_rules"] = {"cpu.temp > 10 for 0s"};
+  REQUIRE(book->putStudy(before, after));
+  const Ran ran = bench.ashg("queue --book b.ashbook --study s");
+  CHECK(ran.status == 1);
+  CHECK(lines(ran.out) == 1);
+  CHECK(ran.err.find("The queue ends here: the last run was not completed.") != std::string::npos);
+  CHECK(bench.ashg("queue --book b.ashbook --study nowhere").status == 2);
+  CHECK(bench.ashg("queue --book nowhere.ashbook --study s").status == 2);
+}
+
+TEST_CASE("whatABookWouldRunIsShownAndMustBeConfirmedHere") {
+  const Bench bench;
+  setenv("XDG_CONFIG_HOME", bench.path("config").c_str(), 1);
+  makeStudy(bench, "larch12", {{"kind", "vector"}, {"command", {"touch", bench.path("owned")}}});
+  const std::string run = "run --book b.ashbook --study s --setup mesh --load 'all cores' --sim larch12 --speed 1000";
+  const Ran refused = bench.ashg(run);
+  CHECK(refused.status == 2);
+  CHECK(refused.err.find("ashg: The load all cores of this book has the command `[\"touch\",\"" +
+                         bench.path("owned")) == 0);
+  const Ran list = bench.ashg("book allow b.ashbook");
+  CHECK(list.out.find("not yet  s / load all cores: command `[\"touch\"") == 0);
+  CHECK(bench.ashg(run).status == 2);  // having looked is not having confirmed
+  CHECK(bench.ashg("book allow b.ashbook --all").status == 0);
+  CHECK(bench.ashg(run).status == 0);
+  CHECK_FALSE(std::filesystem::exists(bench.path("owned")));
+  struct stat file {};
+  REQUIRE(stat(bench.path("config/ash-gauge/confirmed.json").c_str(), &file) == 0);
+  CHECK((file.st_mode & 0777) == 0600);
+  // A command with one letter more is another command.
+  auto book = Book::open(bench.path("b.ashbook"), BookAccess::ReadWrite);
+  Study before = book->studies()->front();
+  Study after = before;
+  after.loads[0].spec["command"] = {"touch", bench.path("owned2")};
+  REQUIRE(book->putStudy(before, after));
+  CHECK(bench.ashg(run).status == 2);
+  unsetenv("XDG_CONFIG_HOME");
+}
