@@ -10,6 +10,7 @@
 #include "model/text.h"
 #include "report/answer.h"
 #include "report/page_charts.h"
+#include "runner/run_queue.h"
 
 namespace ash {
 using look::text;
@@ -51,6 +52,7 @@ look::ColumnSpec columnOfRun(const StudyDesk& desk, const RunSummary& run) {
 CellWords cellWords(const StudyDesk& desk, const std::string& setup, const std::string& load) {
   CellWords words;
   int done = 0, notSettled = 0;
+  size_t stillOpen = 0;
   QStringList others;
   double slowedShare = 0, sinceS = INFINITY;
   for (const RunSummary& run : desk.runs()) {
@@ -65,6 +67,9 @@ CellWords cellWords(const StudyDesk& desk, const std::string& setup, const std::
     const AnalyzedRun* worked = desk.figuresOf(run.info.id);
     if (worked == nullptr || run.info.outcome == Outcome::Void) continue;
     const ChannelFigures* watched = worked->figures.channel(worked->figures.watched);
+    if (run.info.outcome == Outcome::Completed) {
+      stillOpen += owedBy(desk.plan(), worked->run.facts).size();
+    }
     notSettled += watched != nullptr && watched->settled && !watched->settled->isSettled;
     for (const Throttling& throttling : worked->figures.throttling) {
       if (throttling.device != worked->figures.watched.substr(0, worked->figures.watched.find('.'))) continue;
@@ -78,6 +83,7 @@ CellWords cellWords(const StudyDesk& desk, const std::string& setup, const std::
     words.lines << QObject::tr("slowed by heat %1 %,").arg(std::lround(100 * slowedShare));
     words.lines << QObject::tr("since %1").arg(text(clockText(sinceS)));
   }
+  if (stillOpen > 0) words.lines << text(openWords(stillOpen));
   if (notSettled > 0) words.lines << QObject::tr("%1 not settled").arg(notSettled);
   for (const QString& line : others) words.lines << line;
   const LoadStanding* report = loadReport(desk, load);

@@ -82,13 +82,21 @@ NextPanel::NextPanel(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk
   m_start = new QPushButton(tr("Start"), this);
   m_start->setObjectName(QStringLiteral("plan-start"));
   m_start->setMinimumHeight(px(36));
+  m_queue = new QPushButton(tr("Start all that are left"), this);
+  m_queue->setObjectName(QStringLiteral("plan-queue"));
+  m_queue->setProperty("role", "quiet");
+  m_queue->setToolTip(
+      tr("A queue: one run after the other until all are done, one is not completed, or something must be "
+         "changed by hand. A run whose readings nobody took stays open, and the queue goes on."));
+  connect(m_queue, &QPushButton::clicked, this, &NextPanel::queueWanted);
   m_when = look::softLabel({}, this);
   m_when->setWordWrap(true);
   m_problem = look::softLabel({}, this);
   m_problem->setProperty("problem", true);
   m_problem->setWordWrap(true);
   m_problem->setObjectName(QStringLiteral("plan-start-problem"));
-  for (QWidget* widget : std::initializer_list<QWidget*>{m_waits, m_start, m_when, m_problem}) right->addWidget(widget);
+  for (QWidget* widget : std::initializer_list<QWidget*>{m_waits, m_start, m_queue, m_when, m_problem})
+    right->addWidget(widget);
   right->addStretch(1);
   auto* rightBox = new QWidget(this);
   rightBox->setLayout(right);
@@ -249,6 +257,8 @@ void NextPanel::refreshStart() {
   else if (m_remarks > 0)
     words = m_remarks == 1 ? tr("Start anyway, 1 remark") : tr("Start anyway, %1 remarks").arg(m_remarks);
   m_start->setText(words);
+  m_queue->setVisible(m_desk.runsToDo().size() > 1);
+  m_queue->setEnabled(canStart && !m_chosen);
   m_start->setToolTip(tr("Starts the run; it goes on when the window is closed (Ctrl+Return)."));
   QString waits = tr("Ready to start");
   if (!m_next)

@@ -48,6 +48,7 @@ class NextPanel : public QWidget {
 
  signals:
   void startWanted();
+  void queueWanted();
 
  private:
   QWidget* buildHand();
@@ -71,6 +72,7 @@ class NextPanel : public QWidget {
   QLabel* m_checks;
   QLabel* m_waits;
   QPushButton* m_start;
+  QPushButton* m_queue;
   QLabel* m_when;
   QLabel* m_problem;
 };

@@ -44,6 +44,7 @@ PlanStation::PlanStation(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_
   connect(m_grid, &PlanGrid::selected, this, [this] { m_setup->show(m_grid->setup(), m_grid->load()); });
   connect(m_setup, &SetupPanel::watchWanted, this, &PlanStation::watchWanted);
   connect(m_next, &NextPanel::startWanted, this, &PlanStation::startWanted);
+  connect(m_next, &NextPanel::queueWanted, this, &PlanStation::queueWanted);
   connect(&desk, &StudyDesk::changed, this, &PlanStation::refresh);
 }
 

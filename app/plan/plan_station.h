@@ -39,6 +39,8 @@ class PlanStation : public QWidget {
 
  signals:
   void startWanted();
+  /// All runs that are left, one after the other.
+  void queueWanted();
   void watchWanted(const QString& run);
 
  private:

@@ -14,6 +14,7 @@
 
 #include "app/finder/finder.h"
 #include "app/follow/run_follower.h"
+#include "app/interrupted/interrupted_panel.h"
 #include "app/look/ask_file.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
@@ -55,7 +56,13 @@ MainWindow::MainWindow(const QString& recorder, QWidget* parent)
   m_notice->setContentsMargins(look::px(16), look::px(8), look::px(16), look::px(8));
   look::withGround(m_notice, look::theme().selected);
   m_notice->hide();
+  m_interrupted = new InterruptedPanel(body);
+  connect(m_interrupted, &InterruptedPanel::runWanted, this, [this](const QString& run) {
+    emit showRunWanted(run);
+    goTo(Watch);
+  });
   column->addWidget(m_trail);
+  column->addWidget(m_interrupted);
   column->addWidget(m_pages, 1);
   column->addWidget(m_notice);
   setCentralWidget(body);
@@ -167,6 +174,15 @@ void MainWindow::startRun(const StartRequest& request) {
   if (!id) return tellProblem(text(id.error().message));
   tellStarting(true);
   emit runExpected(*id);
+}
+
+// The queue is a process of its own; its first run appears like any other that somebody started on this book.
+void MainWindow::startQueue() {
+  if (!m_desk.hasBook() || m_desk.study() == nullptr || m_live.isGoingOn()) return;
+  tellProblem({});
+  const auto log = m_recorder.startQueue(text(m_desk.study()->name), m_desk.bookPath());
+  if (!log) return tellProblem(text(log.error().message));
+  say(tr("The queue has begun; it goes on when the window is closed, and says when it needs you."));
 }
 
 // Beside the button that was pressed; both stations may have one.

@@ -19,6 +19,7 @@ namespace ash {
 
 class BenchReader;
 class Finder;
+class InterruptedPanel;
 class PlanStation;
 class ReadingsPage;
 class RunFollower;
@@ -90,6 +91,7 @@ class MainWindow : public QMainWindow {
   void takeBook(const std::shared_ptr<const BookView>& view);
   void takeReadings(const std::shared_ptr<const BenchReadings>& readings);
   void startRun(const StartRequest& request);
+  void startQueue();
   void runDidNotCome();
   void stopLoad();
   void takeNews(const std::shared_ptr<const LiveBatch>& batch);
@@ -116,6 +118,7 @@ class MainWindow : public QMainWindow {
   std::optional<StartRequest> m_startOnOpen;    // "log now": begins once its book is open
   Trail* m_trail;
   QStackedWidget* m_pages;
+  InterruptedPanel* m_interrupted;
   QLabel* m_notice;
   PlanStation* m_plan = nullptr;
   WatchStation* m_watch = nullptr;

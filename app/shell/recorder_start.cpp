@@ -28,6 +28,22 @@ Result<QString> RecorderStart::start(const StartRequest& request, const QString&
   return id;
 }
 
+Status RecorderStart::startQueue(const QString& study, const QString& book) {
+  const auto folder = runtimeSubfolder("runs");
+  if (!folder) return folder.error();
+  m_log = QStringLiteral("%1/queue.log").arg(QString::fromStdString(*folder));
+  QProcess queue;
+  queue.setProgram(m_program);
+  queue.setArguments({QStringLiteral("queue"), QStringLiteral("--book"), book, QStringLiteral("--study"), study,
+                      QStringLiteral("--changed")});
+  queue.setStandardInputFile(QProcess::nullDevice());
+  queue.setStandardOutputFile(QProcess::nullDevice());
+  queue.setStandardErrorFile(m_log);
+  if (queue.startDetached()) return {};
+  return Error::environment(
+      QObject::tr("Cannot start the queue with %1; install the program again.").arg(m_program).toStdString());
+}
+
 QString RecorderStart::whyMissing() const {
   QFile log(m_log);
   QString why;

@@ -16,6 +16,8 @@ class RecorderStart {
 
   /// Starts a run; returns its id.
   Result<QString> start(const StartRequest& request, const QString& book);
+  /// Starts the queue of a study: its runs one after the other. The change before the first is taken as done.
+  Status startQueue(const QString& study, const QString& book);
   /// Why the run that was started last did not come, from what its recorder said.
   QString whyMissing() const;
   /// The run is over: what its recorder said is no longer needed.

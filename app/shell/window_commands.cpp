@@ -66,6 +66,8 @@ std::vector<FinderEntry> MainWindow::commands() {
                          goTo(Plan);
                          plan()->duplicateSetup();
                        }});
+    if (m_desk.runsToDo().size() > 1 && !m_live.isGoingOn())
+      entries.push_back({tr("Run all that are left, one after the other"), kind, {}, [this] { startQueue(); }});
     entries.push_back({tr("Add a setup"), kind, {}, [this] {
                          goTo(Plan);
                          plan()->addSetup();

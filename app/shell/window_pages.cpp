@@ -54,6 +54,7 @@ PlanStation* MainWindow::plan() {
   if (m_plan != nullptr) return m_plan;
   m_plan = placed(m_pages, Plan, new PlanStation(m_desk, m_pages->widget(Plan)));
   connect(m_plan, &PlanStation::startWanted, this, [this] { startRun(m_plan->request()); });
+  connect(m_plan, &PlanStation::queueWanted, this, &MainWindow::startQueue);
   connect(m_plan, &PlanStation::watchWanted, this, [this](const QString& run) {
     emit showRunWanted(run);
     goTo(Watch);

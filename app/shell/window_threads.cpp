@@ -3,6 +3,7 @@
 #include <QTimer>
 
 #include "app/follow/run_follower.h"
+#include "app/interrupted/interrupted_panel.h"
 #include "app/look/parts.h"
 #include "app/plan/plan_station.h"
 #include "app/readings/bench_reader.h"
@@ -54,6 +55,8 @@ void MainWindow::connectKeeper() {
   connect(m_keeper, &BookKeeper::opened, this, &MainWindow::takeBook);
   connect(m_keeper, &BookKeeper::changed, this,
           [this](const std::shared_ptr<const BookView>& view) { m_desk.takeBook(view, false); });
+  connect(m_keeper, &BookKeeper::interrupted, this,
+          [this](const std::shared_ptr<const InterruptedRuns>& runs) { m_interrupted->show(runs); });
   connect(m_keeper, &BookKeeper::putDone, &m_desk, &StudyDesk::takePutDone);
   connect(m_keeper, &BookKeeper::workedOut, &m_desk, &StudyDesk::takeReport);
   connect(m_keeper, &BookKeeper::readiness, &m_desk, &StudyDesk::takeReadiness);

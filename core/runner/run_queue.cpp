@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "model/entry_line.h"
 
@@ -43,12 +44,20 @@ Result<QueuedRun> nextInQueue(const Book& book, const std::string& name) {
   return next;
 }
 
+std::vector<OwedReading> owedBy(const StudyPlan& plan, const RunFacts& facts) {
+  double loadS = kMissing;
+  for (const PhaseSpan& phase : facts.phases) {
+    if (isUnderLoad(phase.kind) && !std::isfinite(loadS)) loadS = phase.startS;
+  }
+  return stillToTake(plan.byHand, facts.events, facts.phases, loadS);
+}
+
 Result<std::vector<OwedReading>> owedBy(const Book& book, const RunSummary& run, const StudyPlan& plan) {
   if (run.info.outcome != Outcome::Completed || plan.byHand.empty()) return std::vector<OwedReading>();
   // Later than its last sample: events and phases without the samples.
   const auto facts = book.readRunAfter(run.info.id, run.lastSampleS);
   if (!facts) return facts.error();
-  return stillToTake(plan.byHand, facts->facts.events, facts->facts.phases, kMissing);
+  return owedBy(plan, facts->facts);
 }
 
 std::string openWords(size_t owed) { return owed == 0 ? std::string() : fmt::format("open, {} still to take", owed); }

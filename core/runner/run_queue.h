@@ -23,6 +23,10 @@ struct QueuedRun {
 /// study, or nothing in it that could be run.
 Result<QueuedRun> nextInQueue(const Book& book, const std::string& study);
 
+/// Readings by hand that a run which is over does not have. One that is to be taken once it has settled counts from the
+/// moment the load was on: when exactly it had settled is not asked here.
+std::vector<OwedReading> owedBy(const StudyPlan& plan, const RunFacts& facts);
+
 /// Readings that a person still owes a run: it is "open" until they are typed in. 0 for a run that does not count.
 Result<std::vector<OwedReading>> owedBy(const Book& book, const RunSummary& run, const StudyPlan& plan);
 
