@@ -76,7 +76,7 @@ int run(Options& options) {
   std::atomic<bool> isAsked{false};
   const SignalWatch signals([&](int) { isAsked = true; });
   // Below its recorder, so that sampling goes on under full load.
-  if (options.stream) setpriority(PRIO_PROCESS, 0, 5);
+  if (options.stream) setpriority(PRIO_PROCESS, 0, 1);
   if (options.seconds > 0) options.load.seconds = options.seconds;
   if (options.work > 0) options.load.work = options.work;
   const LoadBeacon beacon(options.load);

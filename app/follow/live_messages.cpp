@@ -113,6 +113,7 @@ int setupIndex(const std::vector<Study>& studies, const std::string& study, cons
 }
 
 void appendRow(Log& log, const std::vector<std::string>& columns, double timeS, const Json& values, double intervalS) {
+  if (!values.is_array()) return;
   const bool isNewRow = log.timeS.empty() || timeS - log.timeS.back() > intervalS / 4;
   if (isNewRow) {
     log.timeS.push_back(timeS);

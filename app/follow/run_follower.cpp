@@ -101,7 +101,7 @@ void RunFollower::takeBytes() {
   m_buffer += m_socket->readAll();
   qsizetype from = 0;
   for (qsizetype end = m_buffer.indexOf('\n'); end >= 0; end = m_buffer.indexOf('\n', from)) {
-    const Json message = Json::parse(m_buffer.constData() + from, m_buffer.constData() + end, nullptr, false);
+    const Json message = parseQuietly(std::string(m_buffer.constData() + from, m_buffer.constData() + end));
     if (message.is_object()) takeMessage(message);
     from = end + 1;
   }
@@ -165,9 +165,9 @@ void RunFollower::takeSamples(const Json& message) {
   const auto source = static_cast<size_t>(valueIn(message, "source", 0));
   const double t = valueIn(message, "t", 0.0);
   // Times within half an interval of the past are of the past: sources are swept one after the other.
-  if (source >= m_columns.size() || !m_info || t <= m_lastS[source] + 1e-9) return;
+  const Json values = valueIn(message, "values", Json());
+  if (!values.is_array() || source >= m_columns.size() || !m_info || t <= m_lastS[source] + 1e-9) return;
   m_lastS[source] = t;
-  const Json& values = message["values"];
   for (size_t i = 0; i < m_columns[source].size() && i < values.size(); ++i) {
     if (!values[i].is_number()) continue;
     Series& series = m_batch->samples[m_columns[source][i]];

@@ -2,6 +2,7 @@
 #include "book/run_writer.h"
 
 #include <fmt/format.h>
+#include <sqlite3.h>
 #include <sys/stat.h>
 
 #include <algorithm>
@@ -18,7 +19,7 @@
 namespace ash {
 namespace {
 
-constexpr double kSyncEveryS = 0.9;
+constexpr double kPlaceEveryS = 0.9;
 constexpr size_t kPackedSweeps = 1024;
 constexpr long long kReserveB = 1024 * 1024;
 
@@ -110,7 +111,6 @@ RunWriter::RunWriter(Book book, std::string run, std::vector<SourceInfo> sources
     : m_book(std::move(book)),
       m_run(std::move(run)),
       m_sources(std::move(sources)),
-      m_lastSyncS(monotonicS()),
       m_reserve(reservePath(m_book.path(), m_run), kReserveB) {
   m_pending.resize(m_sources.size());
   m_blocks.resize(m_sources.size());
@@ -118,6 +118,8 @@ RunWriter::RunWriter(Book book, std::string run, std::vector<SourceInfo> sources
     m_pending[s].source = static_cast<int>(s);
     m_pending[s].columnCount = m_sources[s].readings.size();
   }
+  sqlite3_file_control(m_book.m_database->getHandle(), "main", SQLITE_FCNTL_JOURNAL_POINTER, &m_log);
+  if (m_log != nullptr && m_log->pMethods == nullptr) m_log = nullptr;
   struct stat file {};
   if (stat(m_book.path().c_str(), &file) == 0) {
     m_device = file.st_dev;
@@ -135,8 +137,10 @@ Result<RunWriter> RunWriter::begin(const std::string& bookPath, RunInfo& info, c
     insertRun(database, info);
     insertSources(database, info.id, sources);
     transaction.commit();
-    database.exec("PRAGMA synchronous = NORMAL");
-    return RunWriter(std::move(*book), info.id, sources);
+    RunWriter writer(std::move(*book), info.id, sources);
+    // The first sync also makes the log's name safe in its folder.
+    if (Status synced = writer.commit(true); !synced) return synced.error();
+    return writer;
   });
 }
 
@@ -225,8 +229,9 @@ Status RunWriter::checkPlace() const {
 }
 
 Status RunWriter::tryCommit(bool sync) {
-  if (sync) {
+  if (sync || monotonicS() - m_placeSeenS > kPlaceEveryS) {
     if (Status placed = checkPlace(); !placed) return placed;
+    m_placeSeenS = monotonicS();
   }
   return guardedStatus("write", m_book.path(), [&] {
     // In WAL mode NORMAL leaves a commit with the operating system, FULL syncs the log, and with it all commits before.
@@ -236,11 +241,16 @@ Status RunWriter::tryCommit(bool sync) {
   });
 }
 
+Status RunWriter::syncLog() const {
+  const int code = m_log == nullptr ? SQLITE_OK : m_log->pMethods->xSync(m_log, SQLITE_SYNC_NORMAL);
+  if (code == SQLITE_OK) return {};
+  return Error::environment(fmt::format("Cannot write {}: its drive does not keep what it is given ({}).",
+                                        m_book.path(), sqlite3_errstr(code)));
+}
+
 Status RunWriter::commit(bool mustSync) {
   const double startS = monotonicS();
-  const bool sync = mustSync || startS - m_lastSyncS >= kSyncEveryS;
-  const Status done = tryCommit(sync);
-  if (sync && done) m_lastSyncS = monotonicS();
+  const Status done = tryCommit(mustSync);
   m_commitSeconds += monotonicS() - startS;
   ++m_commitCount;
   return done;

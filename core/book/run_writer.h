@@ -9,12 +9,14 @@
 #include "model/samples.h"
 #include "system/space_reserve.h"
 
+struct sqlite3_file;
+
 namespace ash {
 
 /// Collects samples and commits them. A commit reaches the operating system at once (a killed process loses nothing
-/// that was committed); once a second one is synced to the drive (a power cut loses at most what came after). Without
-/// finish() the run stays "running" in the file and is told as interrupted once this process is gone. What could not be
-/// written is kept for the next commit.
+/// that was committed); what was committed is safe from a power cut once it is synced, with the commit or by syncLog().
+/// Without finish() the run stays "running" in the file and is told as interrupted once this process is gone. What
+/// could not be written is kept for the next commit.
 class RunWriter {
  public:
   /// Writes the run's row and its sources. `info.repeat` is set to the next free number of its setup and load.
@@ -25,9 +27,12 @@ class RunWriter {
   void beginPhase(PhaseKind kind, double startS);
   void endPhase(double endS);
 
-  /// Commits what has been collected; synced to the drive when the last sync is a second old or `mustSync`. Every 1,024
-  /// sweeps of a source are joined into one block.
+  /// Commits what has been collected, synced to the drive if `mustSync`. Every 1,024 sweeps of a source are joined into
+  /// one block.
   Status commit(bool mustSync = false);
+  /// Syncs all that has been committed. May be called from another thread while this one commits: a drive that takes
+  /// long for it then delays no commit.
+  Status syncLog() const;
   /// Ends the run: writes outcome and reason, syncs, joins the last small blocks. On a full drive the space that was
   /// kept for this is used.
   Status finish(Outcome outcome, const std::string& reason);
@@ -67,7 +72,8 @@ class RunWriter {
   std::vector<Event> m_events;
   std::vector<PendingPhase> m_phases;
   int m_phaseCount = 0;
-  double m_lastSyncS = 0;
+  double m_placeSeenS = 0;
+  sqlite3_file* m_log = nullptr;  // SQLite's own write-ahead log
   double m_commitSeconds = 0;
   long long m_commitCount = 0;
   SpaceReserve m_reserve;

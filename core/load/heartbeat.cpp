@@ -6,9 +6,11 @@
 
 #include <cerrno>
 
+#include "system/clock.h"
+
 namespace ash {
 
-HeartbeatWatch::HeartbeatWatch(int descriptor) : m_descriptor(descriptor) {
+HeartbeatWatch::HeartbeatWatch(int descriptor) : m_descriptor(descriptor), m_heardS(monotonicS()) {
   if (m_descriptor >= 0) fcntl(m_descriptor, F_SETFL, fcntl(m_descriptor, F_GETFL) | O_NONBLOCK);
 }
 
@@ -18,9 +20,10 @@ HeartbeatWatch::State HeartbeatWatch::look() {
   ssize_t length = read(m_descriptor, signs, sizeof signs);
   if (length > 0) {
     m_silentLooks = 0;
+    m_heardS = monotonicS();
   } else if (length == 0 || (errno != EAGAIN && errno != EINTR)) {
     m_state = State::Closed;
-  } else if (++m_silentLooks >= kMostSilentLooks) {
+  } else if (++m_silentLooks >= kLeastSilentLooks && monotonicS() - m_heardS >= kMostSilentS) {
     m_state = State::Silent;
   }
   return m_state;

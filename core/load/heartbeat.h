@@ -12,16 +12,17 @@ class HeartbeatWatch {
   explicit HeartbeatWatch(int descriptor);
 
   enum class State { Heard, Silent, Closed };
-  /// To be called every kLookEveryMs. Silent after kMostSilentLooks looks in a row without a sign; Closed when the
-  /// other end of the pipe is gone. Both stay.
+  /// To be called about every 20 ms. Silent after 0.7 s and at least 12 looks without a sign; Closed when the other end
+  /// of the pipe is gone. Both stay.
   State look();
 
-  static constexpr int kLookEveryMs = 20;
-  static constexpr int kMostSilentLooks = 35;  ///< 0.7 s
+  static constexpr double kMostSilentS = 0.7;
+  static constexpr int kLeastSilentLooks = 12;
 
  private:
   int m_descriptor;
   int m_silentLooks = 0;
+  double m_heardS;
   State m_state = State::Heard;
 };
 

@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 #include <sched.h>
+#include <sys/resource.h>
 
 #include <algorithm>
 #include <atomic>
@@ -18,6 +19,7 @@ namespace {
 
 constexpr auto kWatchEvery = std::chrono::milliseconds(20);
 constexpr double kDutyPeriodS = 0.1;
+constexpr int kBelowWatch = 4;
 constexpr double kTellEveryS = 0.25;
 
 /// Blocks done and found wrong, counted by all threads.
@@ -29,6 +31,8 @@ struct Counters {
 // Works for the share of each period that the duty allows, and rests for the remainder.
 void workUntilStopped(const VectorVariant& variant, const VectorLanes& expected, double dutyPercent, Counters& counters,
                       std::stop_token stop) {
+  // Below the thread that watches over them (on Linux a thread has a priority of its own, sched(7)).
+  setpriority(PRIO_PROCESS, 0, std::min(19, getpriority(PRIO_PROCESS, 0) + kBelowWatch));
   const double busyS = kDutyPeriodS * dutyPercent / 100;
   double periodStartS = monotonicS();
   while (!stop.stop_requested()) {

@@ -17,6 +17,7 @@ namespace ash {
 namespace {
 
 constexpr auto kCommitEvery = std::chrono::milliseconds(100);
+constexpr auto kSyncEvery = std::chrono::milliseconds(900);
 constexpr double kSpaceEveryS = 1;
 constexpr size_t kMostQueuedBytes =
     256 * 1024 * 1024;  // what is dropped beyond: half an hour of 2,000 readings at 10 Hz
@@ -64,7 +65,8 @@ struct QueuedWriter::State {
   std::vector<Item> queue;
   size_t queuedBytes = 0;     // in the queue
   size_t unwrittenBytes = 0;  // taken from the queue, not yet in the book
-  std::optional<WriteTrouble> trouble;
+  std::optional<WriteTrouble> trouble, syncTrouble;
+  bool isCommitted = false;  // since the last sync
   std::optional<Ending> ending;
   std::optional<Status> finished;
   bool isAbandoned = false;
@@ -77,6 +79,7 @@ struct QueuedWriter::State {
 QueuedWriter::QueuedWriter(RunWriter writer, bool mayWait) : m_state(std::make_shared<State>(std::move(writer))) {
   m_state->mayWait = mayWait;
   std::thread(work, m_state).detach();
+  std::thread(sync, m_state).detach();
 }
 
 QueuedWriter::~QueuedWriter() {
@@ -84,6 +87,23 @@ QueuedWriter::~QueuedWriter() {
   m_state->isAbandoned = true;
   m_state->changed.notify_all();
   m_state->changed.wait_for(lock, std::chrono::milliseconds(500), [this] { return m_state->isGone; });
+}
+
+// Once a second, beside the commits: a drive that takes long to sync holds no commit up.
+void QueuedWriter::sync(const std::shared_ptr<State>& state) {
+  std::unique_lock lock(state->mutex);
+  while (!state->isGone) {
+    state->changed.wait_for(lock, kSyncEvery, [&] { return state->isGone; });
+    if (state->isGone || !std::exchange(state->isCommitted, false)) continue;
+    lock.unlock();
+    const double startS = monotonicS();
+    const Status synced = state->writer.syncLog();
+    lock.lock();
+    if (synced)
+      state->syncTrouble.reset();
+    else if (!state->syncTrouble)
+      state->syncTrouble = WriteTrouble{synced.error(), startS};
+  }
 }
 
 void QueuedWriter::work(const std::shared_ptr<State>& state) {
@@ -118,6 +138,7 @@ void QueuedWriter::work(const std::shared_ptr<State>& state) {
     state->longestCommitS = std::max(state->longestCommitS, endS - startS);
     if (written) {
       state->unwrittenBytes = 0;
+      state->isCommitted |= !items.empty();
       state->trouble.reset();
     } else if (!state->trouble) {
       state->trouble = WriteTrouble{written.error(), startS};
@@ -166,7 +187,7 @@ void QueuedWriter::endPhase(double endS) {
 
 std::optional<WriteTrouble> QueuedWriter::trouble() const {
   const std::lock_guard lock(m_state->mutex);
-  return m_state->trouble;
+  return m_state->trouble ? m_state->trouble : m_state->syncTrouble;
 }
 
 double QueuedWriter::freeSpaceB() const {

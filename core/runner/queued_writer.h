@@ -49,6 +49,7 @@ class QueuedWriter {
  private:
   struct State;
   static void work(const std::shared_ptr<State>& state);
+  static void sync(const std::shared_ptr<State>& state);
   std::shared_ptr<State> m_state;
 };
 

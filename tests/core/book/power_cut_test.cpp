@@ -58,7 +58,10 @@ std::vector<Promise> recordOn(RecordingDisk& disk, const std::string& path, int 
     writer->addSweep(0, 0.1 * sweep, values);
     if (sweep % 8 != 7) continue;
     const bool isSynced = sweep % 80 == 79;
-    REQUIRE(writer->commit(isSynced));
+    // By turns with the commit and after it: both must hold.
+    const bool withCommit = sweep % 160 == 79;
+    REQUIRE(writer->commit(isSynced && withCommit));
+    if (isSynced && !withCommit) REQUIRE(writer->syncLog());
     if (isSynced) promises.push_back({disk.stepCount(), sweep + 1});
   }
   REQUIRE(writer->finish(Outcome::Completed, ""));
