@@ -301,3 +301,31 @@ TEST_CASE("recoverShowsTheLastMinuteOfAKilledRun") {
   const Ran again = bench.ashg("book recover b.ashbook");
   CHECK(again.err == "No run was interrupted.\n");
 }
+
+TEST_CASE("aDayAndAHalfOfSoakingTakesNoMoreMemoryThanHalfADay") {
+  const Bench bench;
+  const pid_t recorder = bench.start({"run", "--book", "b.ashbook", "--study", "s", "--setup", "mesh", "--sim",
+                                      "larch12", "--speed", "24000", "--interval", "1", "--phases", "soak 48h"});
+  const auto lastSampleS = [&] {
+    const auto book = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly);
+    const auto runs = book ? book->runs() : Result<std::vector<RunSummary>>(book.error());
+    return runs && !runs->empty() ? runs->front().lastSampleS : 0;
+  };
+  // Resident pages, the second number of /proc/PID/statm, proc(5).
+  const auto residentMb = [&] {
+    std::istringstream fields(tests::readFile("/proc/" + std::to_string(recorder) + "/statm"));
+    double size = 0, resident = 0;
+    fields >> size >> resident;
+    return resident * static_cast<double>(sysconf(_SC_PAGESIZE)) / 1e6;
+  };
+  REQUIRE(Bench::waitUntil([&] { return lastSampleS() > 14 * 3600; }, 60));
+  const double earlyMb = residentMb();
+  REQUIRE(Bench::waitUntil([&] { return lastSampleS() > 36 * 3600; }, 120));
+  const double lateMb = residentMb();
+  kill(recorder, SIGKILL);
+  Bench::wait(recorder, 5);
+  INFO(earlyMb << " MB after 14 hours, " << lateMb << " MB after 36");
+  CHECK(earlyMb > 1);
+  // 22 hours more are 79,200 samples of 20 readings: 13 MB if they were kept.
+  CHECK(lateMb - earlyMb < 6);
+}
