@@ -207,6 +207,7 @@ int run(const Options& options) {
   RunManners manners(plan->setup + " / " + plan->loadName, request->place.plan, options.sim.empty());
   request->plan.onWarning = [&](const std::string& sentence) { manners.warn(sentence); };
   request->plan.remarks = drivesRemarks(*plan, request->place);
+  for (const std::string& sentence : plan->remarks) std::fprintf(stderr, "%s\n", sentence.c_str());
   RunRecorder recorder(*plan, **bench);
   recorderOfSignals = &recorder;
   if (const char* reason = earlyReason) recorder.requestStop(reason);

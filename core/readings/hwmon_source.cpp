@@ -17,6 +17,8 @@ namespace ash {
 namespace fs = std::filesystem;
 namespace {
 
+constexpr double kLookAgainEveryS = 1;
+
 struct KindRow {
   const char* prefix;
   const char* kind;
@@ -193,6 +195,21 @@ std::unique_ptr<HwmonSource> openChip(const std::string& root, const Chip& chip,
 
 }  // namespace
 
+// The folder of the chip is gone; the number in its name is given anew when it comes back.
+void HwmonSource::lookAgain(double nowS) {
+  if (nowS - m_lookedS < kLookAgainEveryS) return;
+  m_lookedS = nowS;
+  const fs::path before = fs::path(m_files.front().path()).parent_path();
+  std::error_code error;
+  for (const fs::directory_entry& entry : fs::directory_iterator(before.parent_path(), error)) {
+    const std::string name = entry.path().filename().string();
+    const std::string first = fs::path(m_files.front().path()).filename().string();
+    if (!name.starts_with("hwmon") || entry.path() == before || !fs::exists(entry.path() / first, error)) continue;
+    for (SysfsFile& file : m_files) file = SysfsFile((entry.path() / fs::path(file.path()).filename()).string());
+    return;
+  }
+}
+
 Sweep HwmonSource::sweep() {
   Sweep sweep;
   sweep.values.reserve(m_files.size());
@@ -201,6 +218,10 @@ Sweep HwmonSource::sweep() {
     const auto raw = m_files[i].readInteger(nowS);
     sweep.values.push_back(raw ? static_cast<double>(*raw) * m_scales[i] : kMissing);
   }
+  const bool isGone = std::all_of(m_files.begin(), m_files.end(), [](const SysfsFile& file) {
+    return file.lastError() == ENOENT || file.lastError() == ENODEV;
+  });
+  if (isGone) lookAgain(nowS);
   sweep.timeS = bootTimeS();
   return sweep;
 }

@@ -11,7 +11,9 @@
 
 namespace ash {
 
-/// One hwmon chip. Its readings are those that could be read when it was opened.
+/// One hwmon chip. Its readings are those that could be read when it was opened. A chip that vanishes (module unloaded,
+/// device unplugged) and comes back under another hwmonN at the same place is the same chip: its values are missing
+/// meanwhile.
 class HwmonSource : public Source {
  public:
   HwmonSource(SourceInfo info, std::vector<SysfsFile> files, std::vector<double> scales)
@@ -23,9 +25,12 @@ class HwmonSource : public Source {
   SourceInfo& mutableInfo() { return m_info; }
 
  private:
+  void lookAgain(double nowS);
+
   SourceInfo m_info;
   std::vector<SysfsFile> m_files;
   std::vector<double> m_scales;
+  double m_lookedS = 0;
 };
 
 /// Opens every chip below `root` ("" = this machine). What cannot be used goes to `skipped` with its reason.

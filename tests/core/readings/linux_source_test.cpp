@@ -4,8 +4,11 @@
 
 #include <catch2/catch.hpp>
 #include <cmath>
+#include <filesystem>
+#include <thread>
 
 #include "readings/cpu_source.h"
+#include "readings/hwmon_source.h"
 #include "readings/linux_machine.h"
 #include "readings/sysfs_file.h"
 #include "tests/support/temp_folder.h"
@@ -162,6 +165,25 @@ TEST_CASE("aValueThatGoesAndComesBackIsAGapInBetween") {
   CHECK(std::isnan(find(machine, "cpu.temp").value));
   root.attribute("temp1_input", "51000\n");
   CHECK(find(machine, "cpu.temp").value == 51);
+}
+
+TEST_CASE("aChipThatComesBackUnderAnotherNumberIsTheSameChip") {
+  const TempFolder root;
+  const std::string place = "sys/devices/pci0000:00/0000:00:18.3/hwmon/";
+  root.write(place + "other/temp1_input", "99000\n");
+  SourceInfo info;
+  info.readings.resize(1);
+  std::vector<SysfsFile> files;
+  files.emplace_back(root.path(place + "hwmon2/temp1_input"));  // gone, as after its module was unloaded
+  HwmonSource source(info, std::move(files), {1e-3});
+  CHECK(std::isnan(source.sweep().values[0]));
+  root.write(place + "hwmon7/temp1_input", "61000\n");
+  double value = kMissing;
+  for (int i = 0; i < 100 && std::isnan(value); ++i) {
+    std::this_thread::sleep_for(std::chrono::milliseconds(30));
+    value = source.sweep().values[0];
+  }
+  CHECK(value == 61);
 }
 
 TEST_CASE("clocksAndLoadsOfTheProcessor") {
