@@ -147,6 +147,7 @@ class Rounds {
                                   "1",        "--duty",  "20",         "--phases", "idle 150ms, soak 60s, cool 200ms"});
     const std::string socketPath = m_folder + "/run/ash-gauge/runs/" + id + ".sock";
     const bool isUp = waitUntil([&] { return fs::exists(socketPath); }, 10);
+    pause(0.02);  // its name is there a moment before it listens
     Listener listener(socketPath);
     waitUntil([&] { return !childrenOf(recorder).empty(); }, 5);
     const auto loads = childrenOf(recorder);

@@ -79,6 +79,7 @@ Status Book::ensurePlace(const std::string& study, const Setup& setup, const Loa
       insert.exec();
     }
     transaction.commit();
+    syncCommitted(*m_database);
   });
 }
 

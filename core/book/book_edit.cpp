@@ -127,6 +127,7 @@ Result<Study> Book::putStudy(const Study& before, Study after) {
     for (Setup& setup : after.setups) putSetup(*m_database, after.id, setup);
     for (Load& load : after.loads) putLoad(*m_database, after.id, load);
     transaction.commit();
+    syncCommitted(*m_database);
     return after;
   });
 }

@@ -1,9 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Opening, making and migrating a book. A book may come from a stranger: nothing in it is run, and nothing that this
 // program did not make is followed.
+#include <fcntl.h>
 #include <fmt/format.h>
 #include <sqlite3.h>
+#include <unistd.h>
 
+#include <cerrno>
+#include <cstdio>
 #include <filesystem>
 
 #include "book/book.h"
@@ -31,6 +35,8 @@ void prepare(SQLite::Database& database) {
   database.exec("PRAGMA cell_size_check = ON");
   database.exec("PRAGMA mmap_size = 0");
   database.exec("PRAGMA foreign_keys = ON");
+  // Commits are synced after they have let go of the lock (syncCommitted()), so that a slow drive holds no recorder up.
+  database.exec("PRAGMA synchronous = NORMAL");
 }
 
 int formatOf(SQLite::Database& database) { return database.execAndGet("PRAGMA user_version").getInt(); }
@@ -100,6 +106,30 @@ std::unique_ptr<SQLite::Database> openDatabase(const std::string& path, BookAcce
   }
 }
 
+// What a power cut may leave of a file that somebody was just making.
+bool isEmptyFile(const std::string& path) {
+  std::error_code error;
+  return fs::is_regular_file(path, error) && fs::file_size(path, error) == 0;
+}
+
+// Gives a finished file its name, unless a file of that name has come up meanwhile; safe from a power cut.
+Status putInPlace(const std::string& from, const std::string& to) {
+  const int file = ::open(from.c_str(), O_RDONLY | O_CLOEXEC);
+  if (file < 0 || fsync(file) != 0) return Error::io("make the book", to, errno);
+  ::close(file);
+  if (isEmptyFile(to)) unlink(to.c_str());
+  int result = renameat2(AT_FDCWD, from.c_str(), AT_FDCWD, to.c_str(), RENAME_NOREPLACE);
+  // Some file systems know no such rename.
+  if (result != 0 && (errno == EINVAL || errno == ENOSYS)) result = link(from.c_str(), to.c_str());
+  if (result != 0) return Error::io("make the book", to, errno);
+  const int folder = ::open(fs::absolute(to).parent_path().c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC);
+  if (folder >= 0) {
+    fsync(folder);
+    ::close(folder);
+  }
+  return {};
+}
+
 }  // namespace
 
 Book::Book(std::string path, std::unique_ptr<SQLite::Database> database)
@@ -109,21 +139,31 @@ Book& Book::operator=(Book&&) noexcept = default;
 Book::~Book() = default;
 
 Result<Book> Book::create(const std::string& path) {
-  std::error_code error;
   if (path.empty()) return Error::badInput("A book needs a name.");
-  // An empty file is what a power cut leaves of a book that was just being made.
-  const bool isEmpty = fs::is_regular_file(path, error) && fs::file_size(path, error) == 0;
-  if (fs::exists(path, error) && !isEmpty) {
+  std::error_code error;
+  if (fs::exists(path, error) && !isEmptyFile(path)) {
     return Error::badInput(fmt::format("{} is there already; give another name or open it.", path));
   }
-  return guarded<Book>("make the book", path, [&]() -> Result<Book> {
-    auto database =
-        std::make_unique<SQLite::Database>(fs::absolute(path).string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
-    prepare(*database);
-    database->exec("PRAGMA journal_mode = WAL");
-    migrate(*database, 0);
-    return Book(path, std::move(database));
+  // Made beside its place and then put there: nobody ever sees half a book.
+  const std::string making = fmt::format("{}.making-{}", path, getpid());
+  const auto clean = [&] {
+    for (const char* ending : {"", "-wal", "-shm", "-journal"}) unlink((making + ending).c_str());
+  };
+  clean();
+  Status made = guardedStatus("make the book", path, [&] {
+    SQLite::Database database(fs::absolute(making).string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+    prepare(database);
+    database.exec("PRAGMA journal_mode = WAL");
+    migrate(database, 0);
+    // All of it must be in the one file that gets the name.
+    const int code =
+        sqlite3_wal_checkpoint_v2(database.getHandle(), nullptr, SQLITE_CHECKPOINT_TRUNCATE, nullptr, nullptr);
+    if (code != SQLITE_OK) throw SQLite::Exception(database.getHandle(), code);
   });
+  if (made) made = putInPlace(making, path);
+  clean();
+  if (!made) return made.error();
+  return open(path, BookAccess::ReadWrite);
 }
 
 Result<Book> Book::open(const std::string& path, BookAccess access) {
@@ -146,8 +186,12 @@ Result<Book> Book::open(const std::string& path, BookAccess access) {
 
 Result<Book> Book::openOrCreate(const std::string& path) {
   std::error_code error;
-  const bool isNew = !fs::exists(path, error) || (fs::is_regular_file(path, error) && fs::file_size(path, error) == 0);
-  return isNew ? create(path) : open(path, BookAccess::ReadWrite);
+  if (!fs::exists(path, error) || isEmptyFile(path)) {
+    auto made = create(path);
+    // Somebody else may have made it in this moment.
+    if (made || !fs::exists(path, error) || isEmptyFile(path)) return made;
+  }
+  return open(path, BookAccess::ReadWrite);
 }
 
 Result<Book> Book::openForWork(const std::string& path) {

@@ -174,7 +174,10 @@ Result<RunSummary> Book::run(const std::string& id) const {
 }
 
 Status Book::addEvent(const std::string& run, const Event& event) {
-  return guardedStatus("write", m_path, [&] { insertEvent(*m_database, run, event); });
+  return guardedStatus("write", m_path, [&] {
+    insertEvent(*m_database, run, event);
+    syncCommitted(*m_database);
+  });
 }
 
 Result<std::vector<RunSummary>> Book::interrupted() const {
@@ -200,6 +203,7 @@ Status Book::close(const RunInfo& info) {
     update.bind(2, info.reason);
     update.bind(3, info.id);
     update.exec();
+    syncCommitted(*m_database);
     if (isPlainId(info.id)) std::remove(reservePath(m_path, info.id).c_str());
   });
 }

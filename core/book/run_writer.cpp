@@ -118,8 +118,7 @@ RunWriter::RunWriter(Book book, std::string run, std::vector<SourceInfo> sources
     m_pending[s].source = static_cast<int>(s);
     m_pending[s].columnCount = m_sources[s].readings.size();
   }
-  sqlite3_file_control(m_book.m_database->getHandle(), "main", SQLITE_FCNTL_JOURNAL_POINTER, &m_log);
-  if (m_log != nullptr && m_log->pMethods == nullptr) m_log = nullptr;
+  m_log = openLog(*m_book.m_database);
   struct stat file {};
   if (stat(m_book.path().c_str(), &file) == 0) {
     m_device = file.st_dev;
@@ -139,7 +138,7 @@ Result<RunWriter> RunWriter::begin(const std::string& bookPath, RunInfo& info, c
     transaction.commit();
     RunWriter writer(std::move(*book), info.id, sources);
     // The first sync also makes the log's name safe in its folder.
-    if (Status synced = writer.commit(true); !synced) return synced.error();
+    if (Status synced = writer.syncLog(); !synced) return synced.error();
     return writer;
   });
 }

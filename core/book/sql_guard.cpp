@@ -6,6 +6,16 @@
 
 namespace ash {
 
+sqlite3_file* openLog(SQLite::Database& database) {
+  sqlite3_file* log = nullptr;
+  sqlite3_file_control(database.getHandle(), "main", SQLITE_FCNTL_JOURNAL_POINTER, &log);
+  return log != nullptr && log->pMethods != nullptr ? log : nullptr;
+}
+
+void syncCommitted(SQLite::Database& database) {
+  if (sqlite3_file* log = openLog(database)) log->pMethods->xSync(log, SQLITE_SYNC_NORMAL);
+}
+
 Error sqlError(const std::string& doing, const std::string& path, const SQLite::Exception& exception) {
   switch (exception.getErrorCode() & 0xFF) {
     case SQLITE_FULL:

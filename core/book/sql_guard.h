@@ -11,6 +11,8 @@
 #include "model/result.h"
 #include "model/text.h"
 
+struct sqlite3_file;
+
 namespace ash {
 
 /// "Cannot write bench.ashbook: the disk is full." for what SQLite threw.
@@ -20,6 +22,12 @@ Error sqlError(const std::string& doing, const std::string& path, const SQLite::
 inline std::string textAt(SQLite::Statement& row, int column) {
   return withoutControls(asUtf8(row.getColumn(column).getString()));
 }
+
+/// The database's write-ahead log as SQLite has it open; null when there is none.
+sqlite3_file* openLog(SQLite::Database& database);
+
+/// Syncs what has been committed to the drive, without holding a lock. A drive that fails is told of at the next write.
+void syncCommitted(SQLite::Database& database);
 
 /// Runs `work` and turns what it throws into an Error.
 template <typename T, typename F>

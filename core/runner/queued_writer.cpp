@@ -57,7 +57,7 @@ struct Ending {
 /// Shared with the thread, which may outlive the queue when the drive never answers.
 struct QueuedWriter::State {
   explicit State(RunWriter w) : writer(std::move(w)) {}
-  RunWriter writer;  // the thread's only
+  std::optional<RunWriter> writer;  // the threads' only; gone when they are, and the book with it is closed
   bool mayWait = false;
   // Guarded by `mutex`.
   mutable std::mutex mutex;
@@ -70,7 +70,9 @@ struct QueuedWriter::State {
   std::optional<Ending> ending;
   std::optional<Status> finished;
   bool isAbandoned = false;
-  bool isGone = false;
+  bool isEnding = false;  // nothing more to sync
+  bool isSyncing = true;  // the sync thread is there
+  bool isGone = false;    // both threads are
   double longestCommitS = 0;
   double freeB = kMissing;
   long long dropped = 0;
@@ -92,18 +94,20 @@ QueuedWriter::~QueuedWriter() {
 // Once a second, beside the commits: a drive that takes long to sync holds no commit up.
 void QueuedWriter::sync(const std::shared_ptr<State>& state) {
   std::unique_lock lock(state->mutex);
-  while (!state->isGone) {
-    state->changed.wait_for(lock, kSyncEvery, [&] { return state->isGone; });
-    if (state->isGone || !std::exchange(state->isCommitted, false)) continue;
+  while (!state->isEnding) {
+    state->changed.wait_for(lock, kSyncEvery, [&] { return state->isEnding; });
+    if (state->isEnding || !std::exchange(state->isCommitted, false)) continue;
     lock.unlock();
     const double startS = monotonicS();
-    const Status synced = state->writer.syncLog();
+    const Status synced = state->writer->syncLog();
     lock.lock();
     if (synced)
       state->syncTrouble.reset();
     else if (!state->syncTrouble)
       state->syncTrouble = WriteTrouble{synced.error(), startS};
   }
+  state->isSyncing = false;
+  state->changed.notify_all();
 }
 
 void QueuedWriter::work(const std::shared_ptr<State>& state) {
@@ -120,16 +124,16 @@ void QueuedWriter::work(const std::shared_ptr<State>& state) {
     const auto ending = state->ending;
     const bool wasInTrouble = state->trouble.has_value();
     lock.unlock();
-    for (const Item& item : items) std::visit(Hand{state->writer}, item);
+    for (const Item& item : items) std::visit(Hand{*state->writer}, item);
     const double startS = monotonicS();
     Status written;
     if (ending)
-      written = state->writer.finish(ending->outcome, ending->reason);
+      written = state->writer->finish(ending->outcome, ending->reason);
     else if (!items.empty() || wasInTrouble)
-      written = state->writer.commit();
+      written = state->writer->commit();
     const double endS = monotonicS();
     const bool isTimeForSpace = endS - spaceS >= kSpaceEveryS;
-    const double freeB = isTimeForSpace ? ash::freeSpaceB(state->writer.bookPath()) : kMissing;
+    const double freeB = isTimeForSpace ? ash::freeSpaceB(state->writer->bookPath()) : kMissing;
     lock.lock();
     if (isTimeForSpace) {
       spaceS = endS;
@@ -149,6 +153,12 @@ void QueuedWriter::work(const std::shared_ptr<State>& state) {
     state->changed.notify_all();
     if (isLast || ending) break;
   }
+  state->isEnding = true;
+  state->changed.notify_all();
+  state->changed.wait(lock, [&] { return !state->isSyncing; });
+  lock.unlock();
+  state->writer.reset();
+  lock.lock();
   state->isGone = true;
   state->changed.notify_all();
 }
@@ -210,7 +220,7 @@ Status QueuedWriter::finish(Outcome outcome, const std::string& reason, double p
   m_state->ending = Ending{outcome, reason};
   m_state->changed.notify_all();
   const auto patience = std::chrono::duration<double>(patienceS);
-  if (!m_state->changed.wait_for(lock, patience, [this] { return m_state->finished.has_value(); })) {
+  if (!m_state->changed.wait_for(lock, patience, [this] { return m_state->isGone; })) {
     return Error::environment(
         fmt::format("The drive of the book did not answer for {:.0f} s; the end of the run is not in it.", patienceS));
   }

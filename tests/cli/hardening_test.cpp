@@ -125,10 +125,10 @@ TEST_CASE("aSecondRecorderOnAMachineIsRefusedUnlessTold") {
   CHECK(bench.ashg(second).status == 0);
 }
 
-TEST_CASE("twoRecordersWriteIntoOneBook") {
+TEST_CASE("fourRecordersMakeOneBookAndWriteIntoIt") {
   const Bench bench;
   std::vector<pid_t> recorders;
-  for (const char* setup : {"solid", "mesh"}) {
+  for (const char* setup : {"solid", "mesh", "filter", "none"}) {
     recorders.push_back(bench.start({"run", "--book", "b.ashbook", "--study", "s", "--setup", setup, "--sim", "larch12",
                                      "--speed", "60", "--phases", "idle 30s, soak 2min"}));
   }
@@ -136,7 +136,7 @@ TEST_CASE("twoRecordersWriteIntoOneBook") {
   const auto book = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly);
   CHECK(book->check()->empty());
   const auto runs = book->runs();
-  REQUIRE(runs->size() == 2);
+  REQUIRE(runs->size() == 4);
   for (const RunSummary& run : *runs) {
     CHECK(run.info.outcome == Outcome::Completed);
     CHECK(run.sampleCount == 300);

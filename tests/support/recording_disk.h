@@ -176,7 +176,9 @@ class RecordingDisk {
 /// of a write (drives keep sectors of 512 bytes whole).
 class CutDrive {
  public:
-  explicit CutDrive(std::vector<DiskStep> steps) : m_steps(std::move(steps)) {}
+  /// `safe`: what the drive held before the first step, by file.
+  explicit CutDrive(std::vector<DiskStep> steps, std::map<std::string, std::string> safe = {})
+      : m_steps(std::move(steps)), m_safe(std::move(safe)) {}
 
   /// Plays the steps before `cut` and writes what is left into files of the same name in `folder`. Cuts must rise.
   void cutAt(size_t cut, const std::string& folder, std::mt19937& random) {
@@ -217,8 +219,8 @@ class CutDrive {
   }
 
   std::vector<DiskStep> m_steps;
-  size_t m_next = 0;
   std::map<std::string, std::string> m_safe;
+  size_t m_next = 0;
   std::map<std::string, std::vector<DiskStep>> m_waiting;
 };
 
