@@ -119,6 +119,8 @@ void SetupPanel::buildRuns() {
   m_runsHead = look::label({}, 13, QFont::DemiBold, this);
   column->addWidget(m_runsHead);
   m_runs = new QListWidget(this);
+  m_runs->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  m_runs->setTextElideMode(Qt::ElideRight);
   m_runs->setObjectName(QStringLiteral("cell-runs"));
   m_runs->setAccessibleName(tr("Runs of the selected cell"));
   m_runs->setFont(look::font(12));

@@ -15,6 +15,7 @@ namespace {
 using Clock = std::chrono::steady_clock;
 constexpr size_t kMostWaitingTicks = 4096;
 constexpr double kLeastBlockS = 0.25;
+constexpr int kLeastLooks = 4;  // a machine that stood still for a moment is no source that blocks
 constexpr auto kGoodbye = std::chrono::milliseconds(500);
 
 Clock::duration duration(double seconds) {
@@ -36,7 +37,8 @@ struct Sampler::State {
   std::vector<int> together;  // those sources
   int inHand = -1;            // the source that this thread reads just now
   double inHandSinceS = 0;
-  Tick partial;  // what it has read in this round
+  int looksAtIt = 0;  // how often next() has found it in hand
+  Tick partial;       // what it has read in this round
   std::deque<Tick> ticks;
   std::vector<int> blocked;
   long long lost = 0;
@@ -90,6 +92,7 @@ void Sampler::sweepAll(const std::shared_ptr<State>& state, long long generation
     for (const int s : round) {
       state->inHand = s;
       state->inHandSinceS = monotonicS();
+      state->looksAtIt = 0;
       lock.unlock();
       Sweep sweep = state->sources[static_cast<size_t>(s)]->sweep();
       lock.lock();
@@ -138,7 +141,8 @@ std::optional<Tick> Sampler::next(double patienceS) {
   std::unique_lock lock(state.mutex);
   state.changed.wait_for(lock, duration(patienceS), [&state] { return !state.ticks.empty(); });
   const double mostS = std::max(kLeastBlockS, state.intervalS);
-  if (state.inHand >= 0 && monotonicS() - state.inHandSinceS > mostS) passOver(state.inHand);
+  const bool isLong = state.inHand >= 0 && ++state.looksAtIt >= kLeastLooks;
+  if (isLong && monotonicS() - state.inHandSinceS > mostS) passOver(state.inHand);
   if (state.ticks.empty()) return std::nullopt;
   Tick tick = std::move(state.ticks.front());
   state.ticks.pop_front();
