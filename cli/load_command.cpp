@@ -66,7 +66,7 @@ void goFirstWithoutMemory() { std::ofstream("/proc/self/oom_score_adj") << 1000;
 // Why a recorder's load must end: nobody watches it any more.
 void tellSilence(HeartbeatWatch::State state) {
   if (state != HeartbeatWatch::State::Silent) return;
-  std::puts(Json({{"ended", "The load ended itself: its recorder stood still for 0.7 s."}}).dump().c_str());
+  std::puts(Json({{"ended", "The load ended itself: its recorder stood still for 0.6 s."}}).dump().c_str());
   std::fflush(stdout);
 }
 

@@ -12,11 +12,11 @@ class HeartbeatWatch {
   explicit HeartbeatWatch(int descriptor);
 
   enum class State { Heard, Silent, Closed };
-  /// To be called about every 20 ms. Silent after 0.7 s and at least 12 looks without a sign; Closed when the other end
+  /// To be called about every 20 ms. Silent after 0.6 s and at least 12 looks without a sign; Closed when the other end
   /// of the pipe is gone. Both stay.
   State look();
 
-  static constexpr double kMostSilentS = 0.7;
+  static constexpr double kMostSilentS = 0.6;
   static constexpr int kLeastSilentLooks = 12;
 
  private:

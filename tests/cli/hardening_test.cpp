@@ -70,7 +70,7 @@ TEST_CASE("aLoadEndsWhenItsRecorderStandsStill") {
   CHECK(Bench::wait(recorder, 5) == 1);
   const RunLog run = onlyRun(bench);
   CHECK(run.facts.outcome == "load failed");
-  CHECK(run.facts.reason == "The load ended itself: its recorder stood still for 0.7 s.");
+  CHECK(run.facts.reason == "The load ended itself: its recorder stood still for 0.6 s.");
 }
 
 TEST_CASE("aLoadThatStandsStillIsEndedAndToldOf") {
