@@ -30,26 +30,20 @@ struct Options {
 };
 
 std::vector<std::string> runArguments(const Options& options, const QueuedRun& next, const std::string& id) {
+  // With "=", so that a name out of a book that begins with "-" stays a value.
   std::vector<std::string> arguments = {std::filesystem::read_symlink("/proc/self/exe").string(),
                                         "run",
-                                        "--book",
-                                        options.book,
-                                        "--study",
-                                        options.study,
-                                        "--setup",
-                                        next.run->setup,
-                                        "--load",
-                                        next.run->load,
-                                        "--run-id",
-                                        id};
+                                        "--book=" + options.book,
+                                        "--study=" + options.study,
+                                        "--setup=" + next.run->setup,
+                                        "--load=" + next.run->load,
+                                        "--run-id=" + id};
   if (!next.plan.bench.empty()) {
-    for (const std::string& argument :
-         {std::string("--sim"), next.plan.bench, std::string("--speed"), fmt::format("{}", next.plan.speed),
-          std::string("--seed"), std::to_string(next.left)})
-      arguments.push_back(argument);
+    arguments.push_back("--sim=" + next.plan.bench);
+    arguments.push_back(fmt::format("--speed={}", next.plan.speed));
+    arguments.push_back(fmt::format("--seed={}", next.left));
   } else if (!options.root.empty()) {
-    arguments.emplace_back("--root");
-    arguments.push_back(options.root);
+    arguments.push_back("--root=" + options.root);
   }
   return arguments;
 }
