@@ -43,6 +43,9 @@ int main(int argc, char** argv) {
                                QStringLiteral("[BOOK]"));
   parser.addOption({QStringLiteral("dark"), QStringLiteral("Dark appearance, whatever the desktop has.")});
   parser.addOption({QStringLiteral("light"), QStringLiteral("Light appearance, whatever the desktop has.")});
+  parser.addOption({QStringLiteral("root"),
+                    QStringLiteral("Read and record a tree that looks like a machine's root (ashg stand-in machine)."),
+                    QStringLiteral("DIR")});
   parser.process(app);
   const bool isDark = wantsDark(parser);
   QApplication::setQuitOnLastWindowClosed(true);
@@ -50,7 +53,7 @@ int main(int argc, char** argv) {
   // Without a book named, the last one is opened again; a first start shows the ways in.
   const QString last = ash::Settings().lastBook();
   if (book.isEmpty() && QFileInfo::exists(last)) book = last;
-  ash::Desktop desktop(book);
+  ash::Desktop desktop(book, {}, parser.value(QStringLiteral("root")));
   desktop.show(isDark);
   return QApplication::exec();
 }

@@ -1,21 +1,29 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <chrono>
 #include <cmath>
 #include <cstdio>
 #include <memory>
 #include <thread>
 
+#include "book/book.h"
 #include "cli/command.h"
+#include "model/number_text.h"
+#include "model/role.h"
+#include "model/text.h"
 #include "readings/linux_machine.h"
+#include "readings/meaning/words.h"
+#include "readings/rights.h"
 
 namespace ash::cli {
 namespace {
 
 struct Options {
-  std::string root;
-  bool json = false;
+  std::string root, book;
+  std::vector<std::string> means, limits, hide, unhide, forget;
+  bool json = false, tellsRights = false;
 };
 
 struct Value {
@@ -23,14 +31,26 @@ struct Value {
   double value;
 };
 
+// Made of two looks; on a machine that stands still there may be none.
+bool isDifference(const Reading& reading) {
+  return reading.kind == "load" || reading.kind == "throughput" || reading.path.find('#') != std::string::npos;
+}
+
 std::vector<Value> readTwice(LinuxMachine& machine) {
-  // Loads are differences: the second sweep has something to compare with.
-  for (auto& source : machine.sources) source->sweep();
+  // Loads and rates are differences: the second sweep has something to compare with.
+  for (const auto& source : machine.sources) sweepPatiently(source);
   std::this_thread::sleep_for(std::chrono::milliseconds(250));
   std::vector<Value> values;
-  for (auto& source : machine.sources) {
-    const Sweep sweep = source->sweep();
-    for (size_t i = 0; i < sweep.values.size(); ++i) values.push_back({&source->info().readings[i], sweep.values[i]});
+  for (const auto& source : machine.sources) {
+    const Sweep sweep = sweepPatiently(source);
+    for (size_t i = 0; i < sweep.values.size(); ++i) {
+      const Reading& reading = source->info().readings[i];
+      const std::string why = std::isfinite(sweep.values[i]) ? std::string() : source->whyMissing(i);
+      if (!why.empty() && !isDifference(reading))
+        machine.skipped.push_back({reading.path, why});
+      else
+        values.push_back({&reading, sweep.values[i]});
+    }
   }
   return values;
 }
@@ -46,29 +66,139 @@ Json toJson(const Value& value) {
           {"role", r.role.empty() ? Json(nullptr) : Json(r.role)},
           {"value", numberOrNull(value.value)},
           {"unit", r.unit},
-          {"limits", r.limits}};
+          {"limits", r.limits},
+          {"means", meaningWords(r)},
+          {"limit_origins", r.origins}};
+}
+
+// "ID=REST", split at the last "=" but `count` - 1: an id may hold one itself.
+std::vector<std::string> splitFromEnd(const std::string& text, int count) {
+  std::vector<std::string> parts;
+  std::string rest = text;
+  for (int i = 1; i < count; ++i) {
+    const size_t at = rest.rfind('=');
+    if (at == std::string::npos) return {};
+    parts.insert(parts.begin(), rest.substr(at + 1));
+    rest.resize(at);
+  }
+  parts.insert(parts.begin(), rest);
+  return parts;
+}
+
+// Every change that is asked for, on top of what has been said before.
+Result<ReadingChoices> wantedChoices(const Options& options, const ReadingChoices& before) {
+  ReadingChoices wanted;
+  const auto entry = [&](const std::string& id) -> ReadingChoice& {
+    const auto known = before.find(id);
+    return wanted.try_emplace(id, known == before.end() ? ReadingChoice() : known->second).first->second;
+  };
+  for (const std::string& id : options.forget) wanted[id] = {};
+  for (const std::string& id : options.hide) entry(id).isHidden = true;
+  for (const std::string& id : options.unhide) entry(id).isHidden = false;
+  for (const std::string& text : options.means) {
+    const auto parts = splitFromEnd(text, 2);
+    if (parts.empty() || (!parts[1].empty() && !findRole(parts[1])))
+      return Error::badInput(
+          fmt::format("--means {}: give ID=ROLE with a role of docs/analysis-contract.md, or ID= for none.", text));
+    entry(parts[0]).role = parts[1];
+  }
+  for (const std::string& text : options.limits) {
+    const auto parts = splitFromEnd(text, 3);
+    const auto value = parts.empty() ? std::nullopt : parseNumber(parts[2]);
+    if (!value) return Error::badInput(fmt::format("--limit {}: give ID=NAME=VALUE, e.g. ID=throttle=95.", text));
+    entry(parts[0]).limits[parts[1]] = *value;
+  }
+  return wanted;
+}
+
+Status checkIds(const ReadingChoices& wanted, const ReadingChoices& before, const LinuxMachine& machine) {
+  for (const auto& [id, choice] : wanted) {
+    const Reading* found = nullptr;
+    for (const Reading& reading : machine.hidden) found = reading.id == id ? &reading : found;
+    for (const auto& source : machine.sources) {
+      for (const Reading& reading : source->info().readings) found = reading.id == id ? &reading : found;
+    }
+    if (found == nullptr && !before.contains(id))
+      return Error::badInput(
+          fmt::format("There is no reading {} here; `ashg readings` lists them with their ids.", id));
+    if (found == nullptr || !choice.role || choice.role->empty()) continue;
+    if (findRole(*choice.role)->quantity != found->quantity)
+      return Error::badInput(fmt::format("{} is in {} and cannot be {}.", id, found->unit, *choice.role));
+  }
+  return {};
+}
+
+// What is said is kept in the book for this machine; the readings are then those that follow from it.
+Result<ReadingChoices> takeChoices(const Options& options) {
+  const bool saysSomething = !options.means.empty() || !options.limits.empty() || !options.hide.empty() ||
+                             !options.unhide.empty() || !options.forget.empty();
+  if (options.book.empty()) {
+    if (saysSomething) return Error::badInput("What a reading means is kept in a book; name one with --book.");
+    return ReadingChoices();
+  }
+  auto book = saysSomething ? Book::openOrCreate(options.book) : Book::open(options.book, BookAccess::ReadOnly);
+  if (!book) return book.error();
+  const std::string key = machineKey(machineFacts(options.root));
+  auto before = book->readingChoices(key);
+  if (!before || !saysSomething) return before;
+  const auto wanted = wantedChoices(options, *before);
+  if (!wanted) return wanted.error();
+  if (Status checked = checkIds(*wanted, *before, openLinuxMachine(options.root, *before)); !checked)
+    return checked.error();
+  for (const auto& [id, choice] : *wanted) {
+    if (Status put = book->putReadingChoice(key, id, choice); !put) return put.error();
+  }
+  return book->readingChoices(key);
+}
+
+void printAsJson(const LinuxMachine& machine, const std::vector<Value>& values) {
+  Json readings = Json::array(), skipped = Json::array();
+  for (const Value& value : values) readings.push_back(toJson(value));
+  for (const SkippedReading& skip : machine.skipped) skipped.push_back({{"path", skip.path}, {"why", skip.why}});
+  printJson({{"contract", 1}, {"readings", readings}, {"skipped", skipped}});
+}
+
+// By the way of the heat, words first.
+void printAsText(const LinuxMachine& machine, std::vector<Value> values) {
+  std::stable_sort(values.begin(), values.end(),
+                   [](const Value& a, const Value& b) { return heatPlaceOf(*a.reading) < heatPlaceOf(*b.reading); });
+  std::string group;
+  for (const Value& value : values) {
+    const Reading& r = *value.reading;
+    if (const std::string place = heatPlaceWords(heatPlaceOf(r)); place != group) {
+      group = place;
+      std::puts(fmt::format("{}{}", group == heatPlaceWords(HeatPlace::Processor) ? "" : "\n", group).c_str());
+    }
+    const auto limit = r.limits.find("throttle");
+    const std::string left = limit == r.limits.end()
+                                 ? ""
+                                 : fmt::format("limit {:g} ({})", limit->second,
+                                               r.origins.contains("throttle") ? r.origins.at("throttle") : "");
+    std::puts(fmt::format("  {:<44} {:>10} {:<6} {:<20} {:<34} {}", meaningWords(r),
+                          numberText(value.value, usualDigits(r.unit)), r.unit, r.role.empty() ? "-" : r.role,
+                          r.device + ", " + r.name, left)
+                  .c_str());
+  }
+  if (!machine.skipped.empty()) std::puts("\nNot read");
+  for (const SkippedReading& skip : machine.skipped) std::puts(fmt::format("  {}: {}", skip.path, skip.why).c_str());
+  for (const Reading& hidden : machine.hidden) std::puts(fmt::format("  {}: hidden by you", hidden.id).c_str());
+  std::fflush(stdout);
+  for (const std::string& sentence : machine.missing) std::fprintf(stderr, "%s\n", sentence.c_str());
 }
 
 int run(const Options& options) {
-  LinuxMachine machine = openLinuxMachine(options.root);
-  const auto values = readTwice(machine);
-  if (options.json) {
-    Json readings = Json::array(), skipped = Json::array();
-    for (const Value& value : values) readings.push_back(toJson(value));
-    for (const SkippedReading& skip : machine.skipped) skipped.push_back({{"path", skip.path}, {"why", skip.why}});
-    printJson({{"contract", 1}, {"readings", readings}, {"skipped", skipped}});
+  if (options.tellsRights) {
+    std::fputs(std::string(rightsRule()).c_str(), stdout);
     return kDone;
   }
-  for (const Value& value : values) {
-    const Reading& r = *value.reading;
-    const std::string number = std::isfinite(value.value) ? fmt::format("{:.2f}", value.value) : "–";
-    std::puts(fmt::format("{:<24} {:<18} {:<16} {:>10} {:<5} {}", r.role.empty() ? "-" : r.role, r.device, r.name,
-                          number, r.unit, r.id)
-                  .c_str());
-  }
-  for (const SkippedReading& skip : machine.skipped)
-    std::puts(fmt::format("left out: {}: {}", skip.path, skip.why).c_str());
-  for (const std::string& sentence : machine.missing) std::fprintf(stderr, "%s\n", sentence.c_str());
+  const auto choices = takeChoices(options);
+  if (!choices) return fail(choices.error());
+  LinuxMachine machine = openLinuxMachine(options.root, *choices);
+  auto values = readTwice(machine);
+  if (options.json)
+    printAsJson(machine, values);
+  else
+    printAsText(machine, std::move(values));
   return kDone;
 }
 
@@ -79,6 +209,18 @@ void addReadingsCommand(CLI::App& app, Action& action) {
   auto options = std::make_shared<Options>();
   command->add_option("--root", options->root, "Read a tree that looks like a machine's root instead of this machine")
       ->check(CLI::ExistingDirectory);
+  command->add_option("--book", options->book, "The book that knows what has been said of this machine's readings");
+  command
+      ->add_option("--means", options->means, "ID=ROLE: what a reading means here, kept in the book; ID= for nothing")
+      ->take_all();
+  command
+      ->add_option("--limit", options->limits, "ID=NAME=VALUE: a limit the device does not tell, e.g. ID=throttle=95")
+      ->take_all();
+  command->add_option("--hide", options->hide, "ID of a reading that is neither shown nor logged")->take_all();
+  command->add_option("--unhide", options->unhide, "ID of a reading that is to be shown and logged again")->take_all();
+  command->add_option("--forget", options->forget, "ID of a reading of which nothing is said any more")->take_all();
+  command->add_flag("--rights", options->tellsRights,
+                    "Print the udev rule that lets a group read the processor's energy counters");
   command->add_flag("--json", options->json, "One JSON document");
   command->callback([options, &action] { action = [options] { return run(*options); }; });
 }

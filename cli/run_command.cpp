@@ -91,7 +91,12 @@ Result<std::unique_ptr<RunBench>> makeBench(const Options& options, const Reques
     if (options.speed != 1)
       return Error::badInput("--speed needs a simulated bench (--sim): real time cannot be hurried.");
     const std::string program = std::filesystem::read_symlink("/proc/self/exe").string();
-    return std::unique_ptr<RunBench>(std::make_unique<KernelRunBench>(options.root, program));
+    Json asked = request.place.conditions;
+    for (const auto& [field, value] : request.plan.conditions.items()) asked[field] = value;
+    auto choices = choicesFor(request.plan.bookPath, options.root);
+    if (!choices) return choices.error();
+    return std::unique_ptr<RunBench>(
+        std::make_unique<KernelRunBench>(options.root, program, *choices, std::move(asked)));
   }
   auto spec = sim::loadBench(options.sim, options.setup, request.place.conditions);
   if (!spec) return spec.error();

@@ -33,7 +33,7 @@ int run(const Options& options) {
   const SignalWatch signals([&](int) { isAsked = true; });
   auto spec = sim::loadBench(options.sim, options.setup);
   if (!spec) return fail(spec.error());
-  auto machine = sim::StandInMachine::create(options.folder, std::move(*spec), options.seed);
+  auto machine = sim::StandInMachine::create(options.folder, std::move(*spec), options.seed, options.speed);
   if (!machine) return fail(machine.error());
   std::puts(options.folder.c_str());
   std::fflush(stdout);
@@ -50,6 +50,10 @@ int run(const Options& options) {
     if (!moved) return fail(moved.error());
     std::this_thread::sleep_for(kMoveEvery);
   }
+  const sim::Bench& bench = (*machine)->bench();
+  for (size_t d = 0; d < bench.spec().devices.size(); ++d)
+    std::fprintf(stderr, "%s has drawn %.1f J in %.1f s of the bench.\n", bench.spec().devices[d].name.c_str(),
+                 bench.energyJ(d), bench.timeS());
   return kDone;
 }
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The state of the bench (Ctrl+6): temperatures with the fewest kelvin left first, each as a strip; the rest below;
-// what was skipped and why.
+// The state of the bench (Ctrl+6): the readings along the way of the heat, what the selected one means and what else it
+// could be, and what is not read and why.
 #pragma once
 
 #include <QWidget>
@@ -8,45 +8,58 @@
 #include "app/readings/bench_reader.h"
 
 class QLabel;
+class QLineEdit;
+class QPushButton;
 class QTableWidget;
+
+namespace ash::look {
+class Segments;
+}
 
 namespace ash {
 
-/// Temperatures as strips from 20 to 110 °C: where it has been, where it is, its limit.
-class TemperatureStrips : public QWidget {
-  Q_OBJECT
- public:
-  explicit TemperatureStrips(QWidget* parent);
-  void show(std::vector<ReadingNow> readings);
-  QSize sizeHint() const override;
-  QSize minimumSizeHint() const override { return sizeHint(); }
-
- protected:
-  void paintEvent(QPaintEvent* event) override;
-
- private:
-  std::vector<ReadingNow> m_readings;
-};
+class BenchRows;
+class ReadingEditor;
+class WhichOnePanel;
 
 class ReadingsPage : public QWidget {
   Q_OBJECT
  public:
-  explicit ReadingsPage(QWidget* parent);
+  /// `program` is the path of `ashg`.
+  ReadingsPage(const QString& program, QWidget* parent);
   void show(const std::shared_ptr<const BenchReadings>& readings);
+  void setRunGoesOn(bool goesOn);
+  /// Without a book nothing that is said can be kept.
+  void setHasBook(bool hasBook);
+  BenchRows* rows() { return m_rows; }
 
  signals:
   /// The page is seen (true) or no longer.
   void looking(bool isSeen);
+  /// Something was said of a reading of this machine.
+  void choiceMade(const QString& machine, const QString& reading,
+                  const std::shared_ptr<const ash::ReadingChoice>& choice);
 
  protected:
   void showEvent(QShowEvent* event) override;
   void hideEvent(QHideEvent* event) override;
 
  private:
-  QLabel* m_head;
-  TemperatureStrips* m_strips;
-  QTableWidget* m_others;
-  QLabel* m_skippedHead;
+  QWidget* makeBar();
+  QWidget* makeSide(const QString& program);
+  QWidget* makeFoot();
+  void toggleLog(const QString& id);
+  void showSelected();
+  void showSkipped();
+
+  std::shared_ptr<const BenchReadings> m_readings;
+  QLabel *m_summary, *m_legend, *m_skippedHead, *m_missing;
+  look::Segments* m_filter;
+  QLineEdit* m_search;
+  BenchRows* m_rows;
+  ReadingEditor* m_editor;
+  WhichOnePanel* m_which;
+  QPushButton* m_skippedToggle;
   QTableWidget* m_skipped;
 };
 

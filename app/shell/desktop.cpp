@@ -18,12 +18,14 @@ QString findRecorder() {
 
 }  // namespace
 
-Desktop::Desktop(QString book, QString recorder)
-    : m_book(std::move(book)), m_recorder(recorder.isEmpty() ? findRecorder() : std::move(recorder)) {}
+Desktop::Desktop(QString book, QString recorder, QString root)
+    : m_book(std::move(book)),
+      m_recorder(recorder.isEmpty() ? findRecorder() : std::move(recorder)),
+      m_root(std::move(root)) {}
 
 void Desktop::show(bool isDark) {
   look::applyTheme(*qApp, isDark ? look::Theme::soot() : look::Theme::paper());
-  m_window = std::make_unique<MainWindow>(m_recorder);
+  m_window = std::make_unique<MainWindow>(m_recorder, nullptr, m_root);
   connect(m_window.get(), &MainWindow::appearanceWanted, this, &Desktop::change, Qt::QueuedConnection);
   if (!m_book.isEmpty()) m_window->openBook(m_book);
   m_window->show();

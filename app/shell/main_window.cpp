@@ -40,8 +40,8 @@ const QString kBookEnding = QStringLiteral(".ashbook");
 
 }  // namespace
 
-MainWindow::MainWindow(const QString& recorder, QWidget* parent)
-    : QMainWindow(parent), m_recorder(recorder), m_desk(this) {
+MainWindow::MainWindow(const QString& recorder, QWidget* parent, const QString& root)
+    : QMainWindow(parent), m_program(recorder), m_root(root), m_recorder(recorder, root), m_desk(this) {
   setWindowTitle(tr("Ash Gauge"));
   setMinimumSize(std::min(look::px(1120), 1600), std::min(look::px(700), 1000));
   auto* body = new QWidget(this);
@@ -107,6 +107,10 @@ void MainWindow::showEvent(QShowEvent* event) {
 
 void MainWindow::takeReadings(const std::shared_ptr<const BenchReadings>& readings) {
   m_seen = readings;
+  if (const QString key = text(readings->machineKey); key != m_machineKey) {
+    m_machineKey = key;
+    emit choicesWanted(key);
+  }
   if (m_readings != nullptr) m_readings->show(readings);
   if (!m_live.hasRun())
     m_trail->setMachine(readings->machine.empty() ? tr("This machine") : text(readings->machine),
@@ -148,6 +152,8 @@ void MainWindow::takeBook(const std::shared_ptr<const BookView>& view) {
   m_desk.takeBook(view, true);
   if (isSameBook) m_desk.chooseStudy(study);
   emit followWanted(view->path);
+  if (!m_machineKey.isEmpty()) emit choicesWanted(m_machineKey);
+  if (m_readings != nullptr) m_readings->setHasBook(true);
   m_shownStudy.clear();
   showLastRun();
   goTo(isSameBook ? std::clamp(m_settings.station(), 0, 4) : Plan);
@@ -212,6 +218,7 @@ void MainWindow::takeNews(const std::shared_ptr<const LiveBatch>& batch) {
   m_live.take(batch);
   if (wasStarting && (page() == Plan || page() == Start)) goTo(Watch);
   if (m_plan != nullptr) m_plan->setRunning(m_live.isGoingOn());
+  if (m_readings != nullptr) m_readings->setRunGoesOn(m_live.isGoingOn());
   refreshTrail();
   if (batch->begun) refreshEarlier();
 }

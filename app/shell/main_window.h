@@ -30,6 +30,7 @@ class Trail;
 class WatchStation;
 class WriteUpStation;
 struct BenchReadings;
+struct ReadingChoice;
 struct FinderEntry;
 
 class MainWindow : public QMainWindow {
@@ -37,8 +38,9 @@ class MainWindow : public QMainWindow {
  public:
   enum Page { Plan, Watch, Traces, Standings, WriteUp, Readings, Start };
 
-  /// `recorder` is the path of `ashg`, which is started for every run.
-  MainWindow(const QString& recorder, QWidget* parent = nullptr);
+  /// `recorder` is the path of `ashg`, which is started for every run. `root` is empty for this machine, else a tree
+  /// that looks like one (a stand-in machine), which is read and recorded instead.
+  MainWindow(const QString& recorder, QWidget* parent = nullptr, const QString& root = {});
   ~MainWindow() override;
 
   void openBook(const QString& path);
@@ -69,6 +71,9 @@ class MainWindow : public QMainWindow {
   void pageWanted(const QString& path);
   void readinessWanted(const QString& study);
   void demoWanted(const QString& path);
+  void choicesWanted(const QString& machine);
+  void choiceMade(const QString& machine, const QString& reading,
+                  const std::shared_ptr<const ash::ReadingChoice>& choice);
   // To the reader's thread.
   void lookWanted(bool keepsOn);
   void restWanted();
@@ -109,11 +114,13 @@ class MainWindow : public QMainWindow {
   std::vector<FinderEntry> commands();
   void addPlaces(std::vector<FinderEntry>& entries);
 
+  QString m_program, m_root;
   Settings m_settings;
   RecorderStart m_recorder;
   StudyDesk m_desk;
   LiveModel m_live;
   std::shared_ptr<const BenchReadings> m_seen;  // this machine, as it was read last
+  QString m_machineKey;                         // by what the book knows this machine again
   QString m_shownStudy;                         // whose last run Watch was given
   std::optional<StartRequest> m_startOnOpen;    // "log now": begins once its book is open
   Trail* m_trail;

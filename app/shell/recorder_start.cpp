@@ -17,7 +17,9 @@ Result<QString> RecorderStart::start(const StartRequest& request, const QString&
   m_log = QStringLiteral("%1/%2.log").arg(QString::fromStdString(*folder), id);
   QProcess recorder;
   recorder.setProgram(m_program);
-  recorder.setArguments(request.arguments(book, id));
+  QStringList arguments = request.arguments(book, id);
+  if (!m_root.isEmpty() && !arguments.contains(QStringLiteral("--sim"))) arguments << QStringLiteral("--root") << m_root;
+  recorder.setArguments(arguments);
   recorder.setStandardInputFile(QProcess::nullDevice());
   recorder.setStandardOutputFile(QProcess::nullDevice());
   recorder.setStandardErrorFile(m_log);

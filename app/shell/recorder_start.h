@@ -11,8 +11,9 @@ namespace ash {
 
 class RecorderStart {
  public:
-  /// `program` is the path of `ashg`.
-  explicit RecorderStart(QString program) : m_program(std::move(program)) {}
+  /// `program` is the path of `ashg`; `root` a tree to read instead of this machine, empty for this machine.
+  explicit RecorderStart(QString program, QString root = {})
+      : m_program(std::move(program)), m_root(std::move(root)) {}
 
   /// Starts a run; returns its id.
   Result<QString> start(const StartRequest& request, const QString& book);
@@ -24,7 +25,7 @@ class RecorderStart {
   void forget();
 
  private:
-  QString m_program;
+  QString m_program, m_root;
   QString m_log;
 };
 

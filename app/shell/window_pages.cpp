@@ -102,13 +102,16 @@ WriteUpStation* MainWindow::writeUp() {
 
 ReadingsPage* MainWindow::readings() {
   if (m_readings != nullptr) return m_readings;
-  m_readings = new ReadingsPage(m_pages->widget(Readings));
+  m_readings = new ReadingsPage(m_program, m_pages->widget(Readings));
   connect(m_readings, &ReadingsPage::looking, this, [this](bool isSeen) {
     if (isSeen)
       emit lookWanted(true);
     else
       emit restWanted();
   });
+  connect(m_readings, &ReadingsPage::choiceMade, this, &MainWindow::choiceMade);
+  m_readings->setHasBook(m_desk.hasBook());
+  m_readings->setRunGoesOn(m_live.isGoingOn());
   if (m_seen) m_readings->show(m_seen);
   return placed(m_pages, Readings, m_readings);
 }

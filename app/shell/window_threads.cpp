@@ -45,6 +45,8 @@ void MainWindow::connectKeeper() {
   connect(this, &MainWindow::refreshWanted, m_keeper, &BookKeeper::refresh);
   connect(this, &MainWindow::pageWanted, m_keeper, &BookKeeper::writePage);
   connect(this, &MainWindow::readinessWanted, m_keeper, &BookKeeper::lookAtReadiness);
+  connect(this, &MainWindow::choicesWanted, m_keeper, &BookKeeper::readChoices);
+  connect(this, &MainWindow::choiceMade, m_keeper, &BookKeeper::putChoice);
   connect(this, &MainWindow::demoWanted, m_keeper, &BookKeeper::makeDemoBook);
   connect(&m_desk, &StudyDesk::workWanted, m_keeper, &BookKeeper::workOut);
   connect(&m_desk, &StudyDesk::putWanted, m_keeper, &BookKeeper::putStudy);
@@ -96,11 +98,12 @@ void MainWindow::connectKeeper() {
 }
 
 void MainWindow::connectReader() {
-  m_reader = new BenchReader;
+  m_reader = new BenchReader(m_root);
   m_reader->moveToThread(&m_readThread);
   connect(&m_readThread, &QThread::finished, m_reader, &QObject::deleteLater);
   connect(this, &MainWindow::lookWanted, m_reader, &BenchReader::look);
   connect(this, &MainWindow::restWanted, m_reader, &BenchReader::rest);
+  connect(m_keeper, &BookKeeper::choices, m_reader, &BenchReader::setChoices);
   connect(m_reader, &BenchReader::seen, this, &MainWindow::takeReadings);
   m_readThread.start();
   // Once the window is up; looking at a machine takes a moment.

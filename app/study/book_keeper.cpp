@@ -216,6 +216,25 @@ void BookKeeper::addEvent(const QString& run, const std::shared_ptr<const Event>
   write([&] { return m_book->addEvent(run.toStdString(), *event); });
 }
 
+void BookKeeper::readChoices(const QString& machine) {
+  if (!m_book) return;
+  auto known = m_book->readingChoices(machine.toStdString());
+  if (!known) {
+    emit refused(text(known.error().message));
+    return;
+  }
+  m_readiness.setChoices(*known);
+  emit choices(std::make_shared<const ReadingChoices>(std::move(*known)));
+}
+
+void BookKeeper::putChoice(const QString& machine, const QString& reading,
+                           const std::shared_ptr<const ReadingChoice>& choice) {
+  if (!m_book) return;
+  const Status put = m_book->putReadingChoice(machine.toStdString(), reading.toStdString(), *choice);
+  if (!put) emit refused(text(put.error().message));
+  readChoices(machine);
+}
+
 void BookKeeper::writePage(const QString& path) {
   while (!m_waiting.empty()) workOutNext();
   if (!m_report || m_report->runs.empty()) {

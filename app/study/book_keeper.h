@@ -38,6 +38,10 @@ class BookKeeper : public QObject {
   void voidRun(const QString& run, const QString& reason);
   void restoreRun(const QString& run);
   void addEvent(const QString& run, const std::shared_ptr<const ash::Event>& event);
+  /// What has been said of a machine's readings; told by choices().
+  void readChoices(const QString& machine);
+  void putChoice(const QString& machine, const QString& reading,
+                 const std::shared_ptr<const ash::ReadingChoice>& choice);
   /// Writes the page of the study that was worked out last.
   void writePage(const QString& path);
   void lookAtReadiness(const QString& study);
@@ -55,6 +59,7 @@ class BookKeeper : public QObject {
   void readiness(const std::shared_ptr<const ash::ReadinessList>& checks);
   /// Runs that were interrupted and have now been closed.
   void interrupted(const std::shared_ptr<const ash::InterruptedRuns>& runs);
+  void choices(const std::shared_ptr<const ash::ReadingChoices>& choices);
   void demoProgress(int done, int all);
   void demoMade(const QString& path);
 

@@ -51,6 +51,7 @@ class Checker {
     checkConditions();
     checkRoom();
     checkMachine();
+    checkSettings();
     checkClock();
     checkMethod();
   }
@@ -111,6 +112,25 @@ class Checker {
     addDifference("machine", name(m_a), name(m_b));
     if (isUnderTest(m_a, m_b, "machine")) return;
     add("warn", "machine", fmt::format("They ran on two machines: {} and {}.", name(m_a), name(m_b)));
+  }
+
+  // How the machine was set, as read back from it at the start of each run.
+  void checkSettings() {
+    const Json a = valueIn(m_a.run.facts.machine, "settings", Json());
+    const Json b = valueIn(m_b.run.facts.machine, "settings", Json());
+    if (!a.is_object() || !b.is_object() || isUnderTest(m_a, m_b, "machine")) return;
+    if (valueIn(m_a.run.facts.machine, "name", std::string()) != valueIn(m_b.run.facts.machine, "name", std::string()))
+      return;  // two machines are set in their own ways; that they are two is told
+    for (auto it = a.begin(); it != a.end(); ++it) {
+      const auto other = b.find(it.key());
+      if (other == b.end() || *other == it.value()) continue;
+      // A card or drive lowers the speed of its link by itself, and a fan's duty is told by its own reading.
+      if (it.key().ends_with(".speed") || it.key().ends_with(".duty_percent")) continue;
+      addDifference(it.key(), it.value(), *other);
+      if (!isUnderTest(m_a, m_b, it.key()))
+        add("warn", it.key().c_str(),
+            fmt::format("The machine was set differently, {}: {} and {}.", it.key(), words(it.value()), words(*other)));
+    }
   }
 
   void checkClock() {

@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "model/reading_choice.h"
 #include "model/result.h"
 #include "model/run_facts.h"
 #include "model/study.h"
@@ -62,6 +63,11 @@ class Book {
   Result<RunLog> readRun(const std::string& id) const;
   /// Samples later than `afterS` only, for somebody who follows a run.
   Result<RunLog> readRunAfter(const std::string& id, double afterS) const;
+
+  /// What a person has said of the readings of a machine (machineKey()); empty when nothing.
+  Result<ReadingChoices> readingChoices(const std::string& machine) const;
+  /// Says it of one reading; an empty choice takes back what was said.
+  Status putReadingChoice(const std::string& machine, const std::string& reading, const ReadingChoice& choice);
 
   Status addEvent(const std::string& run, const Event& event);
   /// Marks a run void (one that goes on, too), with its reason; the run stays in the book.

@@ -7,10 +7,11 @@
 namespace ash {
 
 Json readingToJson(const Reading& reading) {
-  return {{"id", reading.id},         {"path", reading.path}, {"device", reading.device},
-          {"driver", reading.driver}, {"kind", reading.kind}, {"name", reading.name},
-          {"limits", reading.limits}, {"step", reading.step}, {"accuracy", reading.accuracy},
-          {"place", reading.place}};
+  return {{"id", reading.id},          {"path", reading.path},       {"device", reading.device},
+          {"driver", reading.driver},  {"kind", reading.kind},       {"name", reading.name},
+          {"limits", reading.limits},  {"step", reading.step},       {"accuracy", reading.accuracy},
+          {"place", reading.place},    {"origins", reading.origins}, {"refresh_s", reading.refreshS},
+          {"meaning", reading.meaning}};
 }
 
 Reading readingFromJson(const Json& about, const std::string& role, const std::string& unit) {
@@ -24,6 +25,14 @@ Reading readingFromJson(const Json& about, const std::string& role, const std::s
   reading.step = valueIn(about, "step", 0.0);
   reading.accuracy = valueIn(about, "accuracy", 0.0);
   reading.place = withoutControls(valueIn(about, "place", ""));
+  reading.refreshS = valueIn(about, "refresh_s", 0.0);
+  reading.meaning = withoutControls(valueIn(about, "meaning", ""));
+  const auto origins = about.find("origins");
+  if (origins != about.end() && origins->is_object()) {
+    for (const auto& [name, value] : origins->items()) {
+      if (value.is_string()) reading.origins[name] = withoutControls(value.get<std::string>());
+    }
+  }
   const auto limits = about.find("limits");
   if (limits != about.end() && limits->is_object()) {
     for (const auto& [name, value] : limits->items()) {

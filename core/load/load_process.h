@@ -30,6 +30,8 @@ class LoadProcess {
   /// at least five times a second while it runs. A load that tells nothing for three seconds is ended as failed.
   void poll();
   bool isRunning() const { return m_pid > 0; }
+  /// Its process, 0 while none runs.
+  pid_t pid() const { return m_pid; }
   /// True when it ended without having been told to.
   bool hasFailed() const { return m_hasFailed; }
   const std::string& failure() const { return m_failure; }

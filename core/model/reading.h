@@ -22,11 +22,15 @@ struct Reading {
   std::string name;    ///< the device's own label
   std::string role;    ///< role code, empty when it has none
   Quantity quantity = Quantity::Other;
-  std::string unit;                      ///< stored unit
-  std::map<std::string, double> limits;  ///< "max", "critical", "throttle", "min", … in the stored unit
-  double step = 0.0;                     ///< smallest change it can show (stored unit); 0 = unknown
-  double accuracy = 0.0;                 ///< stated accuracy, ± (stored unit); 0 = not stated
-  std::string place;                     ///< where it sits, for meters and probes ("before the UPS", "50 cm")
+  std::string unit;                            ///< stored unit
+  std::map<std::string, double> limits;        ///< "max", "critical", "throttle", "min", … in the stored unit
+  std::map<std::string, std::string> origins;  ///< where a limit of that name comes from: "temp1_crit", "typed"
+  double step = 0.0;                           ///< smallest change it can show (stored unit); 0 = unknown
+  double accuracy = 0.0;                       ///< stated accuracy, ± (stored unit); 0 = not stated
+  double refreshS = 0.0;  ///< how often the device itself renews it; repeats within are no news; 0 = unknown
+  std::string place;      ///< where it sits, for meters and probes ("before the UPS", "50 cm")
+  std::string meaning;    ///< in words where its role does not say it: "hottest of 8 cores, computed"
+  std::string deviceKey;  ///< the same for all readings of one device; not kept
 
   /// The column name in a log: its role where there is one, else its id.
   const std::string& column() const { return role.empty() ? id : role; }

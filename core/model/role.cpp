@@ -30,6 +30,7 @@ constexpr std::array kRoles = {
     RolePattern{"cpu.power.limit", Quantity::Power, "cpu", "Processor power limit in force"},
     RolePattern{"cpu.energy", Quantity::Energy, "cpu", "Processor energy counter"},
     RolePattern{"cpu.load", Quantity::Percent, "cpu", "Processor load"},
+    RolePattern{"cpu.load.other", Quantity::Percent, "cpu", "Load of everything else"},
     RolePattern{"cpu.volt", Quantity::Voltage, "cpu", "Processor voltage"},
     RolePattern{"gpu.temp", Quantity::Temperature, "gpu", "Graphics temperature"},
     RolePattern{"gpu.temp.hotspot", Quantity::Temperature, "gpu", "Graphics hotspot temperature"},
@@ -126,6 +127,8 @@ std::string plainRoleName(std::string_view code) {
   std::string words(row->words);
   const auto parts = splitDots(code);
   if (row->device == "fan" || row->device == "surface") words += ", " + std::string(parts[1]);
+  if (row->pattern.ends_with("<N>"))
+    words += " " + std::string(parts.back().substr(parts.back().find_first_of("0123456789")));
   const std::string number = deviceNumber(code);
   if (!number.empty()) words += " " + number;
   return words;

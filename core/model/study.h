@@ -43,6 +43,7 @@ struct Study {
 struct SourceInfo {
   std::string id;
   std::vector<Reading> readings;
+  double paceS = 0;  ///< the least time between two sweeps; 0 = as often as wanted. Not kept
 };
 
 /// What a run is, before and apart from its samples.

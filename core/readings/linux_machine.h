@@ -7,22 +7,35 @@
 #include <vector>
 
 #include "model/json.h"
+#include "model/reading_choice.h"
 #include "readings/source.h"
 
 namespace ash {
 
 struct LinuxMachine {
-  std::vector<std::unique_ptr<Source>> sources;
+  std::vector<std::shared_ptr<Source>> sources;
   std::vector<SkippedReading> skipped;
   /// What was looked for and is not there, each as one sentence for a person.
   std::vector<std::string> missing;
-  Json facts = Json::object();  ///< "name", "boot_id", "kernel"
+  /// Readings that a person has hidden: found, not read.
+  std::vector<Reading> hidden;
+  Json facts = Json::object();  ///< "name", "boot_id", "kernel", "firmware", "board", "processor"
 };
 
-/// Finds and opens every source below `root` ("" = this machine).
-LinuxMachine openLinuxMachine(const std::string& root);
+/// Finds and opens every source below `root` ("" = this machine), gives their readings their meaning by rule, and
+/// applies what a person has said of them. A device that does not answer within two seconds is skipped.
+LinuxMachine openLinuxMachine(const std::string& root, const ReadingChoices& choices = {});
+
+/// Name, board, processor, kernel, firmware and boot of the machine; quick.
+Json machineFacts(const std::string& root);
+
+/// By what a machine is known again in a book: its name and its board.
+std::string machineKey(const Json& facts);
 
 /// /proc/sys/kernel/random/boot_id of this machine; empty when it cannot be read.
 std::string bootId(const std::string& root = "");
+
+/// Sweeps a source on a thread of its own; every value is missing when it does not answer in time.
+Sweep sweepPatiently(const std::shared_ptr<Source>& source);
 
 }  // namespace ash

@@ -26,11 +26,20 @@ class Source {
   virtual ~Source() = default;
 
   /// Its identity and readings. Fixed for the life of the source: a device that comes back is a new source, or the same
-  /// one whose values were missing in between.
+  /// one whose values were missing in between. Its pace is that of a device that is slow to answer, that is woken or
+  /// disturbed by being read, or that has nothing new any sooner; a source with a pace is swept apart from the others.
   virtual const SourceInfo& info() const = 0;
 
   /// Reads everything once. Never throws; a reading that fails is missing in this sweep and tried again in a later one.
   virtual Sweep sweep() = 0;
+
+  /// Why a reading was missing in the last sweep, as words for a person; empty when nothing is to be said.
+  virtual std::string whyMissing(size_t reading) const {
+    static_cast<void>(reading);
+    return {};
+  }
+  /// True from the sweep on in which the device was no longer there. May be asked by any thread.
+  virtual bool isGone() const { return false; }
 };
 
 }  // namespace ash

@@ -14,6 +14,7 @@ namespace ash {
 namespace {
 constexpr int kErrorsBeforeBackoff = 5;
 constexpr double kRetryEveryS = 5;
+constexpr size_t kFirstText = 4096;
 constexpr size_t kLargestText = 64 * 1024;
 }  // namespace
 
@@ -46,6 +47,7 @@ SysfsFile& SysfsFile::operator=(SysfsFile&& other) noexcept {
   if (this == &other) return *this;
   close();
   m_path = std::move(other.m_path);
+  m_text = std::move(other.m_text);
   m_descriptor = std::exchange(other.m_descriptor, -1);
   m_lastError = other.m_lastError;
   m_errorsInARow = other.m_errorsInARow;
@@ -91,10 +93,18 @@ std::optional<int64_t> SysfsFile::readInteger(double nowS) {
 }
 
 std::optional<std::string> SysfsFile::readText(double nowS) {
-  std::vector<char> buffer(kLargestText);
-  const auto text = readInto(buffer.data(), buffer.size(), nowS);
+  const auto text = viewText(nowS);
   if (!text) return std::nullopt;
   return std::string(*text);
+}
+
+std::optional<std::string_view> SysfsFile::viewText(double nowS) {
+  if (m_text.empty()) m_text.resize(kFirstText);
+  while (true) {
+    const auto text = readInto(m_text.data(), m_text.size(), nowS);
+    if (!text || text->size() < m_text.size() || m_text.size() >= kLargestText) return text;
+    m_text.resize(m_text.size() * 4);
+  }
 }
 
 }  // namespace ash

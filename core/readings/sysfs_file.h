@@ -6,6 +6,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace ash {
 
@@ -31,6 +32,8 @@ class SysfsFile {
   std::optional<int64_t> readInteger(double nowS);
   /// The whole text (up to 64 KiB).
   std::optional<std::string> readText(double nowS);
+  /// The same without a copy; good until the next call.
+  std::optional<std::string_view> viewText(double nowS);
   /// errno of the last attempt, 0 when it went well.
   int lastError() const { return m_lastError; }
   const std::string& path() const { return m_path; }
@@ -41,6 +44,7 @@ class SysfsFile {
   void close();
 
   std::string m_path;
+  std::vector<char> m_text;  // made when a text is asked for
   int m_descriptor = -1;
   int m_lastError = 0;
   int m_errorsInARow = 0;

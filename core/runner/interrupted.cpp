@@ -9,7 +9,7 @@
 #include "model/number_text.h"
 #include "model/role.h"
 #include "model/text.h"
-#include "readings/kernel_log.h"
+#include "readings/watch/kernel_log.h"
 
 namespace ash {
 namespace {

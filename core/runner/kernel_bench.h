@@ -7,8 +7,9 @@
 #include <optional>
 
 #include "load/load_process.h"
+#include "model/reading_choice.h"
 #include "readings/linux_machine.h"
-#include "readings/machine_watch.h"
+#include "readings/watch/background_watch.h"
 #include "runner/bench.h"
 #include "runner/sampler.h"
 
@@ -29,8 +30,10 @@ class WorkRateSource : public Source {
 
 class KernelRunBench : public RunBench {
  public:
-  /// `root` is "" for this machine; `program` is the path of `ashg`, which is started as the load.
-  KernelRunBench(const std::string& root, std::string program);
+  /// `root` is "" for this machine; `program` is the path of `ashg`, which is started as the load; `choices` is what a
+  /// person has said of the machine's readings, `asked` the conditions of the setup.
+  KernelRunBench(const std::string& root, std::string program, const ReadingChoices& choices = {},
+                 Json asked = Json::object());
   ~KernelRunBench() override;
 
   const std::vector<SourceInfo>& sources() const override { return m_infos; }
@@ -53,12 +56,17 @@ class KernelRunBench : public RunBench {
  private:
   std::string m_root;
   std::string m_program;
+  void tellGone(std::vector<Event>& findings);
+
   std::vector<std::shared_ptr<Source>> m_sources;  // in the sampler's hands once it has begun
   std::shared_ptr<WorkRateSource> m_workRate;
   std::vector<SourceInfo> m_infos;
   std::vector<std::string> m_missing;
   Json m_facts;
-  MachineWatch m_watch;
+  Json m_asked;
+  std::optional<BackgroundWatch> m_watch;
+  std::shared_ptr<std::atomic<int>> m_loadPid = std::make_shared<std::atomic<int>>(0);
+  std::vector<bool> m_wasGone;  // by source
   LoadProcess m_load;
   double m_sleptBeforeS = 0;
   std::optional<Sampler> m_sampler;

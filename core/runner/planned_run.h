@@ -23,6 +23,9 @@ struct PlannedPlace {
 Result<PlannedPlace> findPlace(const std::string& bookPath, const std::string& study, const std::string& setup,
                                const std::string& load);
 
+/// What the book knows of the readings of the machine below `root`; nothing when there is no book yet.
+Result<ReadingChoices> choicesFor(const std::string& bookPath, const std::string& root);
+
 /// The load as its spec says; the name itself is the kind where it says nothing.
 LoadOptions loadFromSpec(const std::string& name, const Json& spec);
 

@@ -6,13 +6,14 @@
 #include <algorithm>
 #include <cmath>
 #include <filesystem>
-#include <fstream>
-#include <sstream>
 
 #include "load/activity.h"
 #include "model/number_text.h"
 #include "model/role.h"
+#include "readings/kernel/cpu_times.h"
 #include "readings/linux_machine.h"
+#include "readings/sysfs_file.h"
+#include "readings/watch/machine_watch.h"
 
 namespace ash {
 namespace {
@@ -20,13 +21,6 @@ namespace {
 constexpr double kOtherLoadPercent = 3;
 constexpr double kAboveRestK = 1.5;
 constexpr double kLeastSpaceB = 500e6;
-
-std::string firstLine(const std::string& path) {
-  std::ifstream file(path);
-  std::string line;
-  std::getline(file, line);
-  return line;
-}
 
 ReadinessCheck spaceCheck(const std::string& bookPath) {
   std::error_code error;
@@ -39,19 +33,12 @@ ReadinessCheck spaceCheck(const std::string& bookPath) {
   return check;
 }
 
-// Mains or battery: /sys/class/power_supply, Documentation/ABI/testing/sysfs-class-power.
 std::optional<ReadinessCheck> powerCheck(const std::string& root) {
-  std::error_code error;
-  bool hasBattery = false, isOnline = false;
-  for (const auto& supply : std::filesystem::directory_iterator(root + "/sys/class/power_supply", error)) {
-    const std::string folder = supply.path().string();
-    const std::string type = firstLine(folder + "/type");
-    hasBattery |= type == "Battery";
-    isOnline |= type != "Battery" && firstLine(folder + "/online") == "1";
-  }
-  if (!hasBattery) return std::nullopt;
-  ReadinessCheck check{"Power", isOnline ? "mains" : "battery", isOnline, ""};
-  if (!isOnline) check.remedy = "On battery many machines run slower; plug it in, unless the battery is the question.";
+  const SupplyState supply = readSupply(root);
+  if (!supply.hasBattery) return std::nullopt;
+  ReadinessCheck check{"Power", supply.isDischarging ? "battery" : "mains", !supply.isDischarging, ""};
+  if (supply.isDischarging)
+    check.remedy = "On battery many machines run slower; plug it in, unless the battery is the question.";
   return check;
 }
 
@@ -59,18 +46,10 @@ std::optional<ReadinessCheck> powerCheck(const std::string& root) {
 
 Readiness::Readiness(std::string root) : m_root(std::move(root)) {}
 
-// The first line of /proc/stat, proc(5): user nice system idle iowait irq softirq steal.
 Readiness::CpuTimes Readiness::cpuTimes() const {
-  std::istringstream line(firstLine(m_root + "/proc/stat"));
-  std::string name;
-  line >> name;
-  CpuTimes times;
-  double value = 0;
-  for (int column = 0; column < 8 && line >> value; ++column) {
-    times.all += value;
-    if (column != 3 && column != 4) times.busy += value;
-  }
-  return times;
+  const auto ticks = parseCpuTicks(readSmallFile(m_root + "/proc/stat").value_or(""));
+  if (ticks.empty()) return {};
+  return {static_cast<double>(ticks.front().busy), static_cast<double>(ticks.front().total)};
 }
 
 ReadinessCheck Readiness::backgroundLoad() {
@@ -87,11 +66,11 @@ ReadinessCheck Readiness::backgroundLoad() {
 }
 
 void Readiness::addMachineChecks(const StudyPlan& plan, double restC, std::vector<ReadinessCheck>& checks) {
-  LinuxMachine machine = openLinuxMachine(m_root);
+  LinuxMachine machine = openLinuxMachine(m_root, m_choices);
   size_t readings = 0;
   double hottestC = kMissing, roomC = kMissing;
   for (const auto& source : machine.sources) {
-    const Sweep sweep = source->sweep();
+    const Sweep sweep = sweepPatiently(source);
     const auto& about = source->info().readings;
     readings += about.size();
     for (size_t i = 0; i < about.size() && i < sweep.values.size(); ++i) {

@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "model/reading_choice.h"
 #include "model/study_plan.h"
 
 namespace ash {
@@ -23,6 +24,9 @@ class Readiness {
   /// `root` is "" for this machine, else a tree that looks like one.
   explicit Readiness(std::string root = "");
 
+  /// What a person has said of the machine's readings.
+  void setChoices(ReadingChoices choices) { m_choices = std::move(choices); }
+
   /// Everything that should be in order before a run of this plan. `restC` is the temperature at rest of the last run
   /// (missing where there was none).
   std::vector<ReadinessCheck> look(const StudyPlan& plan, const std::string& bookPath, double restC);
@@ -36,6 +40,7 @@ class Readiness {
   void addMachineChecks(const StudyPlan& plan, double restC, std::vector<ReadinessCheck>& checks);
 
   std::string m_root;
+  ReadingChoices m_choices;
   std::optional<CpuTimes> m_before;
 };
 

@@ -44,10 +44,11 @@ void RunRecorder::takeSweep(int source, const Sweep& sweep) {
 
 // A source that no longer answers has no value now, whatever it said last.
 void RunRecorder::dropStale(double timeS) {
-  const double staleS = std::max(kLeastStaleS, 2 * m_plan.intervalS);
   for (size_t source = 0; source < m_sweptS.size(); ++source) {
+    const SourceInfo& info = m_bench.sources()[source];
+    const double staleS = std::max(kLeastStaleS, 2 * std::max(m_plan.intervalS, info.paceS));
     if (!(timeS - m_sweptS[source] > staleS)) continue;
-    for (const Reading& reading : m_bench.sources()[source].readings) {
+    for (const Reading& reading : info.readings) {
       if (const auto value = m_values.find(reading.role); value != m_values.end()) value->second = kMissing;
     }
   }
@@ -68,9 +69,17 @@ void RunRecorder::take(const Tick& tick) {
   watchRules(timeS);
   // A rule may have moved the run into its next phase, which begins with the next sample.
   if (m_outcome || m_phaseIsNew) return;
-  if (m_isLoadOn) m_settling->take(timeS, watchedC(), room());
+  feedSettling(timeS);
   movePhases(timeS);
   tellState(timeS);
+}
+
+// A driver that renews its value once a second shows the same one to whoever asks sooner: repeats are no sign of rest.
+void RunRecorder::feedSettling(double timeS) {
+  if (!m_isLoadOn) return;
+  if (timeS >= m_fedS && timeS - m_fedS < 0.9 * m_watchedRefreshS) return;
+  m_fedS = timeS;
+  m_settling->take(timeS, watchedC(), room());
 }
 
 // The rules hold while no source answers, too.

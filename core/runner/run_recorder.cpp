@@ -101,6 +101,7 @@ Status RunRecorder::begin() {
 void RunRecorder::openRules(const std::vector<SourceInfo>& sources) {
   const Reading* watched = findReading(sources, m_info.watched);
   m_settling.emplace(watched == nullptr ? 0 : watched->step);
+  if (watched != nullptr) m_watchedRefreshS = watched->refreshS;
   if (watched != nullptr && watched->limits.contains("throttle")) m_throttleLimitC = watched->limits.at("throttle");
   std::vector<StopRule> rules = m_plan.rules;
   const auto guards = recordingRules(m_plan.rules, freeSpaceB(m_plan.bookPath));

@@ -94,6 +94,7 @@ class RunRecorder {
   void take(const Tick& tick);
   void takeSweep(int source, const Sweep& sweep);
   void dropStale(double timeS);
+  void feedSettling(double timeS);
   void watchWithoutTick();
   void watchRules(double timeS);
   void carryOutRule(const RuleTrip& trip, double timeS);
@@ -124,6 +125,8 @@ class RunRecorder {
   std::vector<double> m_sweptS;   // of each source: its last sweep
   std::optional<double> m_zeroS;  // bench time of the first sample
   double m_timeS = 0;
+  double m_watchedRefreshS = 0;  // how often the watched reading is renewed by its driver
+  double m_fedS = 0;             // when it was last told to the settling watch
   double m_sleptS = 0;
   bool m_isLoadOn = false;
   bool m_phaseIsNew = true;

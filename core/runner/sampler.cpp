@@ -52,11 +52,15 @@ struct Sampler::State {
     changed.notify_all();
   }
 
+  double intervalOf(int source) const {
+    return std::max(intervalS, sources[static_cast<size_t>(source)]->info().paceS);
+  }
+
   // Waits for the next beat. After a stall (or a sleep of the machine) the beat goes on from now: missed beats are a
   // gap, not a burst.
-  bool waitForBeat(std::unique_lock<std::mutex>& lock, Clock::time_point& due) {
-    due += duration(intervalS);
-    if (Clock::now() > due + duration(intervalS)) due = Clock::now();
+  bool waitForBeat(std::unique_lock<std::mutex>& lock, Clock::time_point& due, double everyS) {
+    due += duration(everyS);
+    if (Clock::now() > due + duration(everyS)) due = Clock::now();
     while (!isOver && changed.wait_until(lock, due) != std::cv_status::timeout) {
     }
     return !isOver;
@@ -71,8 +75,11 @@ struct Sampler::State {
 Sampler::Sampler(std::vector<std::shared_ptr<Source>> sources, double intervalS) : m_state(std::make_shared<State>()) {
   m_state->sources = std::move(sources);
   m_state->intervalS = intervalS;
-  for (int s = 0; s < static_cast<int>(m_state->sources.size()); ++s) m_state->together.push_back(s);
-  m_state->threadCount = 1;
+  std::vector<int> apart;
+  for (int s = 0; s < static_cast<int>(m_state->sources.size()); ++s)
+    (m_state->sources[static_cast<size_t>(s)]->info().paceS > 0 ? apart : m_state->together).push_back(s);
+  m_state->threadCount = 1 + static_cast<int>(apart.size());
+  for (const int source : apart) std::thread(sweepOne, m_state, source, true).detach();
   std::thread(sweepAll, m_state, 0LL).detach();
 }
 
@@ -106,17 +113,18 @@ void Sampler::sweepAll(const std::shared_ptr<State>& state, long long generation
     }
     if (leftWith >= 0) break;
     state->push(std::exchange(state->partial, {}));
-  } while (state->waitForBeat(lock, due));
+  } while (state->waitForBeat(lock, due, state->intervalS));
   lock.unlock();
-  if (leftWith >= 0) return sweepOne(state, leftWith);
+  if (leftWith >= 0) return sweepOne(state, leftWith, false);
   lock.lock();
   state->leave();
 }
 
-void Sampler::sweepOne(const std::shared_ptr<State>& state, int source) {
+void Sampler::sweepOne(const std::shared_ptr<State>& state, int source, bool beginsAtOnce) {
   auto due = Clock::now();
+  const double everyS = state->intervalOf(source);
   std::unique_lock lock(state->mutex);
-  while (!state->isOver && state->waitForBeat(lock, due)) {
+  while (!state->isOver && (std::exchange(beginsAtOnce, false) || state->waitForBeat(lock, due, everyS))) {
     lock.unlock();
     Sweep sweep = state->sources[static_cast<size_t>(source)]->sweep();
     lock.lock();

@@ -14,7 +14,8 @@ namespace ash {
 
 /// All sources are swept one after the other by one thread. A source that blocks for longer than an interval (at least
 /// a quarter of a second) keeps that thread to itself and the others go on with a new one; when it answers again it is
-/// swept by its own. Nothing here ever waits for a source: not next(), not the destructor.
+/// swept by its own. A source with a pace (SourceInfo::paceS) has its own from the beginning. Nothing here ever waits
+/// for a source: not next(), not the destructor.
 class Sampler {
  public:
   Sampler(std::vector<std::shared_ptr<Source>> sources, double intervalS);
@@ -33,7 +34,7 @@ class Sampler {
  private:
   struct State;
   static void sweepAll(const std::shared_ptr<State>& state, long long generation);
-  static void sweepOne(const std::shared_ptr<State>& state, int source);
+  static void sweepOne(const std::shared_ptr<State>& state, int source, bool beginsAtOnce);
   void passOver(int source);
 
   std::shared_ptr<State> m_state;

@@ -91,7 +91,11 @@ std::vector<StopRule> defaultStopRules(const std::vector<SourceInfo>& sources, c
     for (const Reading& reading : source.readings) {
       const auto critical = reading.limits.find("critical");
       if (!isLoadedTemperature(reading.role) || critical == reading.limits.end()) continue;
-      rules.push_back({StopRule::Kind::Above, reading.role, critical->second, kDefaultHoldS, true});
+      // A card that slows itself down at its critical limit is in danger only at its emergency limit.
+      const auto emergency = reading.limits.find("emergency");
+      const bool isFurther = emergency != reading.limits.end() && emergency->second > critical->second;
+      rules.push_back(
+          {StopRule::Kind::Above, reading.role, isFurther ? emergency->second : critical->second, kDefaultHoldS, true});
     }
   }
   if (!watched.empty()) rules.push_back({StopRule::Kind::Lost, watched, 0, kLostForS, true});

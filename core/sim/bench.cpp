@@ -77,6 +77,8 @@ void Bench::step() {
   for (size_t d = 0; d < m_devices.size(); ++d) {
     const double weight = 1 - std::exp(-m_spec.stepS / m_spec.devices[d].powerWindowS);
     m_devices[d].averageW += (powerW(d) - m_devices[d].averageW) * weight;
+    m_devices[d].energyJ += powerW(d) * m_spec.stepS;
+    if (m_devices[d].heldBy == HeldBy::Heat) m_devices[d].heatS += m_spec.stepS;
   }
   moveSensors();
 }
@@ -89,6 +91,10 @@ void Bench::control() {
 void Bench::controlFan(size_t fan) {
   const FanSpec& spec = m_spec.fans[fan];
   FanState& state = m_fans[fan];
+  if (state.setDutyPercent) {
+    state.dutyPercent = *state.setDutyPercent;
+    return;
+  }
   if (spec.curveNode < 0) {
     state.dutyPercent = spec.fixedDutyPercent;
     return;
@@ -114,6 +120,7 @@ void Bench::controlDevice(size_t device) {
   } else if (celsius < spec.throttleC - spec.hysteresisK) {
     state.heatCapMhz = std::min(spec.maxMhz, state.heatCapMhz + spec.throttleStepMhz);
   }
+  const bool wasHot = state.heldBy == HeldBy::Heat;
   state.heldBy = HeldBy::Nothing;
   if (state.activity <= 0) {
     state.clockMhz = spec.minMhz;
@@ -131,8 +138,24 @@ void Bench::controlDevice(size_t device) {
   if (state.heatCapMhz < clock) {
     clock = state.heatCapMhz;
     state.heldBy = HeldBy::Heat;
+    if (!wasHot) ++state.heatEvents;
   }
   state.clockMhz = clock;
+}
+
+void Bench::setPowerLimit(size_t device, double sustainedW) {
+  DeviceSpec& spec = m_spec.devices[device];
+  const double ratio = spec.sustainedW > 0 ? spec.shortW / spec.sustainedW : 1;
+  spec.sustainedW = sustainedW;
+  spec.shortW = sustainedW * ratio;
+}
+
+void Bench::setFanDuty(size_t fan, std::optional<double> dutyPercent) { m_fans[fan].setDutyPercent = dutyPercent; }
+
+void Bench::setHighestClock(size_t device, double mhz) {
+  DeviceSpec& spec = m_spec.devices[device];
+  spec.maxMhz = std::max(mhz, spec.minMhz);
+  m_devices[device].heatCapMhz = std::min(m_devices[device].heatCapMhz, spec.maxMhz);
 }
 
 double Bench::roomAt(double timeS) const {

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -35,12 +36,23 @@ class Bench {
   /// Moves on to `timeS` (never back). Whole integration steps only: the time reached is the last one at or before it.
   void advanceTo(double timeS);
 
+  /// What a person can turn on a machine: the sustained power limit of a device (W), the duty of a fan (percent; none =
+  /// as the bench describes it), the highest clock a device may have (MHz).
+  void setPowerLimit(size_t device, double sustainedW);
+  void setFanDuty(size_t fan, std::optional<double> dutyPercent);
+  void setHighestClock(size_t device, double mhz);
+
   const BenchSpec& spec() const { return m_spec; }
   double timeS() const { return static_cast<double>(m_stepCount) * m_spec.stepS; }
   double roomC() const { return roomAt(timeS()); }
   double nodeC(size_t node) const { return m_state[node]; }
   double clockMhz(size_t device) const { return m_devices[device].clockMhz; }
   double powerW(size_t device) const;
+  /// What a device has drawn since the start (J).
+  double energyJ(size_t device) const { return m_devices[device].energyJ; }
+  /// How often and how long (s) a device was held back by heat since the start.
+  long long heatEvents(size_t device) const { return m_devices[device].heatEvents; }
+  double heatS(size_t device) const { return m_devices[device].heatS; }
   double fanRpm(size_t fan) const { return m_fans[fan].rpm; }
   double fanDutyPercent(size_t fan) const { return m_fans[fan].dutyPercent; }
   HeldBy heldBy(size_t device) const { return m_devices[device].heldBy; }
@@ -62,11 +74,15 @@ class Bench {
     double averageW = 0;
     bool mayBoost = true;
     HeldBy heldBy = HeldBy::Nothing;
+    double energyJ = 0;
+    long long heatEvents = 0;
+    double heatS = 0;
   };
   struct FanState {
     double dutyPercent = 0;
     double rpm = 0;
     double followedC = 0;
+    std::optional<double> setDutyPercent;  // by hand
   };
 
   void step();

@@ -241,6 +241,7 @@ void readRest(SpecReader& reader, const Json& root, BenchSpec& spec) {
   if (root.contains("wall")) {
     const Json& wall = root["wall"];
     spec.wallBaseW = reader.number(wall, "base_w", "wall", 0);
+    spec.batteryWh = reader.number(wall, "battery_wh", "wall", 0);
     spec.wallEfficiency = reader.positive(wall, "efficiency", "wall", 1);
     if (wall.contains("base_node")) spec.wallBaseNode = nodeOrRoom(spec, reader.text(wall, "base_node", "wall"));
   }

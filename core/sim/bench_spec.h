@@ -119,6 +119,7 @@ struct BenchSpec {
   double wallBaseW = 0;
   double wallEfficiency = 1;
   int wallBaseNode = -1;
+  double batteryWh = 0;                                        ///< 0 = it has no battery
   std::map<std::string, std::map<std::string, double>> loads;  ///< load kind -> device -> activity 0..1
   Json conditions = Json::object();                            ///< conditions that a run on this bench has
   bool knowsSetup = false;                                     ///< whether the setup asked for was described

@@ -15,7 +15,6 @@ namespace ash::sim {
 namespace fs = std::filesystem;
 namespace {
 
-constexpr int kNumberWidth = 14;  // leading blanks are allowed before a kernel number
 constexpr const char* kMarker = "stand-in-machine.txt";
 
 /// Where a role's sensor stands in the tree, and how the kernel would label it.
@@ -30,7 +29,6 @@ struct Place {
 };
 
 constexpr std::string_view kProcessor = "sys/devices/pci0000:00/0000:00:18.3";
-constexpr std::string_view kProcessorPower = "sys/devices/pci0000:00/0000:00:18.4";
 constexpr std::string_view kCard = "sys/devices/pci0000:00/0000:01:00.0";
 constexpr std::string_view kBoard = "sys/devices/platform/board.656";
 constexpr std::string_view kDrive = "sys/devices/pci0000:00/0000:02:00.0/nvme/nvme0";
@@ -38,7 +36,6 @@ constexpr std::string_view kMeter = "sys/devices/platform/meter.0";
 
 constexpr Place kPlaces[] = {
     {"cpu.temp", kProcessor, "k10temp", "temp1", "_input", "Tctl", 1e3},
-    {"cpu.power", kProcessorPower, "fam15h_power", "power1", "_input", "", 1e6},
     {"gpu.temp", kCard, "amdgpu", "temp1", "_input", "edge", 1e3},
     {"gpu.power", kCard, "amdgpu", "power1", "_average", "PPT", 1e6},
     {"gpu.clock", kCard, "amdgpu", "freq1", "_input", "sclk", 1e6},
@@ -49,13 +46,6 @@ constexpr Place kPlaces[] = {
     {"wall.power", kMeter, "power_meter", "power1", "_average", "", 1e6},
 };
 
-Status makeFolders(const std::string& file) {
-  std::error_code error;
-  fs::create_directories(fs::path(file).parent_path(), error);
-  if (error) return Error::io("make the folder of", file, error.value());
-  return {};
-}
-
 int chipNumber(const std::vector<std::string>& chips, std::string_view place) {
   const auto found = std::find(chips.begin(), chips.end(), place);
   return static_cast<int>(found - chips.begin());
@@ -63,30 +53,13 @@ int chipNumber(const std::vector<std::string>& chips, std::string_view place) {
 
 }  // namespace
 
-Result<std::unique_ptr<NumberFile>> NumberFile::create(const std::string& path) {
-  if (Status made = makeFolders(path); !made) return made.error();
-  const int descriptor = ::open(path.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644);
-  if (descriptor < 0) return Error::io("write", path, errno);
-  return std::unique_ptr<NumberFile>(new NumberFile(path, descriptor));
-}
-
-NumberFile::~NumberFile() { ::close(m_descriptor); }
-
-Status NumberFile::write(long long value) {
-  const std::string text = fmt::format("{:>{}}\n", value, kNumberWidth);
-  if (::pwrite(m_descriptor, text.data(), text.size(), 0) != static_cast<ssize_t>(text.size())) {
-    return Error::io("write", m_path, errno);
-  }
-  return {};
-}
-
-StandInMachine::StandInMachine(std::string folder, BenchSpec spec, uint64_t seed)
-    : m_folder(std::move(folder)), m_bench(std::move(spec), seed) {
+StandInMachine::StandInMachine(const std::string& folder, BenchSpec spec, uint64_t seed)
+    : m_tree(folder), m_bench(std::move(spec), seed) {
   if (!m_bench.spec().devices.empty()) m_cpuCount = std::max(1, static_cast<int>(m_bench.spec().devices[0].units));
 }
 
-Result<std::unique_ptr<StandInMachine>> StandInMachine::create(const std::string& folder, BenchSpec spec,
-                                                               uint64_t seed) {
+Result<std::unique_ptr<StandInMachine>> StandInMachine::create(const std::string& folder, BenchSpec spec, uint64_t seed,
+                                                               double speed) {
   std::error_code error;
   if (fs::exists(folder, error) && !fs::is_empty(folder, error)) {
     if (!fs::exists(fs::path(folder) / kMarker, error)) {
@@ -100,17 +73,11 @@ Result<std::unique_ptr<StandInMachine>> StandInMachine::create(const std::string
   for (size_t s = 0; s < machine->m_bench.spec().sensors.size(); ++s) {
     if (Status added = machine->addSensor(s); !added) return added.error();
   }
+  auto parts = makeStandInParts(machine->m_tree, machine->m_bench, speed);
+  if (!parts) return parts.error();
+  for (auto& part : *parts) machine->m_parts.push_back(std::move(part));
   if (Status first = machine->update(0, "", 0); !first) return first.error();
   return machine;
-}
-
-Status StandInMachine::writeText(const std::string& file, const std::string& text) {
-  const std::string path = m_folder + "/" + file;
-  if (Status made = makeFolders(path); !made) return made;
-  std::ofstream out(path, std::ios::trunc);
-  out << text << '\n';
-  if (!out.flush()) return Error::io("write", path, errno);
-  return {};
 }
 
 Status StandInMachine::writeTexts() {
@@ -120,25 +87,22 @@ Status StandInMachine::writeTexts() {
       {"proc/sys/kernel/osrelease", "6.1.0-stand-in"},
       {"proc/sys/kernel/random/boot_id", "00000000-0000-4000-8000-000000000000"}};
   for (const auto& [file, text] : texts) {
-    if (Status written = writeText(file, text); !written) return written;
+    if (Status written = m_tree.text(file, text); !written) return written;
   }
   return {};
 }
 
 Status StandInMachine::addChip(const std::string& place, const std::string& name, int number) {
   const std::string chip = fmt::format("{}/hwmon/hwmon{}", place, number);
-  if (Status written = writeText(chip + "/name", name); !written) return written;
-  std::error_code error;
-  const fs::path link = fs::path(m_folder) / fmt::format("sys/class/hwmon/hwmon{}", number);
-  fs::create_directories(link.parent_path(), error);
-  fs::create_directory_symlink("../../../" + chip, link, error);
-  if (error) return Error::io("make the link", link.string(), error.value());
+  if (Status written = m_tree.text(chip + "/name", name); !written) return written;
+  if (Status linked = m_tree.link(fmt::format("sys/class/hwmon/hwmon{}", number), chip); !linked) return linked;
+  if (Status linked = m_tree.link(chip + "/device", place); !linked) return linked;
   m_chips.push_back(place);
   return {};
 }
 
 Status StandInMachine::addGauge(const std::string& file, size_t sensor, double scale) {
-  auto number = NumberFile::create(m_folder + "/" + file);
+  auto number = m_tree.number(file);
   if (!number) return number.error();
   m_gauges.push_back({sensor, scale, std::move(*number)});
   return {};
@@ -154,7 +118,7 @@ Status StandInMachine::addClock(size_t sensor) {
         {"cpuinfo_min_freq", fmt::format("{:.0f}", device.minMhz * 1000)},
         {"cpuinfo_max_freq", fmt::format("{:.0f}", device.maxMhz * 1000)}};
     for (const auto& [file, text] : texts) {
-      if (Status written = writeText(policy + "/" + file, text); !written) return written;
+      if (Status written = m_tree.text(policy + "/" + file, text); !written) return written;
     }
     if (Status added = addGauge(policy + "/scaling_cur_freq", sensor, 1e3); !added) return added;
   }
@@ -164,6 +128,7 @@ Status StandInMachine::addClock(size_t sensor) {
 Status StandInMachine::addSensor(size_t sensor) {
   const SensorSpec& spec = m_bench.spec().sensors[sensor];
   if (spec.role == "cpu.clock") return addClock(sensor);
+  if (spec.probe == Probe::FanDuty) return {};  // its knob shows it (stand_in_parts.h)
   Place place{};
   std::string label;
   for (const Place& candidate : kPlaces) {
@@ -171,15 +136,9 @@ Status StandInMachine::addSensor(size_t sensor) {
   }
   label = place.label;
   std::string attribute(place.file);
-  if (spec.probe == Probe::FanSpeed || spec.probe == Probe::FanDuty) {
-    place = {spec.role,
-             kBoard,
-             "board",
-             "",
-             spec.probe == Probe::FanSpeed ? "_input" : "",
-             "",
-             spec.probe == Probe::FanSpeed ? 1 : 2.55};
-    attribute = fmt::format("{}{}", spec.probe == Probe::FanSpeed ? "fan" : "pwm", spec.index + 1);
+  if (spec.probe == Probe::FanSpeed) {
+    place = {spec.role, kBoard, "board", "", "_input", "", 1};
+    attribute = fmt::format("fan{}", spec.index + 1);
     label = m_bench.spec().fans[spec.index].name;
   }
   if (attribute.empty()) return {};  // nothing in the kernel shows such a reading
@@ -189,11 +148,16 @@ Status StandInMachine::addSensor(size_t sensor) {
   }
   const std::string stem = fmt::format("{}/hwmon/hwmon{}/{}", place.chip, chipNumber(m_chips, place.chip), attribute);
   if (!label.empty() && !place.suffix.empty()) {
-    if (Status written = writeText(stem + "_label", label); !written) return written;
+    if (Status written = m_tree.text(stem + "_label", label); !written) return written;
+  }
+  if (spec.probe == Probe::FanSpeed) {
+    auto knobs = makeFanKnobs(m_tree, m_bench, static_cast<size_t>(spec.index), fs::path(stem).parent_path().string());
+    if (!knobs) return knobs.error();
+    m_parts.push_back(std::move(*knobs));
   }
   const auto limit = [&](const char* suffix, double value) -> Status {
     if (value <= 0 || value >= 1000) return {};
-    return writeText(stem + suffix, fmt::format("{:.0f}", value * place.scale));
+    return m_tree.text(stem + suffix, fmt::format("{:.0f}", value * place.scale));
   };
   if (spec.probe == Probe::NodeTemperature) {
     double throttle = m_bench.spec().nodes[spec.index].limitC, critical = m_bench.spec().nodes[spec.index].criticalC;
@@ -205,9 +169,6 @@ Status StandInMachine::addSensor(size_t sensor) {
     const bool isCard = place.driver == "amdgpu";
     if (Status written = limit(isCard ? "_crit" : "_max", throttle); !written) return written;
     if (Status written = limit(isCard ? "_emergency" : "_crit", critical); !written) return written;
-  }
-  if (spec.role == "cpu.power") {
-    if (Status written = limit("_crit", m_bench.spec().devices[spec.index].sustainedW); !written) return written;
   }
   return addGauge(stem + std::string(place.suffix), sensor, place.scale);
 }
@@ -224,7 +185,7 @@ Status StandInMachine::writeStat() {
   };
   std::string text = line("cpu", m_cpuCount);
   for (int cpu = 0; cpu < m_cpuCount; ++cpu) text += line(fmt::format("cpu{}", cpu), 1);
-  const std::string path = m_folder + "/proc/stat";
+  const std::string path = m_tree.path("proc/stat");
   const int descriptor = ::open(path.c_str(), O_WRONLY | O_CREAT | O_CLOEXEC, 0644);
   if (descriptor < 0) return Error::io("write", path, errno);
   const bool isWhole = ::pwrite(descriptor, text.data(), text.size(), 0) == static_cast<ssize_t>(text.size());
@@ -238,10 +199,16 @@ Status StandInMachine::update(double benchS, const std::string& kind, double sha
     m_bench.clearLoad();
   else if (!m_bench.setLoad(kind, share))
     m_bench.setLoad("vector", share);
+  for (const auto& part : m_parts) {
+    if (Status turned = part->turn(m_bench); !turned) return turned;
+  }
   m_bench.advanceTo(benchS);
   for (Gauge& gauge : m_gauges) {
     const double value = m_bench.sense(gauge.sensor) * gauge.scale;
     if (Status written = gauge.file->write(std::llround(value)); !written) return written;
+  }
+  for (const auto& part : m_parts) {
+    if (Status written = part->write(m_bench); !written) return written;
   }
   return writeStat();
 }

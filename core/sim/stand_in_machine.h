@@ -8,31 +8,20 @@
 
 #include "model/result.h"
 #include "sim/bench.h"
+#include "sim/stand_in_files.h"
+#include "sim/stand_in_parts.h"
 
 namespace ash::sim {
 
-/// A number in a file: held open, always written in one piece and with the same width, so that a reader never sees
-/// half.
-class NumberFile {
- public:
-  /// Makes the file and the folders above it.
-  static Result<std::unique_ptr<NumberFile>> create(const std::string& path);
-  ~NumberFile();
-  NumberFile(const NumberFile&) = delete;
-  NumberFile& operator=(const NumberFile&) = delete;
-  Status write(long long value);
-
- private:
-  NumberFile(std::string path, int descriptor) : m_path(std::move(path)), m_descriptor(descriptor) {}
-  std::string m_path;
-  int m_descriptor;
-};
-
-/// sys/ and proc/ below a folder: hwmon chips, cpufreq policies, /proc/stat and the few texts a run's header needs.
+/// sys/ and proc/ below a folder: hwmon chips, cpufreq policies, /proc/stat, the texts a run's header needs, and the
+/// parts of stand_in_parts.h (power zones, thermal zones, throttle counters, battery, graphics). What is written into
+/// its knobs (power limit, fan duty and mode, highest clock) is carried out.
 class StandInMachine {
  public:
-  /// Refuses a folder that holds anything but an older stand-in machine.
-  static Result<std::unique_ptr<StandInMachine>> create(const std::string& folder, BenchSpec spec, uint64_t seed);
+  /// Refuses a folder that holds anything but an older stand-in machine. `speed` = bench seconds in a second: counters
+  /// of energy and time grow by the second of whoever reads them, so that their rates are right.
+  static Result<std::unique_ptr<StandInMachine>> create(const std::string& folder, BenchSpec spec, uint64_t seed,
+                                                        double speed = 1);
 
   /// Moves the bench to `benchS` under `share` (0..1) of the load `kind` and writes every file anew. An unknown kind
   /// loads the processor as `vector` does.
@@ -46,18 +35,18 @@ class StandInMachine {
     double scale;  // stored unit -> kernel integer
     std::unique_ptr<NumberFile> file;
   };
-  StandInMachine(std::string folder, BenchSpec spec, uint64_t seed);
+  StandInMachine(const std::string& folder, BenchSpec spec, uint64_t seed);
   Status writeTexts();
   Status addSensor(size_t sensor);
   Status addChip(const std::string& place, const std::string& name, int number);
-  Status writeText(const std::string& file, const std::string& text);
   Status addGauge(const std::string& file, size_t sensor, double scale);
   Status addClock(size_t sensor);
   Status writeStat();
 
-  std::string m_folder;
+  FileTree m_tree;
   Bench m_bench;
   std::vector<Gauge> m_gauges;
+  std::vector<std::unique_ptr<StandInPart>> m_parts;
   std::vector<std::string> m_chips;  // places that have been made
   int m_cpuCount = 1;
   double m_busyTicks = 0;

@@ -62,6 +62,8 @@ int main(int argc, char** argv) {
   QApplication app(argc, argv);
   QCommandLineParser parser;
   parser.addOptions({{"dark", "dark"},
+                     {"root", "root", "dir"},
+                     {"select", "select", "id"},
                      {"page", "page", "name", "plan"},
                      {"name", "picture", "name", "plan"},
                      {"study", "study", "name", "Which side panel?"},
@@ -84,7 +86,7 @@ int main(int argc, char** argv) {
     QApplication::setFont(font);
   }
   look::applyTheme(app, parser.isSet("dark") ? look::Theme::soot() : look::Theme::paper());
-  MainWindow window(files[0]);
+  MainWindow window(files[0], nullptr, parser.value("root"));
   const QStringList size = parser.value("size").split('x');
   window.resize(size[0].toInt(), size[1].toInt());
   window.show();

@@ -7,59 +7,15 @@
 #include <filesystem>
 #include <thread>
 
-#include "readings/cpu_source.h"
-#include "readings/hwmon_source.h"
+#include "readings/gauge_source.h"
+#include "readings/kernel/cpu_times.h"
 #include "readings/linux_machine.h"
 #include "readings/sysfs_file.h"
-#include "tests/support/temp_folder.h"
+#include "tests/support/fake_root.h"
 
 using namespace ash;
-using tests::TempFolder;
-
-namespace {
-
-/// A tree that looks like the root of a Linux system.
-class FakeRoot : public TempFolder {
- public:
-  void chip(int number, const std::string& place, const std::string& driver) {
-    const std::string folder = "sys/devices/" + place + "/hwmon/hwmon" + std::to_string(number);
-    write(folder + "/name", driver + "\n");
-    std::filesystem::create_directories(path("sys/class/hwmon"));
-    std::filesystem::create_directory_symlink("../../../" + folder,
-                                              path("sys/class/hwmon/hwmon" + std::to_string(number)));
-    m_chip = folder;
-  }
-  void attribute(const std::string& name, const std::string& text) { write(m_chip + "/" + name, text); }
-  std::string chipPath(const std::string& name) const { return path(m_chip + "/" + name); }
-
- private:
-  std::string m_chip;
-};
-
-struct Found {
-  const Reading* reading = nullptr;
-  double value = kMissing;
-};
-
-Found find(const LinuxMachine& machine, const std::string& role) {
-  for (const auto& source : machine.sources) {
-    const Sweep sweep = source->sweep();
-    for (size_t i = 0; i < sweep.values.size(); ++i) {
-      const Reading& reading = source->info().readings[i];
-      if (reading.role == role || reading.name == role) return {&reading, sweep.values[i]};
-    }
-  }
-  return {};
-}
-
-std::string whySkipped(const LinuxMachine& machine, const std::string& file) {
-  for (const SkippedReading& skipped : machine.skipped) {
-    if (skipped.path.ends_with(file)) return skipped.why;
-  }
-  return "not skipped";
-}
-
-}  // namespace
+using namespace ash::tests;
+using Found = FoundReading;
 
 TEST_CASE("kernelNumbersAreReadStrictly") {
   CHECK(parseKernelInteger("42\n") == 42);
@@ -109,7 +65,7 @@ TEST_CASE("whatCannotBeTrustedIsSkippedWithItsReason") {
   CHECK(whySkipped(machine, "temp5_input").find("nothing is connected") != std::string::npos);
   CHECK(whySkipped(machine, "temp6_input") == "holds no number");
   CHECK(whySkipped(machine, "temp7_input") == "holds no number");
-  CHECK(whySkipped(machine, "temp8_input").find("no possible") != std::string::npos);
+  CHECK(whySkipped(machine, "temp8_input").find("end of the converter") != std::string::npos);
   CHECK(find(machine, "temp1").value == 34);
   CHECK(find(machine, "temp1").reading->limits.empty());
   // A limit without a measurement is no reading; a standing fan is one.
@@ -136,7 +92,8 @@ TEST_CASE("manualFanControlOfAGraphicsCardIsNotOff") {
   CHECK(find(machine, "gpu.clock").value == 2478);
   // The card slows down at crit; what endangers it is emergency.
   CHECK(find(machine, "gpu.temp").reading->limits.at("throttle") == 100);
-  CHECK(find(machine, "gpu.temp").reading->limits.at("critical") == 105);
+  CHECK(find(machine, "gpu.temp").reading->limits.at("emergency") == 105);
+  CHECK(find(machine, "gpu.temp").reading->origins.at("throttle") == "temp1_crit");
 }
 
 TEST_CASE("twoDevicesOfAKindAreNumberedAndKeepTheirNumberTogether") {
@@ -171,12 +128,12 @@ TEST_CASE("aChipThatComesBackUnderAnotherNumberIsTheSameChip") {
   const TempFolder root;
   const std::string place = "sys/devices/pci0000:00/0000:00:18.3/hwmon/";
   root.write(place + "other/temp1_input", "99000\n");
-  SourceInfo info;
-  info.readings.resize(1);
-  std::vector<SysfsFile> files;
-  files.emplace_back(root.path(place + "hwmon2/temp1_input"));  // gone, as after its module was unloaded
-  HwmonSource source(info, std::move(files), {1e-3});
+  const std::string gone = root.path(place + "hwmon2");  // as after its module was unloaded
+  GaugeSource source("chip");
+  source.add(Reading(), std::make_unique<FileGauge>(gone + "/temp1_input", Quantity::Temperature, 1e3));
+  source.setHome(gone, "temp1_input");
   CHECK(std::isnan(source.sweep().values[0]));
+  CHECK(source.isGone());
   root.write(place + "hwmon7/temp1_input", "61000\n");
   double value = kMissing;
   for (int i = 0; i < 100 && std::isnan(value); ++i) {
@@ -184,6 +141,7 @@ TEST_CASE("aChipThatComesBackUnderAnotherNumberIsTheSameChip") {
     value = source.sweep().values[0];
   }
   CHECK(value == 61);
+  CHECK_FALSE(source.isGone());
 }
 
 TEST_CASE("clocksAndLoadsOfTheProcessor") {
@@ -243,6 +201,6 @@ TEST_CASE("strangeTreesAreSurvived") {
   root.attribute("temp99999999999_input", "1\n");
   root.attribute("temp-1_input", "1\n");
   const LinuxMachine machine = openLinuxMachine(root.path());
-  CHECK(find(machine, "( broken").value == 40);
+  CHECK(find(machine, "temp1").value == 40);  // a label that is no UTF-8 is none
   CHECK(whySkipped(machine, "temp2_input").find("cannot be read") == 0);
 }

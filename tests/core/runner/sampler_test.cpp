@@ -18,7 +18,7 @@ namespace {
 /// Blocks while it is told to; counts its sweeps.
 class FakeSource : public Source {
  public:
-  explicit FakeSource(double value) : m_value(value) {}
+  explicit FakeSource(double value, double paceS = 0) : m_value(value) { m_info.paceS = paceS; }
   const SourceInfo& info() const override { return m_info; }
   Sweep sweep() override {
     while (isBlocked) std::this_thread::sleep_for(std::chrono::milliseconds(5));
@@ -124,4 +124,18 @@ TEST_CASE("ticksThatNobodyFetchesAreCounted") {
   while (sampler.lostTicks() == 0 && monotonicS() - startS < 20)
     std::this_thread::sleep_for(std::chrono::milliseconds(10));
   CHECK(sampler.lostTicks() > 0);
+}
+
+TEST_CASE("aSourceWithAPaceKeepsItAndDelaysNobody") {
+  auto quick = std::make_shared<FakeSource>(1), slow = std::make_shared<FakeSource>(2, 0.25);
+  slow->isBlocked = true;  // it takes its time, too
+  Sampler sampler({quick, slow}, 0.02);
+  CHECK(countFor(sampler, 0.5)[0] > 10);
+  CHECK(slow->count == 0);
+  slow->isBlocked = false;
+  const auto counts = countFor(sampler, 1.1);
+  CHECK(counts.at(1) >= 3);
+  CHECK(counts.at(1) <= 6);
+  CHECK(counts.at(0) > 25);
+  CHECK(sampler.takeBlocked().empty());
 }

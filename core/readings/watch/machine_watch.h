@@ -8,8 +8,9 @@
 #include <vector>
 
 #include "model/run_facts.h"
-#include "readings/kernel_log.h"
-#include "readings/throttle_counters.h"
+#include "readings/watch/device_watch.h"
+#include "readings/watch/kernel_log.h"
+#include "readings/watch/throttle_counters.h"
 
 namespace ash {
 
@@ -21,11 +22,12 @@ struct SupplyState {
 };
 SupplyState readSupply(const std::string& root);
 
-/// Asked again and again while a run goes on; tells events without a time. Kinds: "fault" (extra.source "kernel log" or
-/// "battery", extra.failure), "counter" (throttle counters before and after).
+/// Asked again and again while a run goes on; tells events without a time. Kinds: "fault" (extra.source "kernel log",
+/// "battery", "devices" or "alarm", extra.failure), "change" (a setting that is another one now), "settings" (all of
+/// them at the end), "counter" (throttle counters before and after).
 class MachineWatch {
  public:
-  explicit MachineWatch(std::string root);
+  explicit MachineWatch(std::string root, Json asked = Json::object());
 
   /// "read", "needs rights" or "not there": what can be known of hardware errors here.
   const std::string& kernelLogState() const { return m_log.state(); }
@@ -43,9 +45,13 @@ class MachineWatch {
   std::map<std::string, int, std::less<>> m_failures;  // told and counted, by kind
   std::optional<ThrottleCounts> m_before;
   SupplyState m_supply;
+  NewDevices m_devices;
+  ChipAlarms m_alarms;
+  SettingsWatch m_settings;
   double m_warnedPercent = 100;
   double m_lookedS = 0;
   double m_supplyS = 0;
+  double m_settingsS = 0;
 };
 
 }  // namespace ash

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "readings/throttle_counters.h"
+#include "readings/watch/throttle_counters.h"
 
 #include <algorithm>
 #include <filesystem>

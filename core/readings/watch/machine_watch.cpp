@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "readings/machine_watch.h"
+#include "readings/watch/machine_watch.h"
 
 #include <fmt/format.h>
 
@@ -16,6 +16,7 @@ namespace {
 
 constexpr double kLookEveryS = 0.5;
 constexpr double kSupplyEveryS = 5;
+constexpr double kSettingsEveryS = 3;
 constexpr int kMostToldOfAKind = 20;
 constexpr double kLowSteps[] = {20, 10, 5, 3, 2, 1};
 
@@ -31,9 +32,14 @@ Event fault(const std::string& text, const char* source, std::string_view failur
 
 SupplyState readSupply(const std::string& root) {
   SupplyState state;
+  bool hasAdapter = false, isOnline = false;
   std::error_code error;
   for (const fs::directory_entry& supply : fs::directory_iterator(root + "/sys/class/power_supply", error)) {
     const auto text = [&](const char* name) { return readSmallFile((supply.path() / name).string()).value_or(""); };
+    if (text("type") != "Battery") {
+      hasAdapter |= text("type") == "Mains" || text("type") == "USB";
+      isOnline |= text("online") == "1";
+    }
     // A battery of a mouse or a pen is none of the machine's.
     if (text("type") != "Battery" || text("scope") == "Device" || text("present") == "0") continue;
     state.hasBattery = true;
@@ -43,15 +49,23 @@ SupplyState readSupply(const std::string& root) {
       state.leastPercent = std::isfinite(state.leastPercent) ? std::min(state.leastPercent, value) : value;
     }
   }
+  state.isDischarging |= state.hasBattery && hasAdapter && !isOnline;
   return state;
 }
 
-MachineWatch::MachineWatch(std::string root) : m_root(std::move(root)), m_log(m_root) {}
+MachineWatch::MachineWatch(std::string root, Json asked)
+    : m_root(std::move(root)), m_log(m_root), m_devices(m_root), m_alarms(m_root), m_settings(m_root) {
+  m_settings.setAsked(std::move(asked));
+}
 
 void MachineWatch::begin() {
   m_log.skipPast();
   m_before = readThrottleCounts(m_root);
   m_supply = readSupply(m_root);
+  m_devices.begin();
+  m_alarms.begin();
+  m_settings.begin();
+  m_settingsS = monotonicS();
 }
 
 void MachineWatch::takeLog(std::vector<Event>& events) {
@@ -112,7 +126,15 @@ std::vector<Event> MachineWatch::take(bool isLast) {
     m_supplyS = nowS;
     takeSupply(events);
   }
+  const auto add = [&](std::vector<Event> more) { events.insert(events.end(), more.begin(), more.end()); };
+  add(m_alarms.take());
+  if (isLast || nowS - m_settingsS >= kSettingsEveryS) {
+    m_settingsS = nowS;
+    add(m_devices.take());
+    add(m_settings.take());
+  }
   if (!isLast) return events;
+  events.push_back(m_settings.atEnd());
   takeCounters(events);
   for (const auto& [failure, count] : m_failures) {
     if (count > kMostToldOfAKind)

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "readings/kernel_log.h"
+#include "readings/watch/kernel_log.h"
 
 #include <fcntl.h>
 #include <fmt/format.h>

@@ -1,0 +1,51 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "model/reading_choice.h"
+
+#include <cmath>
+
+#include "model/role.h"
+
+namespace ash {
+
+Json choicesToJson(const ReadingChoices& choices) {
+  Json all = Json::object();
+  for (const auto& [id, choice] : choices) {
+    if (choice.isEmpty()) continue;
+    Json one = Json::object();
+    if (choice.role) one["role"] = *choice.role;
+    if (!choice.limits.empty()) one["limits"] = choice.limits;
+    if (choice.isHidden) one["hidden"] = true;
+    all[id] = std::move(one);
+  }
+  return all;
+}
+
+ReadingChoices choicesFromJson(const Json& json) {
+  ReadingChoices choices;
+  if (!json.is_object()) return choices;
+  for (auto it = json.begin(); it != json.end(); ++it) {
+    const Json& one = it.value();
+    ReadingChoice choice;
+    const Json role = valueIn(one, "role", Json());
+    if (role.is_string() && (role.get<std::string>().empty() || findRole(role.get<std::string>())))
+      choice.role = role.get<std::string>();
+    const Json limits = valueIn(one, "limits", Json::object());
+    for (auto limit = limits.begin(); limits.is_object() && limit != limits.end(); ++limit) {
+      if (limit.value().is_number() && std::isfinite(limit.value().get<double>()))
+        choice.limits[limit.key()] = limit.value().get<double>();
+    }
+    choice.isHidden = valueIn(one, "hidden", false);
+    if (!choice.isEmpty()) choices[it.key()] = std::move(choice);
+  }
+  return choices;
+}
+
+void applyChoice(const ReadingChoice& choice, Reading& reading) {
+  if (choice.role) reading.role = *choice.role;
+  for (const auto& [name, value] : choice.limits) {
+    reading.limits[name] = value;
+    reading.origins[name] = "typed";
+  }
+}
+
+}  // namespace ash

@@ -1,0 +1,184 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "readings/meaning/roles.h"
+
+#include <algorithm>
+#include <map>
+#include <optional>
+#include <regex>
+#include <set>
+#include <string>
+
+#include "model/role.h"
+#include "readings/meaning/role_rules.h"
+
+namespace ash {
+namespace {
+
+// The limit that `from` names becomes the one where the device slows down.
+bool takeThrottleFrom(const char* from, Reading& reading) {
+  const auto limit = reading.limits.find(from);
+  if (limit == reading.limits.end()) return false;
+  reading.limits["throttle"] = limit->second;
+  const auto origin = reading.origins.find(from);
+  if (origin != reading.origins.end()) reading.origins["throttle"] = origin->second;
+  return true;
+}
+
+// Where a device slows itself down. coretemp: crit is TjMax, where it does; amdgpu: crit, with emergency above it;
+// zones: the passive trip; others: max, else crit. Monitoring limits of a board chip are settings, not limits of a
+// device.
+void addThrottleLimit(Reading& reading) {
+  if (reading.quantity != Quantity::Temperature || !isLoadedTemperature(reading.role)) return;
+  const bool slowsAtCritical = reading.driver == "coretemp" || reading.driver == "amdgpu";
+  if (slowsAtCritical && takeThrottleFrom("critical", reading)) return;
+  for (const char* from : {"passive", "hot", "max", "critical"}) {
+    if (takeThrottleFrom(from, reading)) return;
+  }
+}
+
+// fam15h_power documents power1_crit as the processor's rated power (Documentation/hwmon/fam15h_power.rst).
+void addPowerLimit(Reading& reading) {
+  const auto rated = reading.limits.find("critical");
+  if (reading.driver == "fam15h_power" && rated != reading.limits.end()) {
+    reading.limits["sustained"] = rated->second;
+    reading.origins["sustained"] = reading.origins["critical"];
+  }
+  const auto cap = reading.limits.find("cap");
+  if (reading.quantity == Quantity::Power && cap != reading.limits.end()) {
+    reading.limits["sustained"] = cap->second;
+    reading.origins["sustained"] = reading.origins["cap"];
+  }
+}
+
+std::string firstPart(const std::string& role) { return role.substr(0, role.find('.')); }
+
+std::string numbered(const std::string& role, int number) {
+  if (number == 1) return role;
+  const size_t dot = role.find('.');
+  const std::string digits = std::to_string(number);
+  return dot == std::string::npos ? role + digits : role.substr(0, dot) + digits + role.substr(dot);
+}
+
+// The socket that a processor's reading tells of itself: "package-1", "Package id 1", coretemp.1.
+std::optional<int> socketOf(const Reading& reading) {
+  static const std::regex kSocket("(?:package-|coretemp\\.|package id |physical id )([0-9]{1,3})", std::regex::icase);
+  std::smatch match;
+  for (const std::string* text : {&reading.deviceKey, &reading.device, &reading.name}) {
+    if (std::regex_search(*text, match, kSocket)) return std::stoi(match[1]);
+  }
+  return std::nullopt;
+}
+
+// Devices whose readings share one number; others (fans, places, probes) count up where a role is taken.
+bool hasNumber(const std::string& kind) {
+  return kind == "cpu" || kind == "gpu" || kind == "storage" || kind == "memory" || kind == "battery";
+}
+
+/// Numbers of devices: 1 for the first of a kind, by socket for processors.
+class DeviceNumbers {
+ public:
+  int numberOf(const Reading& reading, const std::string& role) {
+    const std::string kind = firstPart(role);
+    if (!hasNumber(kind)) return 1;
+    if (kind == "cpu") {
+      if (const auto socket = socketOf(reading)) return *socket + 1;
+      // Several chips of one driver are several processors; chips of different drivers are the same one.
+      return placeIn(m_known[kind + "|" + reading.driver], reading.deviceKey);
+    }
+    return placeIn(m_known[kind], reading.deviceKey);
+  }
+
+ private:
+  static int placeIn(std::vector<std::string>& known, const std::string& key) {
+    const auto found = std::find(known.begin(), known.end(), key);
+    if (found != known.end()) return static_cast<int>(found - known.begin()) + 1;
+    known.push_back(key);
+    return static_cast<int>(known.size());
+  }
+  std::map<std::string, std::vector<std::string>> m_known;
+};
+
+struct Wish {
+  Reading* reading;
+  RoleWish wish;
+  bool countsUp = false;  // a second one takes the next number instead of going without
+};
+
+// Of readings that would be the same thing the lowest rank gets it, the next its other role.
+void give(std::vector<Wish>& wishes) {
+  std::stable_sort(wishes.begin(), wishes.end(),
+                   [](const Wish& a, const Wish& b) { return a.wish.rank < b.wish.rank; });
+  std::set<std::string> taken;
+  for (Wish& wish : wishes) {
+    std::vector<std::string> wanted = {wish.wish.role, wish.wish.otherwise};
+    for (int number = 2; wish.countsUp && number <= 64; ++number) wanted.push_back(numbered(wish.wish.role, number));
+    for (const std::string& role : wanted) {
+      if (role.empty() || !findRole(role) || !taken.insert(role).second) continue;
+      wish.reading->role = role;
+      break;
+    }
+  }
+}
+
+// A fan's speed and its duty stand under one number of a chip: fan2 and pwm2.
+void nameDuties(const std::vector<Reading*>& readings) {
+  static const std::regex kPath("^(.*)/(fan|pwm)([0-9]+)(_input)?$");
+  std::map<std::string, std::string> fanRole;
+  std::smatch match;
+  for (const Reading* reading : readings) {
+    if (reading->kind == "fan" && !reading->role.empty() && std::regex_match(reading->path, match, kPath))
+      fanRole[match[1].str() + "#" + match[3].str()] = reading->role;
+  }
+  for (Reading* reading : readings) {
+    if (reading->kind != "pwm" || !reading->role.empty() || !std::regex_match(reading->path, match, kPath)) continue;
+    const auto fan = fanRole.find(match[1].str() + "#" + match[3].str());
+    if (fan != fanRole.end() && findRole(fan->second + ".duty")) reading->role = fan->second + ".duty";
+  }
+}
+
+void applyChoices(const std::vector<Reading*>& readings, const ReadingChoices& choices) {
+  for (Reading* reading : readings) {
+    const auto choice = choices.find(reading->id);
+    if (choice == choices.end()) continue;
+    if (choice->second.role && !choice->second.role->empty()) {
+      for (Reading* other : readings) {
+        if (other != reading && other->role == *choice->second.role) other->role.clear();
+      }
+    }
+    applyChoice(choice->second, *reading);
+  }
+}
+
+}  // namespace
+
+void assignRoles(const std::vector<Reading*>& readings, const ReadingChoices& choices) {
+  DeviceNumbers numbers;
+  std::vector<Wish> wishes;
+  for (Reading* reading : readings) {
+    Wish wish{reading, wishFor(*reading), false};
+    reading->role.clear();
+    if (wish.wish.role.empty()) continue;
+    wish.countsUp = !hasNumber(firstPart(wish.wish.role));
+    const int number = numbers.numberOf(*reading, wish.wish.role);
+    wish.wish.role = numbered(wish.wish.role, number);
+    if (!wish.wish.otherwise.empty()) wish.wish.otherwise = numbered(wish.wish.otherwise, number);
+    wishes.push_back(std::move(wish));
+  }
+  give(wishes);
+  nameDuties(readings);
+  for (Reading* reading : readings) {
+    addThrottleLimit(*reading);
+    addPowerLimit(*reading);
+  }
+  applyChoices(readings, choices);
+}
+
+void tellDevicesApart(const std::vector<Reading*>& readings) {
+  std::map<std::string, std::set<std::string>> keys;
+  for (const Reading* reading : readings) keys[reading->device].insert(reading->deviceKey);
+  for (Reading* reading : readings) {
+    if (keys[reading->device].size() > 1 && !reading->place.empty()) reading->device += " (" + reading->place + ")";
+  }
+}
+
+}  // namespace ash
