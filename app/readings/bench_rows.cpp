@@ -22,8 +22,21 @@ namespace {
 
 constexpr double kLowC = 20, kHighC = 110;
 constexpr int kRowHigh = 28, kHeadHigh = 28, kGroupGap = 10;
-constexpr int kGroupWide = 104, kBoxWide = 24, kAgeWide = 74, kNowWide = 78, kStripWide = 190, kSeenWide = 112;
+constexpr int kGroupWide = 98, kBoxWide = 24, kAgeWide = 66, kNowWide = 72, kStripWide = 158, kSeenWide = 108;
+constexpr int kLeftPercent = 60;  // of what is beside the groups
 constexpr double kStillS = 600;
+
+int splitAt(int width) { return px(kGroupWide) + (width - px(kGroupWide)) * kLeftPercent / 100; }
+
+// Below its group's head a reading need not say the head's word again: "Processor package power" -> "Package power".
+QString wordsBelowHead(const Reading& reading) {
+  QString words = readingWords(reading);
+  const QString head = text(heatPlaceWords(heatPlaceOf(reading))) + QLatin1Char(' ');
+  if (!words.startsWith(head, Qt::CaseInsensitive)) return words;
+  words.remove(0, head.size());
+  words[0] = words[0].toUpper();
+  return words;
+}
 
 std::optional<double> limitOf(const Reading& reading, std::initializer_list<const char*> names) {
   for (const char* name : names) {
@@ -111,7 +124,7 @@ void BenchRows::arrange() {
   m_rows.clear();
   m_groups.clear();
   int y = px(kHeadHigh);
-  const int split = px(kGroupWide) + (width() - px(kGroupWide)) * 62 / 100;
+  const int split = splitAt(width());
   for (int place = 0; m_readings && place <= static_cast<int>(HeatPlace::Other); ++place) {
     std::vector<const ReadingNow*> hot, other;
     for (const ReadingNow& now : m_readings->readings) {
@@ -285,16 +298,17 @@ void BenchRows::paintRow(QPainter& painter, const Row& row) const {
   painter.drawRoundedRect(box, px(2), px(2));
   if (!now.isHidden) {
     painter.setPen(QPen(t.onInk(), px(2)));
-    painter.drawPolyline(QPolygonF({{box.left() + px(3.0), box.center().y() + 0.5},
-                                    {box.left() + px(6.0), box.bottom() - px(3.0)},
-                                    {box.right() - px(2.0), box.top() + px(4.0)}}));
+    const QRectF tick(box);
+    painter.drawPolyline(
+        QPolygonF({QPointF(tick.left() + px(3), tick.center().y()), QPointF(tick.left() + px(6), tick.bottom() - px(4)),
+                   QPointF(tick.right() - px(3), tick.top() + px(4))}));
   }
   const int textLeft = row.place.left() + px(kBoxWide) + px(6);
   const int numbers = row.isTemperature ? px(kStripWide + kNowWide + kAgeWide + 12) : px(kSeenWide + kNowWide);
   const QRect name(textLeft, row.place.top(), row.place.right() - numbers - textLeft, row.place.height());
   painter.setFont(look::font(12));
   painter.setPen(now.isHidden ? t.softInk : t.ink);
-  const QString words = readingWords(now.reading);
+  const QString words = wordsBelowHead(now.reading);
   const QFontMetrics metrics = painter.fontMetrics();
   painter.drawText(name, Qt::AlignLeft | Qt::AlignVCenter, metrics.elidedText(words, Qt::ElideRight, name.width()));
   // The device as a tag where there is room; its own label on the selected row only.
@@ -344,7 +358,7 @@ void BenchRows::paintEvent(QPaintEvent*) {
   if (m_rows.empty()) return paintEmpty(painter);
   painter.setFont(look::font(12, QFont::DemiBold));
   painter.setPen(t.ink);
-  const int split = px(kGroupWide) + (width() - px(kGroupWide)) * 62 / 100;
+  const int split = splitAt(width());
   const Row left{nullptr, true, QRect(px(kGroupWide), 0, split - px(kGroupWide), px(kHeadHigh))};
   painter.drawText(left.place.adjusted(px(kBoxWide) + px(6), 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter,
                    tr("Temperature"));

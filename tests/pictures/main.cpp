@@ -11,6 +11,7 @@
 
 #include "app/look/theme.h"
 #include "app/plan/plan_station.h"
+#include "app/readings/bench_rows.h"
 #include "app/shell/main_window.h"
 #include "app/traces/trace_lanes.h"
 #include "app/traces/traces_station.h"
@@ -64,6 +65,7 @@ int main(int argc, char** argv) {
   parser.addOptions({{"dark", "dark"},
                      {"root", "root", "dir"},
                      {"select", "select", "id"},
+                     {"warm", "which one is this?"},
                      {"page", "page", "name", "plan"},
                      {"name", "picture", "name", "plan"},
                      {"study", "study", "name", "Which side panel?"},
@@ -119,6 +121,14 @@ int main(int argc, char** argv) {
     auto* subtract = window.findChild<QComboBox*>("subtract");
     tests::FormDriver(window).choose(subtract, "Solid");
     window.traces()->lanes()->setCursor(806);
+  }
+  if (page == "readings") {
+    QTest::qWait(3'000);
+    if (parser.isSet("select")) window.findChild<BenchRows*>()->select(parser.value("select"));
+    if (parser.isSet("warm")) {
+      QTest::mouseClick(window.findChild<QPushButton*>("warm"), Qt::LeftButton);
+      QTest::qWait(32'000);
+    }
   }
   QTest::qWait(page == "plan" ? 4'500 : 900);
   const QString path = files[1] + "/" + parser.value("name") + ".png";

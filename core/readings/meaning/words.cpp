@@ -4,6 +4,7 @@
 #include <array>
 
 #include "model/role.h"
+#include "readings/kernel/thermal_zones.h"
 
 namespace ash {
 namespace {
@@ -64,6 +65,8 @@ HeatPlace heatPlaceOf(const Reading& reading) {
   for (const PlaceOfDevice& row : kByDriver) {
     if (reading.driver == row.start) return row.place;
   }
+  if (reading.driver == "thermal" && reading.kind == "temp" && isProcessorZone(reading.name))
+    return HeatPlace::Processor;
   if (reading.deviceKey == "processor") return HeatPlace::Processor;
   if (reading.deviceKey == "memory") return HeatPlace::MemoryAndDrives;
   if (reading.kind == "voltage" || reading.kind == "current") return HeatPlace::PowerDelivery;
