@@ -34,6 +34,7 @@ QString wordsBelowHead(const Reading& reading) {
   const QString head = text(heatPlaceWords(heatPlaceOf(reading))) + QLatin1Char(' ');
   if (!words.startsWith(head, Qt::CaseInsensitive)) return words;
   words.remove(0, head.size());
+  if (words.startsWith(QLatin1Char('('))) words.remove(0, 1).remove(QLatin1Char(')'));
   words[0] = words[0].toUpper();
   return words;
 }
@@ -74,6 +75,8 @@ QString ageText(const ReadingNow& now) {
 
 QString readingWords(const Reading& reading) {
   QString words = text(meaningWords(reading));
+  // A device's own label is shown as it is.
+  if (words == text(reading.name) && reading.driver != "computed") return words;
   words.remove(QObject::tr(", computed"));
   if (!words.isEmpty()) words[0] = words[0].toUpper();
   return words;
@@ -256,6 +259,15 @@ bool BenchRows::event(QEvent* event) {
   return true;
 }
 
+bool BenchRows::isTwice(const QString& words, const Row& of) const {
+  int count = 0;
+  for (const Row& row : m_rows) {
+    const bool isBeside = heatPlaceOf(row.now->reading) == heatPlaceOf(of.now->reading);
+    count += isBeside && wordsBelowHead(row.now->reading) == words ? 1 : 0;
+  }
+  return count > 1;
+}
+
 double BenchRows::stripX(const Row& row, double celsius) const {
   const double right = row.place.right() - px(kNowWide) - px(kAgeWide), left = right - px(kStripWide);
   return left + (std::clamp(celsius, kLowC, kHighC) - kLowC) / (kHighC - kLowC) * (right - left);
@@ -311,8 +323,9 @@ void BenchRows::paintRow(QPainter& painter, const Row& row) const {
   const QString words = wordsBelowHead(now.reading);
   const QFontMetrics metrics = painter.fontMetrics();
   painter.drawText(name, Qt::AlignLeft | Qt::AlignVCenter, metrics.elidedText(words, Qt::ElideRight, name.width()));
-  // The device as a tag where there is room; its own label on the selected row only.
-  const QString tag = isSelected ? text(now.reading.name) : text(now.reading.device);
+  // The device as a tag where the words are an own label or stand there twice; its own label on the selected row only.
+  const bool needsDevice = words == text(now.reading.name) || isTwice(words, row);
+  const QString tag = isSelected ? text(now.reading.name) : needsDevice ? text(now.reading.device) : QString();
   const int left = metrics.horizontalAdvance(words) + px(8);
   painter.setPen(t.softInk);
   if (name.width() - left > px(24) && tag != words)

@@ -60,6 +60,7 @@ class BenchRows : public QWidget {
   bool isShown(const ReadingNow& now) const;
   void moveSelection(int step);
   const Row* rowAt(const QPoint& point) const;
+  bool isTwice(const QString& words, const Row& of) const;
   QRect boxOf(const Row& row) const;
   double stripX(const Row& row, double celsius) const;
   void paintRow(QPainter& painter, const Row& row) const;

@@ -2,6 +2,7 @@
 #include "readings/sysfs_file.h"
 
 #include <fcntl.h>
+#include <sys/stat.h>
 #include <unistd.h>
 
 #include <array>
@@ -14,6 +15,7 @@ namespace ash {
 namespace {
 constexpr int kErrorsBeforeBackoff = 5;
 constexpr double kRetryEveryS = 5;
+constexpr double kLookEveryS = 1;
 constexpr size_t kFirstText = 4096;
 constexpr size_t kLargestText = 64 * 1024;
 }  // namespace
@@ -52,6 +54,8 @@ SysfsFile& SysfsFile::operator=(SysfsFile&& other) noexcept {
   m_lastError = other.m_lastError;
   m_errorsInARow = other.m_errorsInARow;
   m_retryAtS = other.m_retryAtS;
+  m_lookedS = other.m_lookedS;
+  m_inode = other.m_inode;
   return *this;
 }
 
@@ -68,9 +72,23 @@ void SysfsFile::noteError(int error, double nowS) {
   if (++m_errorsInARow >= kErrorsBeforeBackoff) m_retryAtS = nowS + kRetryEveryS;
 }
 
+void SysfsFile::openAnew() {
+  m_descriptor = ::open(m_path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK);
+  struct stat status {};
+  m_inode = m_descriptor >= 0 && ::fstat(m_descriptor, &status) == 0 ? status.st_ino : 0;
+}
+
+bool SysfsFile::isStillTheSame(double nowS) {
+  if (nowS - m_lookedS < kLookEveryS) return true;
+  m_lookedS = nowS;
+  struct stat status {};
+  return ::stat(m_path.c_str(), &status) == 0 && status.st_ino == m_inode;
+}
+
 std::optional<std::string_view> SysfsFile::readInto(char* buffer, size_t size, double nowS) {
   if (m_errorsInARow >= kErrorsBeforeBackoff && nowS < m_retryAtS) return std::nullopt;
-  if (m_descriptor < 0) m_descriptor = ::open(m_path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK);
+  if (m_descriptor >= 0 && !isStillTheSame(nowS)) close();
+  if (m_descriptor < 0) openAnew();
   if (m_descriptor < 0) {
     noteError(errno, nowS);
     return std::nullopt;

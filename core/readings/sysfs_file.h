@@ -17,7 +17,8 @@ std::optional<int64_t> parseKernelInteger(std::string_view text);
 /// A small text file whole, trimmed of blanks and NULs; empty when it cannot be read.
 std::optional<std::string> readSmallFile(const std::string& path);
 
-/// A kernel file kept open. After ENODEV or ENOENT it is opened anew; after repeated errors it is tried every few
+/// A kernel file kept open. After ENODEV or ENOENT it is opened anew, and once a second it is compared with what stands
+/// at its path (files of a tree outlive their folder while they are open); after repeated errors it is tried every few
 /// seconds only, so that a dead device does not slow down the rest. Movable; one thread at a time.
 class SysfsFile {
  public:
@@ -41,6 +42,8 @@ class SysfsFile {
  private:
   std::optional<std::string_view> readInto(char* buffer, size_t size, double nowS);
   void noteError(int error, double nowS);
+  void openAnew();
+  bool isStillTheSame(double nowS);
   void close();
 
   std::string m_path;
@@ -49,6 +52,8 @@ class SysfsFile {
   int m_lastError = 0;
   int m_errorsInARow = 0;
   double m_retryAtS = 0;
+  double m_lookedS = 0;  // when the path was last compared with what is open
+  unsigned long long m_inode = 0;
 };
 
 }  // namespace ash

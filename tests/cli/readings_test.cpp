@@ -99,9 +99,9 @@ TEST_CASE("aReadingIsHiddenShownAgainAndForgotten") {
 TEST_CASE("whatIsSaidWronglyIsRefusedInASentence") {
   const Bench bench;
   writeMachine(bench);
-  for (const std::string& wrong :
-       {"--means '" + kId + "=no.role'", "--means 'nowhere=room.temp'", "--means '" + kId + "=fan.cpu'",
-        "--limit '" + kId + "=throttle=hot'", std::string("--hide nothing")}) {
+  for (const std::string& wrong : std::vector<std::string>{
+           "--means '" + kId + "=no.role'", std::string("--means 'nowhere=room.temp'"), "--means '" + kId + "=fan.cpu'",
+           "--limit '" + kId + "=throttle=hot'", std::string("--hide nothing")}) {
     const Ran ran = bench.ashg("readings --root root --book b.ashbook " + wrong);
     INFO(wrong);
     CHECK(ran.status == 2);

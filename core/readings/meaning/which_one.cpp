@@ -70,6 +70,24 @@ double stepOf(const Reading& reading, const std::vector<double>& values) {
   return step;
 }
 
+// The scatter from one value to the next over the whole record, its largest sixth left out: that is where the warming
+// itself is quick. A sensor that flickers now and then may do so only after the rest.
+double flicker(const std::vector<double>& values) {
+  std::vector<double> steps;
+  double before = kMissing;
+  for (const double value : values) {
+    if (!std::isfinite(value)) continue;
+    if (std::isfinite(before)) steps.push_back(std::abs(value - before));
+    before = value;
+  }
+  std::sort(steps.begin(), steps.end());
+  steps.resize(steps.size() - steps.size() / 6);
+  if (steps.empty()) return 0;
+  double sum = 0;
+  for (const double step : steps) sum += step * step;
+  return std::sqrt(sum / static_cast<double>(steps.size()) / 2);
+}
+
 std::optional<Movement> movementOf(const WarmTrial& trial, size_t reading) {
   const auto& values = trial.values[reading];
   auto line = restLine(trial, values);
@@ -78,7 +96,7 @@ std::optional<Movement> movementOf(const WarmTrial& trial, size_t reading) {
   movement.reading = reading;
   movement.restValue = line->mean;
   const double floor = std::max(stepOf(trial.readings[reading], values) / 3, 1e-9);
-  movement.noise = std::max(scatterAround(trial, values, *line), floor);
+  movement.noise = std::max({scatterAround(trial, values, *line), flicker(values), floor});
   // A slope that is no more than noise over the rest is none.
   const double restS = std::max(1e-9, 2 * (trial.warmStartS - line->centreS));
   if (std::abs(line->slope) * restS < 2 * movement.noise) line->slope = 0;

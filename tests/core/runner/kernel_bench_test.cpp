@@ -29,9 +29,9 @@ class MovingMachine {
       const double startS = monotonicS();
       while (!m_isOver) {
         const double nowS = monotonicS() - startS;
-        const bool isWell = m_machine->update(nowS, "vector", nowS > loadFromS ? 1 : 0);
+        const Status moved = m_machine->update(nowS, "vector", nowS > loadFromS ? 1 : 0);
         const std::lock_guard lock(m_mutex);
-        m_isWell &= isWell;
+        m_isWell &= static_cast<bool>(moved);
         m_drawn.emplace_back(bootTimeS(), m_machine->bench().energyJ(0));
         std::this_thread::sleep_for(std::chrono::milliseconds(10));
       }
