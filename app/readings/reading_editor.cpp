@@ -165,7 +165,8 @@ void ReadingEditor::fill(const Reading& reading) {
 }
 
 void ReadingEditor::suggest(const QString& role) {
-  if (m_id.isEmpty() || role.isEmpty()) return;
+  // What its driver says it is counts more than what a warming suggests.
+  if (m_id.isEmpty() || role.isEmpty() || !m_reading.role.empty()) return;
   if (m_role->findData(role) < 0) m_role->addItem(text(plainRoleName(role.toStdString())), role);
   m_role->setCurrentIndex(m_role->findData(role));
   m_keep->setFocus();

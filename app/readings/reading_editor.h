@@ -21,7 +21,7 @@ class ReadingEditor : public QWidget {
   /// Shows a reading (null = none) with what has been said of it; fields that are being edited are left alone while the
   /// reading stays the same.
   void show(const ReadingNow* now, const ReadingChoice& said);
-  /// Chooses a role as a suggestion, still to be kept.
+  /// Chooses a role as a suggestion for a reading that has none, still to be kept.
   void suggest(const QString& role);
   void setCanKeep(bool canKeep, const QString& why);
 

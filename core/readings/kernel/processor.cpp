@@ -74,7 +74,7 @@ Reading computedClock(const std::string& id, const std::string& name, const std:
   reading.role = role;
   reading.device = device;
   reading.deviceKey = "processor";
-  reading.meaning = name + ", computed";
+  reading.meaning = "processor clock, " + name + ", computed";
   return reading;
 }
 

@@ -187,8 +187,8 @@ LikelyMeaning whatItIs(const WarmTrial& trial, size_t asked, size_t warmed) {
   const double warmS = trial.warmEndS - trial.warmStartS;
   if (movement->peakAfterS > warmS + kQuickS)
     return {"Air or metal that the heat reaches later",
-            howMuch + fmt::format(", furthest {:.0f} s after the load ended: the case, the coolant or the exhaust.",
-                                  movement->peakAfterS - warmS),
+            howMuch + fmt::format(", furthest {} after the load ended: the case, the coolant or the exhaust.",
+                                  withUnit(movement->peakAfterS - warmS, 0, "s")),
             "case.temp"};
   return {"Near the processor: its regulators or the board around it", howMuch + ", more slowly.", "board.temp.vrm"};
 }
