@@ -209,6 +209,7 @@ int run(const Options& options) {
   if (Status checked = checkRun(*plan, **bench); !checked) return fail(checked.error());
   tellUnknownSetup(options, request->place.conditions);
   for (const std::string& sentence : (*bench)->missing()) std::fprintf(stderr, "%s\n", sentence.c_str());
+  for (const std::string& sentence : (*bench)->notAsAsked()) std::fprintf(stderr, "%s\n", sentence.c_str());
   RunManners manners(plan->setup + " / " + plan->loadName, request->place.plan, options.sim.empty());
   request->plan.onWarning = [&](const std::string& sentence) { manners.warn(sentence); };
   request->plan.remarks = drivesRemarks(*plan, request->place);

@@ -6,6 +6,7 @@
 #include <cstdio>
 #include <filesystem>
 #include <memory>
+#include <set>
 
 #include "cli/command.h"
 #include "cli/signals.h"
@@ -30,36 +31,66 @@ Result<std::unique_ptr<RunBench>> makeBench(const Options& options) {
       std::make_unique<SimRunBench>(std::move(*spec), options.sim, options.seed, options.speed));
 }
 
-// One row per tick; the stamp is that of the first source.
-void appendTick(const Tick& tick, Log& log) {
-  size_t column = 0;
-  log.timeS.push_back(tick.sweeps.front().second.timeS);
-  for (const auto& [source, sweep] : tick.sweeps) {
-    for (const double value : sweep.values) log.channels[column++].values.push_back(value);
+/// The log as rows: what is swept at about one moment stands in one row, and a source with a pace of its own has empty
+/// cells in between.
+class Rows {
+ public:
+  Rows(const std::vector<SourceInfo>& sources, double intervalS) : m_withinS(intervalS / 2) {
+    for (const SourceInfo& source : sources) {
+      m_first.push_back(m_log.channels.size());
+      for (const Reading& reading : source.readings)
+        m_log.channels.push_back({reading.column(), reading.quantity, reading.unit, {}, reading.role, reading.step});
+    }
   }
-}
+
+  void take(const Tick& tick) {
+    for (const auto& [source, sweep] : tick.sweeps) {
+      const size_t first = m_first[static_cast<size_t>(source)];
+      // A second sweep of a source begins a row, whatever its stamp.
+      const bool isNews =
+          m_log.timeS.empty() || m_taken.contains(source) || sweep.timeS - m_log.timeS.back() > m_withinS;
+      if (isNews && !m_log.timeS.empty() && sweep.timeS <= m_log.timeS.back()) continue;
+      if (isNews) {
+        m_log.timeS.push_back(sweep.timeS);
+        for (Channel& channel : m_log.channels) channel.values.push_back(kMissing);
+        m_taken.clear();
+      }
+      m_taken.insert(source);
+      for (size_t i = 0; i < sweep.values.size(); ++i) m_log.channels[first + i].values.back() = sweep.values[i];
+    }
+  }
+  double lengthS() const { return m_log.timeS.empty() ? 0 : m_log.timeS.back() - m_log.timeS.front(); }
+  bool isEmpty() const { return m_log.timeS.empty(); }
+
+  /// The log with its time counted from the first row.
+  Log take() {
+    const double first = m_log.timeS.empty() ? 0 : m_log.timeS.front();
+    for (double& t : m_log.timeS) t -= first;
+    return std::move(m_log);
+  }
+
+ private:
+  double m_withinS;
+  std::vector<size_t> m_first;  // by source: its first column
+  std::set<int> m_taken;        // sources that stand in the last row
+  Log m_log;
+};
 
 int run(const Options& options) {
   std::atomic<bool> isAsked{false};
   const SignalWatch signals([&](int) { isAsked = true; });
   auto bench = makeBench(options);
   if (!bench) return fail(bench.error());
-  Log log;
-  for (const SourceInfo& source : (*bench)->sources()) {
-    for (const Reading& reading : source.readings) {
-      log.channels.push_back({reading.column(), reading.quantity, reading.unit, {}, reading.role, reading.step});
-    }
-  }
+  Rows rows((*bench)->sources(), options.intervalS);
   for (const std::string& sentence : (*bench)->missing()) std::fprintf(stderr, "%s\n", sentence.c_str());
   (*bench)->begin(options.intervalS);
   while (!isAsked) {
     const auto tick = (*bench)->next(0.05);
     if (!tick) continue;
-    appendTick(*tick, log);
-    if (log.timeS.back() - log.timeS.front() + options.intervalS >= options.seconds - 1e-6) break;
+    rows.take(*tick);
+    if (!rows.isEmpty() && rows.lengthS() + options.intervalS >= options.seconds - 1e-6) break;
   }
-  const double first = log.timeS.empty() ? 0 : log.timeS.front();
-  for (double& t : log.timeS) t -= first;
+  const Log log = rows.take();
   if (Status written = writeCsvLog(log, options.out); !written) return fail(written.error());
   std::puts(options.out.c_str());
   return kDone;

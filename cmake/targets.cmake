@@ -13,6 +13,17 @@ if(ASH_FUZZ)
   target_link_options(ash_flags INTERFACE -fsanitize=address,undefined)
 endif()
 
+# Headers that nearly every file reads, compiled once: a third of the build's time went into them.
+set(ASH_COMMON_HEADERS <algorithm> <array> <chrono> <cmath> <filesystem> <functional> <map> <memory> <optional> <set> <string>
+  <string_view> <vector> <fmt/format.h> <nlohmann/json.hpp>)
+
+# ash_use_common_headers(TARGET OWNER): takes those that OWNER has compiled; OWNER must be compiled with the same flags.
+function(ash_use_common_headers target owner)
+  if(NOT ASH_FUZZ)
+    target_precompile_headers(${target} REUSE_FROM ${owner})
+  endif()
+endfunction()
+
 # ash_core_library(NAME LIBS...): every .cpp of the current folder, linked only to what is named. The link line is what
 # keeps dependencies pointing one way.
 function(ash_core_library name)
@@ -20,4 +31,9 @@ function(ash_core_library name)
   add_library(ash_${name} STATIC ${sources})
   target_include_directories(ash_${name} PUBLIC ${PROJECT_SOURCE_DIR}/core)
   target_link_libraries(ash_${name} PUBLIC ${ARGN} PRIVATE ash_flags)
+  if(NOT name STREQUAL model)
+    ash_use_common_headers(ash_${name} ash_model)
+  elseif(NOT ASH_FUZZ)
+    target_precompile_headers(ash_model PRIVATE ${ASH_COMMON_HEADERS})
+  endif()
 endfunction()

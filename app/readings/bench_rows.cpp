@@ -47,7 +47,7 @@ std::optional<double> limitOf(const Reading& reading, std::initializer_list<cons
 }
 
 double leftK(const ReadingNow& now) {
-  const auto limit = limitOf(now.reading, {"throttle", "max", "critical"});
+  const auto limit = limitOf(now.reading, {"throttle", "passive", "hot", "max", "critical"});
   return limit && std::isfinite(now.value) ? *limit - now.value : INFINITY;
 }
 
@@ -119,7 +119,7 @@ bool BenchRows::isShown(const ReadingNow& now) const {
   if (m_filter == RowFilter::Moving) return std::isfinite(now.low) && now.high > now.low;
   // A core or CPU more or less is no news where their mean and hottest are told.
   const bool isOneOfMany = r.role.find(".core") != std::string::npos;
-  return (!r.role.empty() && !isOneOfMany) || r.quantity == Quantity::Temperature;
+  return !isOneOfMany && (!r.role.empty() || r.quantity == Quantity::Temperature);
 }
 
 // Along the way of the heat; within a part the fewest kelvin left first, other units in the order they were found.
@@ -283,7 +283,7 @@ void BenchRows::paintStrip(QPainter& painter, const Row& row) const {
     painter.fillRect(
         QRectF(stripX(row, now.low), middle - px(4), stripX(row, now.high) - stripX(row, now.low) + 1, px(8)),
         t.strongLine);
-  if (const auto limit = limitOf(now.reading, {"throttle", "max"}))
+  if (const auto limit = limitOf(now.reading, {"throttle", "passive", "hot", "max"}))
     painter.fillRect(QRectF(stripX(row, *limit) - 1, middle - px(8), 2, px(16)), isHot(now) ? t.ember : t.softInk);
   // Where the default stop rule ends a load.
   const auto stop =

@@ -12,6 +12,7 @@ namespace {
 
 constexpr double kShortestLoadS = 60;
 constexpr double kBusyAtRestPercent = 15;
+constexpr double kBusyWithOthersPercent = 5;
 
 void add(std::vector<Problem>& problems, std::string kind, std::string channel, const TimeSpan& span,
          std::string text) {
@@ -52,6 +53,15 @@ void checkRest(const RunContext& context, std::vector<Problem>& problems) {
       fmt::format("The processor was {:.0f} % busy during rest: something else was running.", load));
 }
 
+// Under load only what was told apart from the load under test can be judged.
+void checkOthers(const RunContext& context, std::vector<Problem>& problems) {
+  if (!context.load) return;
+  const double other = meanIn(context, "cpu.load.other", *context.load);
+  if (!(other > kBusyWithOthersPercent)) return;
+  add(problems, "background_load", "cpu.load.other", *context.load,
+      fmt::format("Something else took {:.0f} % of the processor while it was under load.", other));
+}
+
 void checkFans(const RunContext& context, const Figures& figures, std::vector<Problem>& problems) {
   if (!context.window) return;
   for (const FanFigures& fan : figures.fans) {
@@ -70,6 +80,7 @@ std::vector<Problem> findRunProblems(const RunContext& context, const Figures& f
   checkSettled(context, figures, problems);
   checkLength(context, problems);
   checkRest(context, problems);
+  checkOthers(context, problems);
   checkFans(context, figures, problems);
   return problems;
 }

@@ -43,6 +43,10 @@ ReadingChoices choicesFromJson(const Json& json) {
 void applyChoice(const ReadingChoice& choice, Reading& reading) {
   if (choice.role) reading.role = *choice.role;
   for (const auto& [name, value] : choice.limits) {
+    // Where a device says it is in danger nobody can say it is not: the rules that stop a load hang on it.
+    const auto own = reading.limits.find(name);
+    const bool isDanger = name == "critical" || name == "emergency";
+    if (isDanger && own != reading.limits.end() && value > own->second) continue;
     reading.limits[name] = value;
     reading.origins[name] = "typed";
   }

@@ -25,7 +25,8 @@ using ReadingChoices = std::map<std::string, ReadingChoice>;
 Json choicesToJson(const ReadingChoices& choices);
 ReadingChoices choicesFromJson(const Json& json);
 
-/// Applies what was said to one reading: role and limits, with "typed" as their origin.
+/// Applies what was said to one reading: role and limits, with "typed" as their origin. A limit of danger (critical,
+/// emergency) that the device itself tells can be lowered, not raised.
 void applyChoice(const ReadingChoice& choice, Reading& reading);
 
 }  // namespace ash

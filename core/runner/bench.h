@@ -32,6 +32,8 @@ class RunBench {
   virtual Json conditions() const = 0;
   /// What could not be found on it, one sentence each.
   virtual std::vector<std::string> missing() const = 0;
+  /// What of it is set otherwise than the setup asks, one sentence each.
+  virtual std::vector<std::string> notAsAsked() const { return {}; }
   /// How many bench seconds pass in a second.
   virtual double speed() const = 0;
 

@@ -47,7 +47,7 @@ KernelRunBench::KernelRunBench(const std::string& root, std::string program, con
       within<std::vector<MachineSetting>>(kSettingsPatienceS, [root] { return readMachineSettings(root); });
   if (!settings) return;
   m_facts["settings"] = settingsToJson(*settings);
-  for (const std::string& sentence : notAsAsked(m_asked, *settings)) m_missing.push_back(sentence);
+  m_notAsAsked = ash::notAsAsked(m_asked, *settings);
 }
 
 KernelRunBench::~KernelRunBench() = default;

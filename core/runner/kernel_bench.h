@@ -41,6 +41,7 @@ class KernelRunBench : public RunBench {
   Json description() const override { return {{"kind", "kernel"}, {"root", m_root}}; }
   Json conditions() const override { return Json::object(); }
   std::vector<std::string> missing() const override { return m_missing; }
+  std::vector<std::string> notAsAsked() const override { return m_notAsAsked; }
   double speed() const override { return 1; }
   void begin(double intervalS) override;
   std::optional<Tick> next(double patienceS) override;
@@ -61,7 +62,7 @@ class KernelRunBench : public RunBench {
   std::vector<std::shared_ptr<Source>> m_sources;  // in the sampler's hands once it has begun
   std::shared_ptr<WorkRateSource> m_workRate;
   std::vector<SourceInfo> m_infos;
-  std::vector<std::string> m_missing;
+  std::vector<std::string> m_missing, m_notAsAsked;
   Json m_facts;
   Json m_asked;
   std::optional<BackgroundWatch> m_watch;

@@ -90,6 +90,7 @@ Status RunRecorder::begin() {
                 "`settled` ends after its least time.");
   }
   for (const std::string& missing : m_bench.missing()) noteProblem("missing_reading", missing);
+  for (const std::string& sentence : m_bench.notAsAsked()) noteProblem("not_as_asked", sentence);
   for (const std::string& remark : m_plan.remarks) noteProblem("before_start", remark);
   if (!m_plan.unwatchedReason.empty()) {
     addEvent({0, "setting", "The default stop rules are off: " + m_plan.unwatchedReason, "", kMissing, kMissing,

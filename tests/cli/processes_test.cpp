@@ -58,7 +58,7 @@ TEST_CASE("aLoadDoesNotOutliveItsParent") {
   const pid_t shell = fork();
   if (shell == 0) {
     execl("/bin/sh", "sh", "-c",
-          (std::string(ASHG_PROGRAM) + " load vector --threads 1 >/dev/null 2>&1 & sleep 100").c_str(), nullptr);
+          (std::string(ASHG_PROGRAM) + " load vector --threads 1 >/dev/null 2>&1 & exec sleep 100").c_str(), nullptr);
     _exit(127);
   }
   REQUIRE(Bench::waitUntil([] { return activeLoads().size() == 1; }, 10));

@@ -4,7 +4,6 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <regex>
 #include <sstream>
 
 #include "model/text.h"
@@ -15,6 +14,16 @@ namespace fs = std::filesystem;
 namespace {
 constexpr int kMostCpus = 8192;
 constexpr size_t kLongestWords = 120;
+// "…/hwmon3/…" -> "…/hwmon*/…", wherever `before` stands in front of a number that ends a part of the path.
+std::string withoutNumber(std::string path, const std::string& before) {
+  for (size_t at = path.find(before); at != std::string::npos; at = path.find(before, at + before.size())) {
+    const size_t digits = at + before.size();
+    const size_t end = std::min(path.find_first_not_of("0123456789", digits), path.size());
+    if (end > digits && (end == path.size() || path[end] == '/')) path.replace(digits, end - digits, "*");
+  }
+  return path;
+}
+
 }  // namespace
 
 std::vector<std::pair<int, fs::path>> numberedEntries(const fs::path& folder, const std::string& prefix) {
@@ -92,11 +101,7 @@ void setPath(const std::string& root, const fs::path& file, const std::string& p
   reading.id = stableId(reading.path);
 }
 
-std::string stableId(const std::string& path) {
-  static const std::regex kHwmon("/hwmon[0-9]+(?=/|$)");
-  static const std::regex kCard("/drm/card[0-9]+(?=/|$)");
-  return std::regex_replace(std::regex_replace(path, kHwmon, "/hwmon*"), kCard, "/drm/card*");
-}
+std::string stableId(const std::string& path) { return withoutNumber(withoutNumber(path, "/hwmon"), "/drm/card"); }
 
 std::string deviceKeyOf(const std::string& root, const fs::path& folder) { return pathBelowRoot(root, folder); }
 

@@ -63,7 +63,7 @@ void addSleep(const Card& card, const fs::path& file, const char* name, GaugeSou
   Reading busy = makeReading(Quantity::Percent, "load", "GPU awake" + card.engine);
   setPath(card.root, file, "#awake", busy);
   finish(card, "gpu.load", busy);
-  busy.meaning = "share of the time in which it did not sleep, computed";
+  busy.meaning = "graphics awake, share of the time, computed";
   source.compute(std::move(busy),
                  [place](const Moment& moment) { return std::max(0.0, 100 - (*moment.values)[place]); });
 }

@@ -67,14 +67,16 @@ std::vector<Policy> addPolicies(const std::string& root, const std::string& devi
   return policies;
 }
 
-Reading computedClock(const std::string& id, const std::string& name, const std::string& role,
+Reading computedClock(const std::string& id, const std::string& cpus, const std::string& role,
                       const std::string& device) {
+  const std::string name = "mean of the loaded cores";
   Reading reading = makeReading(Quantity::Clock, "clock", name);
   reading.id = id;
   reading.role = role;
   reading.device = device;
   reading.deviceKey = "processor";
-  reading.meaning = "processor clock, " + name + ", computed";
+  reading.meaning =
+      (cpus.empty() ? "processor clock, " : "processor clock of CPU " + cpus + ", ") + name + ", computed";
   return reading;
 }
 
@@ -113,9 +115,7 @@ void addClusters(const std::string& root, const std::vector<Policy>& policies, c
       continue;
     }
     addMeanClock(policies, clusters[c].cpus, times,
-                 computedClock("processor/" + role, "mean of the loaded cores of CPU " + cpuListText(clusters[c].cpus),
-                               role, device),
-                 source);
+                 computedClock("processor/" + role, cpuListText(clusters[c].cpus), role, device), source);
   }
 }
 
@@ -144,8 +144,7 @@ Found findProcessor(const std::string& root) {
   auto times = std::make_shared<CpuTimes>(root);
   const auto policies = addPolicies(root, device, *source, found);
   if (!policies.empty())
-    addMeanClock(policies, {}, times,
-                 computedClock("computed/cpu.clock", "mean of the loaded cores", "cpu.clock", device), *source);
+    addMeanClock(policies, {}, times, computedClock("computed/cpu.clock", "", "cpu.clock", device), *source);
   addClusters(root, policies, times, device, *source);
   addLoads(root, device, times, *source);
   if (!source->isEmpty()) found.sources.push_back(std::move(source));

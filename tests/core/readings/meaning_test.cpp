@@ -92,6 +92,18 @@ TEST_CASE("whatAPersonSaysCountsBeforeTheRules") {
   CHECK(board.role.empty());
 }
 
+TEST_CASE("aLimitOfDangerCanBeLoweredButNotRaised") {
+  Reading cpu = make("k10temp", "temp", "Tdie");
+  cpu.limits["critical"] = 105;
+  ReadingChoice choice;
+  choice.limits["critical"] = 500;
+  applyChoice(choice, cpu);
+  CHECK(cpu.limits.at("critical") == 105);
+  choice.limits["critical"] = 98;
+  applyChoice(choice, cpu);
+  CHECK(cpu.limits.at("critical") == 98);
+}
+
 TEST_CASE("choicesAreKeptAsTheyWereSaid") {
   ReadingChoices choices;
   choices["a"].role = "";
