@@ -18,7 +18,8 @@ Result<QString> RecorderStart::start(const StartRequest& request, const QString&
   QProcess recorder;
   recorder.setProgram(m_program);
   QStringList arguments = request.arguments(book, id);
-  if (!m_root.isEmpty() && !arguments.contains(QStringLiteral("--sim"))) arguments << QStringLiteral("--root") << m_root;
+  if (!m_root.isEmpty() && !arguments.contains(QStringLiteral("--sim")))
+    arguments << QStringLiteral("--root") << m_root;
   recorder.setArguments(arguments);
   recorder.setStandardInputFile(QProcess::nullDevice());
   recorder.setStandardOutputFile(QProcess::nullDevice());

@@ -12,8 +12,7 @@ namespace ash {
 class RecorderStart {
  public:
   /// `program` is the path of `ashg`; `root` a tree to read instead of this machine, empty for this machine.
-  explicit RecorderStart(QString program, QString root = {})
-      : m_program(std::move(program)), m_root(std::move(root)) {}
+  explicit RecorderStart(QString program, QString root = {}) : m_program(std::move(program)), m_root(std::move(root)) {}
 
   /// Starts a run; returns its id.
   Result<QString> start(const StartRequest& request, const QString& book);

@@ -127,7 +127,9 @@ TEST_CASE("whatHoldsNoLogIsRefusedWithItsPlace") {
             .find("f.csv, line 1, column 1: the first column must be the time") == 0);
   CHECK(refusal("time [s],cpu.temp [°C]\nsoon,34\n") == "f.csv, line 2, column 1: \"soon\" is no time.");
   CHECK(refusal("time [s],cpu.temp [°C]\n0,34\n1,35,99\n").find("f.csv, line 3, column 3") == 0);
-  CHECK(refusal(std::string("PK\x03\x04\0\0\0\x08", 8) + std::string(100, '\1')).find("binary") != std::string::npos);
+  std::string archive("PK\x03\x04\0\0\0\x08", 8);
+  archive.append(100, '\1');
+  CHECK(refusal(archive).find("binary") != std::string::npos);
   CHECK_FALSE(readCsvLog("/no/such/file.csv"));
 }
 
