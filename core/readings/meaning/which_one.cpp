@@ -14,6 +14,8 @@ namespace ash {
 namespace {
 
 constexpr size_t kLeastBefore = 4;  // values before the warming
+constexpr double kDriftFit = 0.85;  // share of the scatter at rest that a line must explain (r²)
+constexpr double kFarShare = 0.12;  // of the processor's rise: less is not near it
 constexpr double kSameK = 1.0;      // two temperatures that are one
 constexpr double kQuickS = 3;       // behind the device itself
 constexpr double kWarmAboveRoomK = 4;
@@ -23,8 +25,8 @@ struct Line {
   double at(double timeS) const { return mean + slope * (timeS - centreS); }
 };
 
-// Least squares through the values before the warming. The drift of a short rest is told only roughly, so no more of it
-// is carried on than the values themselves span.
+// Least squares through the values before the warming. A drift is carried on only where the values lie on its line: one
+// step of a coarse sensor within a short rest is no drift.
 std::optional<Line> restLine(const WarmTrial& trial, const std::vector<double>& values) {
   Line line;
   size_t count = 0;
@@ -37,14 +39,16 @@ std::optional<Line> restLine(const WarmTrial& trial, const std::vector<double>& 
   if (count < kLeastBefore) return std::nullopt;
   line.mean /= static_cast<double>(count);
   line.centreS /= static_cast<double>(count);
-  double xx = 0, xy = 0;
+  double xx = 0, xy = 0, yy = 0;
   for (size_t i = 0; i < values.size(); ++i) {
     if (trial.timeS[i] >= trial.warmStartS || !std::isfinite(values[i])) continue;
     const double x = trial.timeS[i] - line.centreS;
     xx += x * x;
     xy += x * (values[i] - line.mean);
+    yy += (values[i] - line.mean) * (values[i] - line.mean);
   }
-  line.slope = xx > 0 ? xy / xx : 0;
+  const bool isLine = xx > 0 && yy > 0 && xy * xy >= kDriftFit * xx * yy;
+  line.slope = isLine ? xy / xx : 0;
   return line;
 }
 
@@ -185,6 +189,9 @@ LikelyMeaning whatItIs(const WarmTrial& trial, size_t asked, size_t warmed) {
     return {"Inside or right at the processor", howMuch + ", hardly later: its socket, or another part of its chip.",
             ""};
   const double warmS = trial.warmEndS - trial.warmStartS;
+  if (share < kFarShare && movement->peakAfterS <= warmS + kQuickS)
+    return {"Air or metal that the heat reaches later",
+            howMuch + ", more slowly: the case, the coolant, the board or the exhaust.", "case.temp"};
   if (movement->peakAfterS > warmS + kQuickS)
     return {"Air or metal that the heat reaches later",
             howMuch + fmt::format(", furthest {} after the load ended: the case, the coolant or the exhaust.",

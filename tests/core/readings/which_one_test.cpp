@@ -68,6 +68,18 @@ TEST_CASE("aDriftThatWasThereBeforeIsNoMovement") {
   }
 }
 
+TEST_CASE("oneStepOfACoarseSensorIsNoDrift") {
+  WarmTrial trial = make({kCpu, kRoom});
+  std::vector<double> coarse(trial.timeS.size(), 28);
+  for (size_t i = 0; i < 3; ++i) coarse[i] = 29;
+  trial.readings.emplace_back();
+  trial.readings.back().step = 1;
+  trial.values.push_back(coarse);
+  for (const Movement& movement : whatMoved(trial)) {
+    if (movement.reading == 2) CHECK(std::abs(movement.rise) < 1);
+  }
+}
+
 TEST_CASE("whatItMostLikelyIs") {
   const auto told = [](const Course& course) { return whatItIs(make({kCpu, kRoom, course}), 2, 0); };
   CHECK(told({"", 22.5, 0, 1, 0, 0.05}).words == "Air at the intake");
@@ -78,6 +90,7 @@ TEST_CASE("whatItMostLikelyIs") {
   CHECK(told({"", 33, 16, 2.5, 0.3, 0.1}).words == "Inside or right at the processor");
   CHECK(told({"", 36, 12, 12, 1.5, 0.1}).words == "Near the processor: its regulators or the board around it");
   CHECK(told({"", 30, 3, 8, 6, 0.05}).words == "Air or metal that the heat reaches later");
+  CHECK(told({"", 27, 2.5, 4, 1, 0.05}).words == "Air or metal that the heat reaches later");
   CHECK(told({"", 30, -2, 4, 1, 0.05}).words == "Cooled by the fans");
 }
 
