@@ -248,7 +248,18 @@ void BookKeeper::writePage(const QString& path) {
   emit pageWritten(path);
 }
 
+// A short run of a queue may begin and end between two looks of who follows it.
+bool BookKeeper::hasOtherRuns() const {
+  if (!m_book || !m_view) return false;
+  const auto runs = m_book->runs();
+  return runs && !std::equal(runs->begin(), runs->end(), m_view->runs.begin(), m_view->runs.end(),
+                             [](const RunSummary& now, const RunSummary& then) {
+                               return now.info.id == then.info.id && now.info.outcome == then.info.outcome;
+                             });
+}
+
 void BookKeeper::lookAtReadiness(const QString& name) {
+  if (hasOtherRuns()) refresh();
   const Study* study = findStudy(name.toStdString());
   if (study == nullptr) return;
   double restC = kMissing;

@@ -70,6 +70,7 @@ class BookKeeper : public QObject {
   };
   void tell(bool isNew);
   void tellInterrupted();
+  bool hasOtherRuns() const;
   void workOutNext();
   void tellReport();
   std::string keyOf(const RunSummary& run) const;
