@@ -5,6 +5,7 @@
 #include <chrono>
 #include <cmath>
 #include <cstdio>
+#include <filesystem>
 #include <memory>
 #include <thread>
 
@@ -136,15 +137,23 @@ Result<ReadingChoices> takeChoices(const Options& options) {
     if (saysSomething) return Error::badInput("What a reading means is kept in a book; name one with --book.");
     return ReadingChoices();
   }
-  auto book = saysSomething ? Book::openOrCreate(options.book) : Book::open(options.book, BookAccess::ReadOnly);
-  if (!book) return book.error();
   const std::string key = machineKey(machineFacts(options.root));
-  auto before = book->readingChoices(key);
-  if (!before || !saysSomething) return before;
-  const auto wanted = wantedChoices(options, *before);
+  std::error_code error;
+  ReadingChoices before;
+  if (!saysSomething || std::filesystem::exists(options.book, error)) {
+    const auto known = Book::open(options.book, BookAccess::ReadOnly);
+    if (!known) return known.error();
+    auto said = known->readingChoices(key);
+    if (!said || !saysSomething) return said;
+    before = std::move(*said);
+  }
+  const auto wanted = wantedChoices(options, before);
   if (!wanted) return wanted.error();
-  if (Status checked = checkIds(*wanted, *before, openLinuxMachine(options.root, *before)); !checked)
+  if (Status checked = checkIds(*wanted, before, openLinuxMachine(options.root, before)); !checked)
     return checked.error();
+  // Only what can be kept makes a book.
+  auto book = Book::openOrCreate(options.book);
+  if (!book) return book.error();
   for (const auto& [id, choice] : *wanted) {
     if (Status put = book->putReadingChoice(key, id, choice); !put) return put.error();
   }

@@ -107,6 +107,7 @@ TEST_CASE("whatIsSaidWronglyIsRefusedInASentence") {
     CHECK(ran.status == 2);
     CHECK(ran.out.empty());
     CHECK(std::count(ran.err.begin(), ran.err.end(), '\n') == 1);
+    CHECK_FALSE(std::filesystem::exists(bench.path("b.ashbook")));  // what was refused has made no book
   }
   CHECK(bench.ashg("readings --root root --means '" + kId + "=room.temp'").status == 2);  // no book to keep it in
 }
