@@ -8,13 +8,13 @@
 namespace ash {
 namespace {
 
-Series overRoomIn(const RunContext& context, const Series& temperature, const TimeSpan& span) {
+Series overRoomIn(const RunContext& context, const SeriesView& temperature, const TimeSpan& span) {
   Series over = slice(temperature, span);
   for (size_t i = 0; i < over.size(); ++i) over.v[i] -= context.roomAt(over.t[i]);
   return over;
 }
 
-void addOverRoom(const RunContext& context, const Series& series, ChannelFigures& figures) {
+void addOverRoom(const RunContext& context, const SeriesView& series, ChannelFigures& figures) {
   if (!context.window || !context.knowsRoom() || isRoomRole(figures.name)) return;
   const Stats over = statsOf(overRoomIn(context, series, context.window->span), figures.step);
   if (over.n == 0) return;
@@ -29,18 +29,42 @@ void addHeadroom(const RunContext& context, ChannelFigures& figures) {
 
 }  // namespace
 
+namespace {
+
+// The power that warms what a temperature is taken of: its own device's, else that of the whole machine.
+SeriesView powerBehind(const RunContext& context, const std::string& channel) {
+  const auto role = findRole(channel);
+  std::vector<std::string> names;
+  if (role) names.push_back(role->device + ".power");
+  names.insert(names.end(), {"wall.power", "cpu.power", "battery.power", "gpu.power"});
+  for (const std::string& name : names) {
+    if (const SeriesView* power = context.find(name)) return *power;
+  }
+  return {};
+}
+
+}  // namespace
+
 std::optional<SettlingVerdict> settlingOf(const RunContext& context, const std::string& channel) {
-  const Series* series = context.find(channel);
+  const SeriesView* series = context.find(channel);
   if (series == nullptr || !context.load) return std::nullopt;
-  const Series underLoad = slice(*series, *context.load);
+  SettlingQuestion question;
+  question.temperature = *series;
+  question.load = *context.load;
+  if (!isRoomRole(channel)) {
+    question.room = context.room;
+    question.power = powerBehind(context, channel);
+    question.busy = context.busy;
+  }
   const auto step = context.step.find(channel);
-  const bool isRoom = isRoomRole(channel);
+  question.stepK = step == context.step.end() ? 0 : step->second;
+  if (const auto limit = throttleLimit(context.run.facts, channel))
+    question.governed = governedSpan(*series, *context.load, *limit, question.stepK);
   // The trend is looked at over a measure phase, else over the last fifth of the load: a window that begins where it
   // has settled is chosen so that its own trend is small.
   const bool isMeasured = context.window && context.window->reason == "measure phase";
-  const double trendS = isMeasured ? context.window->span.lengthS() : 0.2 * context.load->lengthS();
-  return judgeSettling(underLoad, isRoom ? Series() : slice(context.room, *context.load),
-                       step == context.step.end() ? 0 : step->second, trendS);
+  question.trendS = isMeasured ? context.window->span.lengthS() : 0.2 * context.load->lengthS();
+  return judgeSettling(question);
 }
 
 ChannelFigures figuresOfChannel(const RunContext& context, const Channel& channel) {
@@ -49,10 +73,10 @@ ChannelFigures figuresOfChannel(const RunContext& context, const Channel& channe
   figures.quantity = channel.quantity;
   figures.unit = channel.unit;
   figures.step = context.step.at(channel.name);
-  const Series& series = context.series.at(channel.name);
-  if (context.idle) figures.idle = statsOf(slice(series, *context.idle), figures.step);
-  if (context.load) figures.load = statsOf(slice(series, *context.load), figures.step);
-  if (context.window) figures.window = statsOf(slice(series, context.window->span), figures.step);
+  const SeriesView& series = context.series.at(channel.name);
+  if (context.idle) figures.idle = statsOf(viewOf(series, *context.idle), figures.step);
+  if (context.load) figures.load = statsOf(viewOf(series, *context.load), figures.step);
+  if (context.window) figures.window = statsOf(viewOf(series, context.window->span), figures.step);
   if (channel.quantity != Quantity::Temperature) return figures;
   addOverRoom(context, series, figures);
   addHeadroom(context, figures);

@@ -3,6 +3,7 @@
 // bad ones. Made once by analyzeRun() and handed to one function per figure.
 #pragma once
 
+#include <deque>
 #include <map>
 #include <optional>
 #include <string>
@@ -14,16 +15,19 @@ namespace ash {
 struct RunContext {
   const RunLog& run;
   std::string watched;
-  std::vector<PhaseSpan> phases;
-  std::optional<TimeSpan> load;
-  std::optional<TimeSpan> idle;
-  std::optional<Window> window;
-  std::map<std::string, Series> series;  ///< per channel, spikes and bad cells left out
-  std::map<std::string, double> step;    ///< per channel
-  Series room;                           ///< logged room, empty when there is none
-  std::optional<double> statedRoomC;     ///< conditions.room_c
+  Activity activity = {};
+  std::vector<PhaseSpan> phases = {};
+  std::optional<TimeSpan> load = {};
+  std::vector<TimeSpan> busy = {};  ///< work within the load, pauses between
+  std::optional<TimeSpan> idle = {};
+  std::optional<Window> window = {};
+  std::map<std::string, SeriesView> series = {};  ///< per channel, spikes and bad cells left out; look into the log
+  std::deque<Series> kept = {};                   ///< those that cannot look into the log: something had to be left out
+  std::map<std::string, double> step = {};        ///< per channel
+  SeriesView room = {};                           ///< logged room, empty when there is none
+  std::optional<double> statedRoomC = {};         ///< conditions.room_c
 
-  const Series* find(const std::string& name) const {
+  const SeriesView* find(const std::string& name) const {
     const auto found = series.find(name);
     return found == series.end() || found->second.empty() ? nullptr : &found->second;
   }
@@ -36,7 +40,10 @@ std::optional<double> throttleLimit(const RunFacts& facts, const std::string& ro
 
 // One figure each, in a file of its own.
 std::vector<Problem> findSpikes(const Log& log, const Channel& channel, std::vector<size_t>& leftOut);
-std::vector<Problem> findQualityProblems(const RunContext& context);
+std::vector<Problem> findGapProblems(const RunContext& context);
+std::vector<Problem> findUnmoved(const RunContext& context);
+std::vector<Problem> findExcursions(const RunContext& context);
+std::vector<Problem> findImplausible(const RunContext& context);
 std::vector<Problem> findRunProblems(const RunContext& context, const Figures& figures);
 std::optional<Window> chooseWindow(const RunContext& context, const std::optional<SettlingVerdict>& watched);
 ChannelFigures figuresOfChannel(const RunContext& context, const Channel& channel);
@@ -57,7 +64,7 @@ double meanIn(const RunContext& context, const std::string& channel, const TimeS
 
 /// Energy of a power series over a span (J): trapezoid; intervals longer than `longestS` are left out and added to
 /// `leftOutS` where given. Empty when fewer than two readings.
-std::optional<double> integrateW(const Series& power, const TimeSpan& span, double longestS,
+std::optional<double> integrateW(const SeriesView& power, const TimeSpan& span, double longestS,
                                  double* leftOutS = nullptr);
 
 }  // namespace ash

@@ -49,7 +49,7 @@ std::optional<double> workPerJoule(const RunContext& context, const std::string&
   const auto& work = context.run.facts.work;
   if (!work || !context.load || !(work->units > 0)) return ratePerWatt(context, "work.rate", role);
   const double endS = std::isfinite(work->doneS) ? context.load->startS + work->doneS : context.load->endS;
-  const Series& power = *context.find(role);
+  const SeriesView& power = *context.find(role);
   const auto joules =
       integrateW(power, {context.load->startS, std::min(endS, context.load->endS)}, 5 * medianInterval(power.t));
   if (!joules || *joules <= 0) return std::nullopt;

@@ -13,8 +13,8 @@ namespace {
 constexpr double kGapIntervals = 5;
 
 // A fall of a counter is a reset or a wrap whose width is not known: that step is left out.
-std::optional<double> counterJ(const Series& counter, const TimeSpan& span) {
-  const Series part = slice(counter, {span.startS, std::nextafter(span.endS, INFINITY)});
+std::optional<double> counterJ(const SeriesView& counter, const TimeSpan& span) {
+  const SeriesView part = viewOf(counter, {span.startS, std::nextafter(span.endS, INFINITY)});
   if (part.size() < 2) return std::nullopt;
   double sum = 0;
   for (size_t i = 1; i < part.size(); ++i) sum += std::max(0.0, part.v[i] - part.v[i - 1]);
@@ -22,12 +22,12 @@ std::optional<double> counterJ(const Series& counter, const TimeSpan& span) {
 }
 
 Energy energyOfChannel(const RunContext& context, const std::string& name, std::vector<Problem>& problems) {
-  const Series& power = *context.find(name);
+  const SeriesView& power = *context.find(name);
   const double longestS = kGapIntervals * medianInterval(power.t);
   const TimeSpan all{power.t.front(), std::nextafter(power.t.back(), INFINITY)};
   Energy energy{name, {}, {}, {}};
   const std::string counter = name.substr(0, name.rfind('.')) + ".energy";
-  const Series* counted = name.ends_with(".power") ? context.find(counter) : nullptr;
+  const SeriesView* counted = name.ends_with(".power") ? context.find(counter) : nullptr;
   double leftOutS = 0;
   energy.totalJ = counted != nullptr ? counterJ(*counted, all) : integrateW(power, all, longestS, &leftOutS);
   if (context.load) {
@@ -51,8 +51,8 @@ Energy energyOfChannel(const RunContext& context, const std::string& name, std::
 
 }  // namespace
 
-std::optional<double> integrateW(const Series& power, const TimeSpan& span, double longestS, double* leftOutS) {
-  const Series part = slice(power, {span.startS, std::nextafter(span.endS, INFINITY)});
+std::optional<double> integrateW(const SeriesView& power, const TimeSpan& span, double longestS, double* leftOutS) {
+  const SeriesView part = viewOf(power, {span.startS, std::nextafter(span.endS, INFINITY)});
   if (part.size() < 2) return std::nullopt;
   double joules = 0;
   for (size_t i = 1; i < part.size(); ++i) {

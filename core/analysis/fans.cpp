@@ -11,10 +11,10 @@ namespace {
 constexpr double kHeldWithin = 0.05;  // contract: within 5 % is held
 constexpr double kRampShare = 0.10;
 
-std::optional<bool> heldIn(const Series& fan, const TimeSpan& window) {
-  const Series part = slice(fan, window);
+std::optional<bool> heldIn(const SeriesView& fan, const TimeSpan& window) {
+  const SeriesView part = viewOf(fan, window);
   if (part.size() < 2) return std::nullopt;
-  std::vector<double> sorted = part.v;
+  std::vector<double> sorted(part.v.begin(), part.v.end());
   std::sort(sorted.begin(), sorted.end());
   const double middle = quantileOfSorted(sorted, 0.5);
   // The outermost percent may be a misread pulse.
@@ -24,12 +24,12 @@ std::optional<bool> heldIn(const Series& fan, const TimeSpan& window) {
 }
 
 // The first moment under load from which it runs clearly faster than at rest, for at least three readings.
-std::optional<double> rampAt(const RunContext& context, const Series& fan) {
+std::optional<double> rampAt(const RunContext& context, const SeriesView& fan) {
   if (!context.load) return std::nullopt;
-  const Series rest = slice(fan, {context.load->startS - 60, context.load->startS});
-  const Series load = slice(fan, *context.load);
+  const SeriesView rest = viewOf(fan, {context.load->startS - 60, context.load->startS});
+  const SeriesView load = viewOf(fan, *context.load);
   if (rest.empty() || load.size() < 3) return std::nullopt;
-  const double before = medianOf(rest.v);
+  const double before = medianOf({rest.v.begin(), rest.v.end()});
   const double threshold = before + std::max(kRampShare * before, 60.0);
   for (size_t i = 0; i + 2 < load.size(); ++i) {
     if (load.v[i] > threshold && load.v[i + 1] > threshold && load.v[i + 2] > threshold) return load.t[i];
@@ -43,7 +43,7 @@ std::vector<FanFigures> fansOf(const RunContext& context) {
   std::vector<FanFigures> all;
   for (const Channel& channel : context.run.log.channels) {
     if (channel.quantity != Quantity::FanSpeed) continue;
-    const Series* fan = context.find(channel.name);
+    const SeriesView* fan = context.find(channel.name);
     if (fan == nullptr) continue;
     FanFigures figures{channel.name, rampAt(context, *fan), {}};
     if (context.window) figures.heldConstant = heldIn(*fan, context.window->span);

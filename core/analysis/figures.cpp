@@ -36,23 +36,34 @@ Series typedRoom(const RunFacts& facts) {
   return room;
 }
 
+// Looks into the log where every sample of the channel counts; else what counts is copied into `kept`.
+SeriesView readingsOf(const Log& log, const Channel& channel, const std::vector<size_t>& leftOut,
+                      std::deque<Series>& kept) {
+  const bool isWhole = leftOut.empty() && log.risesStrictly() &&
+                       std::all_of(channel.values.begin(), channel.values.end(), [](double v) { return std::isfinite(v); });
+  if (isWhole) return {log.timeS, channel.values};
+  return kept.emplace_back(seriesOf(log, channel, leftOut));
+}
+
 RunContext makeContext(const RunLog& run, std::vector<Problem>& problems) {
-  RunContext context{
-      run, watchedChannel(run), phasesOf(run), {}, {}, {}, {}, {}, {}, run.facts.conditionNumber("room_c")};
-  context.load = loadPhase(run, context.phases);
+  RunContext context{.run = run, .watched = watchedChannel(run), .activity = activityOf(run)};
+  context.statedRoomC = run.facts.conditionNumber("room_c");
+  context.phases = phasesOf(run, context.activity);
+  context.load = loadPhase(run, context.phases, context.activity);
+  if (context.load) context.busy = busyWithin(context.activity, run.log, *context.load);
   context.idle = idlePhase(context.phases);
   for (const Channel& channel : run.log.channels) {
     std::vector<size_t> leftOut;
     const auto spikes = findSpikes(run.log, channel, leftOut);
     problems.insert(problems.end(), spikes.begin(), spikes.end());
-    Series series = seriesOf(run.log, channel, leftOut);
+    const SeriesView series = readingsOf(run.log, channel, leftOut, context.kept);
     context.step[channel.name] = channel.stepHint > 0 ? channel.stepHint : estimateStep(series.v);
-    context.series[channel.name] = std::move(series);
+    context.series[channel.name] = series;
   }
-  if (const Series* room = context.find("room.temp"))
+  if (const SeriesView* room = context.find("room.temp"))
     context.room = *room;
   else
-    context.room = typedRoom(run.facts);
+    context.room = context.kept.emplace_back(typedRoom(run.facts));
   return context;
 }
 
@@ -84,8 +95,8 @@ std::optional<double> throttleLimit(const RunFacts& facts, const std::string& ro
 }
 
 double meanIn(const RunContext& context, const std::string& channel, const TimeSpan& span) {
-  const Series* series = context.find(channel);
-  return series == nullptr ? kMissing : meanOf(slice(*series, span).v);
+  const SeriesView* series = context.find(channel);
+  return series == nullptr ? kMissing : meanOf(viewOf(*series, span).v);
 }
 
 bool isDeviceLoaded(const RunContext& context, const std::string& device, const TimeSpan& span) {
@@ -119,7 +130,8 @@ Figures analyzeRun(const RunLog& run) {
   figures.passes = passesOf(run.facts);
   figures.efficiency = efficiencyOf(context);
   figures.fans = fansOf(context);
-  for (auto& found : {findQualityProblems(context), findRunProblems(context, figures)}) {
+  for (auto& found : {findGapProblems(context), findUnmoved(context), findExcursions(context),
+                      findImplausible(context), findRunProblems(context, figures)}) {
     figures.problems.insert(figures.problems.end(), found.begin(), found.end());
   }
   return figures;

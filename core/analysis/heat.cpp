@@ -56,7 +56,7 @@ Heat heatOfDevice(const RunContext& context, const std::string& device, const st
   heat.powerW = powerW;
   heat.wantedPowerW = wantedPower(context, device, powerW, throttlingOf(throttling, device));
   if (!context.knowsRoom() || !std::isfinite(celsius) || powerW <= 0) return heat;
-  double roomC = context.room.empty() ? *context.statedRoomC : meanOf(slice(context.room, window).v);
+  double roomC = context.room.empty() ? *context.statedRoomC : meanOf(viewOf(context.room, window).v);
   if (!std::isfinite(roomC)) roomC = context.roomAt((window.startS + window.endS) / 2);
   heat.resistanceKPerW = (celsius - roomC) / powerW;
   const auto limit = throttleLimit(context.run.facts, device + ".temp");

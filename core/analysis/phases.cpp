@@ -2,100 +2,39 @@
 #include "analysis/phases.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
-
-#include "analysis/statistics.h"
 
 namespace ash {
 namespace {
 
-constexpr double kLongestPauseS = 10;  // a shorter dip does not end a load
-constexpr double kShortestLoadS = 20;  // a shorter burst is background work
-constexpr double kShortestLoadShare = 0.05;
-
-// In the order in which they tell a load from rest best.
-constexpr std::array kSignals = {"work.rate", "frame.rate", "cpu.load",      "cpu.power",     "gpu.load",
-                                 "gpu.power", "wall.power", "battery.power", "storage.write", "storage.read"};
-
-struct Signal {
-  Series series;
-  double threshold = 0;
-  bool isAlwaysBusy = false;
-};
-
-// Half way between rest and work. Empty when the reading does not tell them apart.
-std::optional<Signal> usableSignal(const Log& log, const std::string& name) {
-  const Channel* channel = log.find(name);
-  if (channel == nullptr) return std::nullopt;
-  Signal signal{seriesOf(log, *channel), 0, false};
-  if (signal.series.size() < 4) return std::nullopt;
-  std::vector<double> sorted = signal.series.v;
-  std::sort(sorted.begin(), sorted.end());
-  const double low = quantileOfSorted(sorted, 0.02);
-  const double high = quantileOfSorted(sorted, 0.95);
-  const bool isPercent = channel->quantity == Quantity::Percent;
-  if (isPercent && low >= 50) {
-    signal.isAlwaysBusy = true;
-    return signal;
-  }
-  const bool hasContrast = high > 1.6 * std::max(low, 0.0) && (!isPercent || high - low > 20);
-  if (!hasContrast) return std::nullopt;
-  signal.threshold = low + (high - low) / 2;
-  return signal;
-}
-
-std::optional<Signal> bestSignal(const Log& log) {
-  for (const char* name : kSignals) {
-    if (auto signal = usableSignal(log, name)) return signal;
-  }
-  return std::nullopt;
-}
-
-// Spans above the threshold; short pauses are bridged, short bursts dropped.
-std::vector<TimeSpan> busySpans(const Signal& signal) {
-  const Series& series = signal.series;
-  const double interval = medianInterval(series.t);
-  if (signal.isAlwaysBusy) return {{series.t.front(), series.t.back() + interval}};
-  std::vector<TimeSpan> spans;
-  for (size_t i = 0; i < series.size(); ++i) {
-    if (series.v[i] < signal.threshold) continue;
-    const double end = i + 1 < series.size() ? series.t[i + 1] : series.t[i] + interval;
-    if (!spans.empty() && series.t[i] - spans.back().endS <= kLongestPauseS)
-      spans.back().endS = end;
-    else
-      spans.push_back({series.t[i], end});
-  }
-  const double shortest = std::max(kShortestLoadS, kShortestLoadShare * (series.t.back() - series.t.front()));
-  std::erase_if(spans, [&](const TimeSpan& span) { return span.lengthS() < shortest; });
-  return spans;
-}
-
-std::vector<PhaseSpan> detectPhases(const Log& log) {
+std::vector<PhaseSpan> detectPhases(const RunLog& run, const Activity& activity) {
+  const Log& log = run.log;
   if (log.timeS.empty()) return {};
-  const auto signal = bestSignal(log);
-  if (!signal) return {};
-  const auto spans = busySpans(*signal);
-  if (spans.empty()) return {};
   const double firstS = log.timeS.front();
-  const double lastS = log.timeS.back();
+  const double endS = log.timeS.back() + medianInterval(log.timeS);
+  const auto parts = loadParts(activity, log);
+  if (parts.empty()) {
+    if (activity.kind == Activity::Kind::Unknown) return {};
+    return {{PhaseKind::Idle, firstS, endS, false}};
+  }
   std::vector<PhaseSpan> phases;
-  if (spans.front().startS > firstS) phases.push_back({PhaseKind::Idle, firstS, spans.front().startS, false});
-  phases.push_back({PhaseKind::Soak, spans.front().startS, spans.back().endS, false});
-  if (spans.back().endS <= lastS) phases.push_back({PhaseKind::Cool, spans.back().endS, lastS, false});
+  const double startS = parts.front().startS, restS = parts.back().endS;
+  if (startS > firstS) phases.push_back({PhaseKind::Idle, firstS, startS, false});
+  phases.push_back({PhaseKind::Soak, startS, restS, false});
+  if (restS <= log.timeS.back()) phases.push_back({PhaseKind::Cool, restS, endS, false});
   return phases;
 }
 
 }  // namespace
 
-std::vector<PhaseSpan> phasesOf(const RunLog& run) {
-  if (run.facts.phases.empty()) return detectPhases(run.log);
+std::vector<PhaseSpan> phasesOf(const RunLog& run, const Activity& activity) {
+  if (run.facts.phases.empty()) return detectPhases(run, activity);
   std::vector<PhaseSpan> phases = run.facts.phases;
   std::sort(phases.begin(), phases.end(), [](const PhaseSpan& a, const PhaseSpan& b) { return a.startS < b.startS; });
   return phases;
 }
 
-std::optional<TimeSpan> loadPhase(const RunLog& run, const std::vector<PhaseSpan>& phases) {
+std::optional<TimeSpan> loadPhase(const RunLog& run, const std::vector<PhaseSpan>& phases, const Activity& activity) {
   std::optional<TimeSpan> load;
   for (const PhaseSpan& phase : phases) {
     if (!isUnderLoad(phase.kind)) continue;
@@ -108,15 +47,26 @@ std::optional<TimeSpan> loadPhase(const RunLog& run, const std::vector<PhaseSpan
   const auto first = std::lower_bound(times.begin(), times.end(), load->startS - 1e-9);
   if (first == times.end()) return std::nullopt;
   load->startS = std::max(*first, load->startS);
-  const auto signal = phases.front().isGiven ? bestSignal(run.log) : std::nullopt;
-  if (signal && !signal->isAlwaysBusy) {
-    // A soak without load is allowed and is no load phase: look whether anything was ever busy inside.
-    const Series inside = slice(signal->series, *load);
-    const bool anyBusy =
-        std::any_of(inside.v.begin(), inside.v.end(), [&](double v) { return v >= signal->threshold; });
-    if (!inside.empty() && !anyBusy) return std::nullopt;
+  if (!phases.front().isGiven || activity.kind != Activity::Kind::Changing) return load;
+  // A soak without load is allowed and is no load phase: look whether anything was ever busy inside.
+  const bool anyBusy = std::any_of(activity.busy.begin(), activity.busy.end(), [&](const TimeSpan& span) {
+    return span.startS < load->endS && span.endS > load->startS;
+  });
+  return anyBusy ? load : std::nullopt;
+}
+
+std::vector<TimeSpan> busyWithin(const Activity& activity, const Log& log, const TimeSpan& load) {
+  std::vector<TimeSpan> parts;
+  const double interval = medianInterval(log.timeS);
+  for (const TimeSpan& span : activity.busy) {
+    const TimeSpan inside{std::max(span.startS, load.startS), std::min(span.endS, load.endS)};
+    if (inside.lengthS() <= 0) continue;
+    if (!parts.empty() && inside.startS - parts.back().endS <= 2 * interval + 1e-9)
+      parts.back().endS = inside.endS;
+    else
+      parts.push_back(inside);
   }
-  return load;
+  return parts;
 }
 
 std::optional<TimeSpan> idlePhase(const std::vector<PhaseSpan>& phases) {

@@ -2,6 +2,7 @@
 // What is wrong with the run: too short, not settled, other work, a fan that moved, no room.
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "analysis/context.h"
@@ -11,7 +12,12 @@ namespace ash {
 namespace {
 
 constexpr double kShortestLoadS = 60;
-constexpr double kBusyAtRestPercent = 15;
+constexpr double kBusyAtRestPercent = 10;
+constexpr size_t kMostBurstsTold = 6;
+constexpr double kRoomMovedK = 1;
+constexpr double kCooledAtRestK = 3;     // a device that cools by so much at rest had not cooled down before
+constexpr double kSurplusK = 5;          // over what its power at rest accounts for
+constexpr double kRestShareAtMost = 0.4;  // of the power under load, where rest was not logged
 constexpr double kBusyWithOthersPercent = 5;
 
 void add(std::vector<Problem>& problems, std::string kind, std::string channel, const TimeSpan& span,
@@ -23,7 +29,7 @@ void checkRoom(const RunContext& context, std::vector<Problem>& problems) {
   const bool anyTemperature = !context.watched.empty();
   if (!anyTemperature || context.knowsRoom()) return;
   problems.push_back({"missing_room", "room.temp", kMissing, kMissing,
-                      "The room temperature was neither logged nor stated, so no figure over room can be given."});
+                      "The room temperature was neither logged nor stated, so no figure over room can be given: state it."});
 }
 
 void checkSettled(const RunContext& context, const Figures& figures, std::vector<Problem>& problems) {
@@ -35,22 +41,102 @@ void checkSettled(const RunContext& context, const Figures& figures, std::vector
                                                  verdict.forecastLow, verdict.forecastHigh)
                                    : std::string();
   add(problems, "not_settled", context.watched, *context.load,
-      fmt::format("{} had not settled when the load ended{}.", context.watched, forecast));
+      fmt::format("{} had not settled when the load ended{}: run it longer.", context.watched, forecast));
 }
 
 void checkLength(const RunContext& context, std::vector<Problem>& problems) {
   if (!context.load || context.load->lengthS() >= kShortestLoadS) return;
   add(problems, "short_run", "", *context.load,
-      fmt::format("The load lasted {:.0f} s only; less than {:.0f} s says little.", context.load->lengthS(),
+      fmt::format("The load lasted {:.0f} s only; less than {:.0f} s says little, so run it longer.", context.load->lengthS(),
                   kShortestLoadS));
 }
 
+// Bursts of work before the load, and work that never ceased there.
 void checkRest(const RunContext& context, std::vector<Problem>& problems) {
   if (!context.idle) return;
-  const double load = meanIn(context, "cpu.load", *context.idle);
-  if (!(load > kBusyAtRestPercent)) return;
-  add(problems, "background_load", "cpu.load", *context.idle,
-      fmt::format("The processor was {:.0f} % busy during rest: something else was running.", load));
+  const TimeSpan& idle = *context.idle;
+  for (const char* channel : {"cpu.load", "gpu.load"}) {
+    const double load = meanIn(context, channel, idle);
+    if (!(load > kBusyAtRestPercent)) continue;
+    add(problems, "background_load", channel, idle,
+        fmt::format("{} was {:.0f} % during rest: something else was running, so close it and rest again.", channel,
+                    load));
+  }
+  std::vector<TimeSpan> bursts;
+  for (const TimeSpan& span : context.activity.busy) {
+    if (span.startS >= idle.startS && span.endS <= idle.endS + 1e-9) bursts.push_back(span);
+  }
+  for (size_t i = 0; i < std::min(bursts.size(), kMostBurstsTold); ++i) {
+    const bool isLastTold = i + 1 == kMostBurstsTold && bursts.size() > kMostBurstsTold;
+    const TimeSpan told{bursts[i].startS, isLastTold ? bursts.back().endS : bursts[i].endS};
+    add(problems, "background_load", "", told,
+        fmt::format("Something worked for {:.0f} s at {:.0f} s, before the load began: close it and rest again.",
+                    told.lengthS(), told.startS));
+  }
+}
+
+void checkRoomMoved(const RunContext& context, std::vector<Problem>& problems) {
+  if (!context.load || context.room.size() < 4) return;
+  const SeriesView part = viewOf(context.room, *context.load);
+  if (part.size() < 4) return;
+  std::vector<double> sorted(part.v.begin(), part.v.end());
+  std::sort(sorted.begin(), sorted.end());
+  const double low = quantileOfSorted(sorted, 0.03), high = quantileOfSorted(sorted, 0.97);
+  const auto step = context.step.find("room.temp");
+  if (high - low < std::max(kRoomMovedK, step == context.step.end() ? 0 : 1.5 * step->second)) return;
+  add(problems, "room_moved", "room.temp", *context.load,
+      fmt::format("The room moved by {:.1f} K under load ({:.1f} to {:.1f} °C): quote figures over room only, and keep "
+                  "it steadier.",
+                  high - low, low, high));
+}
+
+// How far it fell at rest, beyond what its noise could feign.
+double cooledAtRestK(const SeriesView& rest) {
+  if (rest.size() < 6) return 0;
+  const size_t few = std::max<size_t>(2, rest.size() / 8);
+  const std::vector<double> first(rest.v.begin(), rest.v.begin() + static_cast<std::ptrdiff_t>(few));
+  const std::vector<double> last(rest.v.end() - static_cast<std::ptrdiff_t>(few), rest.v.end());
+  std::vector<double> steps;
+  for (size_t i = 1; i < rest.size(); ++i) steps.push_back(std::abs(rest.v[i] - rest.v[i - 1]));
+  const double noise = 3 * medianOf(std::move(steps)) / std::sqrt(static_cast<double>(few));
+  return meanOf(first) - meanOf(last) - noise;
+}
+
+// Kelvin over what its power at rest accounts for, when the load began.
+double surplusK(const RunContext& context, const Figures& figures, const ChannelFigures& figure,
+                const SeriesView& watched) {
+  const double startS = context.load->startS;
+  const SeriesView before = viewOf(watched, {startS - 30, std::nextafter(startS, INFINITY)});
+  if (before.empty() || !context.knowsRoom() || !figure.overAmbientK) return 0;
+  const double overK = before.v.back() - context.roomAt(startS);
+  const auto role = findRole(context.watched);
+  double restShare = kMissing;
+  for (const Heat& heat : figures.heat) {
+    if (!role || heat.device != role->device || !context.idle || !heat.powerW) continue;
+    restShare = meanIn(context, heat.device + ".power", *context.idle) / *heat.powerW;
+  }
+  // Without any rest nobody knows what it draws there: a good part of the whole is taken for it.
+  if (std::isnan(restShare)) restShare = context.idle ? 0.5 : kRestShareAtMost;
+  return overK - restShare * *figure.overAmbientK;
+}
+
+// It had not cooled down from what it did before.
+void checkStartedWarm(const RunContext& context, const Figures& figures, std::vector<Problem>& problems) {
+  const SeriesView* watched = context.find(context.watched);
+  const ChannelFigures* figure = figures.channel(context.watched);
+  if (!context.load || watched == nullptr || figure == nullptr) return;
+  const bool restsFirst = context.idle && context.idle->endS <= context.load->startS + 1e-6;
+  const double cooledK = restsFirst ? cooledAtRestK(viewOf(*watched, *context.idle)) : 0;
+  const double moreK = surplusK(context, figures, *figure, *watched);
+  const bool isWarm = moreK > std::max(kSurplusK, 0.12 * figure->overAmbientK.value_or(0));
+  if (cooledK < kCooledAtRestK && !isWarm) return;
+  add(problems, "started_warm", context.watched, {watched->t.front(), context.load->startS},
+      cooledK >= kCooledAtRestK
+          ? fmt::format("{} was still falling at rest, by {:.1f} K: it had not cooled down from before, so rest longer.",
+                        context.watched, cooledK)
+          : fmt::format("{} was about {:.0f} K warmer when the load began than rest accounts for: let it cool down "
+                        "before a run.",
+                        context.watched, moreK));
 }
 
 // Under load only what was told apart from the load under test can be judged.
@@ -59,7 +145,7 @@ void checkOthers(const RunContext& context, std::vector<Problem>& problems) {
   const double other = meanIn(context, "cpu.load.other", *context.load);
   if (!(other > kBusyWithOthersPercent)) return;
   add(problems, "background_load", "cpu.load.other", *context.load,
-      fmt::format("Something else took {:.0f} % of the processor while it was under load.", other));
+      fmt::format("Something else took {:.0f} % of the processor while it was under load: close it and repeat the run.", other));
 }
 
 void checkFans(const RunContext& context, const Figures& figures, std::vector<Problem>& problems) {
@@ -67,7 +153,7 @@ void checkFans(const RunContext& context, const Figures& figures, std::vector<Pr
   for (const FanFigures& fan : figures.fans) {
     if (fan.heldConstant.value_or(true)) continue;
     add(problems, "fan_moved", fan.channel, context.window->span,
-        fmt::format("{} did not hold its speed in the window, so the cooling changed while it was measured.",
+        fmt::format("{} did not hold its speed in the window, so the cooling changed while it was measured: fix its duty.",
                     fan.channel));
   }
 }
@@ -80,6 +166,8 @@ std::vector<Problem> findRunProblems(const RunContext& context, const Figures& f
   checkSettled(context, figures, problems);
   checkLength(context, problems);
   checkRest(context, problems);
+  checkRoomMoved(context, problems);
+  checkStartedWarm(context, figures, problems);
   checkOthers(context, problems);
   checkFans(context, figures, problems);
   return problems;

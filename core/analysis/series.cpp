@@ -23,11 +23,17 @@ Series seriesOf(const Log& log, const Channel& channel, const std::vector<size_t
   return series;
 }
 
-Series slice(const Series& series, const TimeSpan& span) {
+SeriesView viewOf(const SeriesView& series, const TimeSpan& span) {
   const auto first = std::lower_bound(series.t.begin(), series.t.end(), span.startS) - series.t.begin();
   const auto last = std::lower_bound(series.t.begin(), series.t.end(), span.endS) - series.t.begin();
   if (last <= first) return {};
-  return {{series.t.begin() + first, series.t.begin() + last}, {series.v.begin() + first, series.v.begin() + last}};
+  const auto from = static_cast<size_t>(first), count = static_cast<size_t>(last - first);
+  return {series.t.subspan(from, count), series.v.subspan(from, count)};
+}
+
+Series slice(const SeriesView& series, const TimeSpan& span) {
+  const SeriesView part = viewOf(series, span);
+  return {{part.t.begin(), part.t.end()}, {part.v.begin(), part.v.end()}};
 }
 
 double medianOf(std::vector<double> values) {
@@ -38,19 +44,19 @@ double medianOf(std::vector<double> values) {
   return (*middle + *std::max_element(values.begin(), middle)) / 2;
 }
 
-double meanOf(const std::vector<double>& values) {
+double meanOf(std::span<const double> values) {
   if (values.empty()) return kMissing;
   return std::accumulate(values.begin(), values.end(), 0.0) / static_cast<double>(values.size());
 }
 
-double medianInterval(const std::vector<double>& times) {
+double medianInterval(std::span<const double> times) {
   if (times.size() < 2) return 0;
   std::vector<double> distances(times.size() - 1);
   for (size_t i = 1; i < times.size(); ++i) distances[i - 1] = times[i] - times[i - 1];
   return medianOf(std::move(distances));
 }
 
-double interpolate(const Series& series, double t) {
+double interpolate(const SeriesView& series, double t) {
   if (series.empty()) return kMissing;
   if (t <= series.t.front()) return series.v.front();
   if (t >= series.t.back()) return series.v.back();
@@ -59,19 +65,43 @@ double interpolate(const Series& series, double t) {
   return series.v[after - 1] + share * (series.v[after] - series.v[after - 1]);
 }
 
-double estimateStep(const std::vector<double>& values) {
-  std::vector<double> sorted = values;
-  std::sort(sorted.begin(), sorted.end());
-  sorted.erase(std::unique(sorted.begin(), sorted.end()), sorted.end());
+namespace {
+
+constexpr size_t kTellStep = 20'000;  // readings looked at
+constexpr size_t kMostValues = 4'000;  // more different ones are no steps
+
+// The different values, rising; of a long series an evenly spread part, and none at all when there are too many.
+std::vector<double> differentValues(std::span<const double> values) {
+  const size_t stride = values.size() / kTellStep + 1;
+  std::vector<double> some;
+  some.reserve(values.size() / stride + 1);
+  for (size_t i = 0; i < values.size(); i += stride) {
+    if (some.empty() || values[i] != some.back()) some.push_back(values[i]);
+  }
+  std::sort(some.begin(), some.end());
+  some.erase(std::unique(some.begin(), some.end()), some.end());
+  if (some.size() > kMostValues && some.size() > values.size() / stride / 2) some.clear();
+  return some;
+}
+
+}  // namespace
+
+double estimateStep(std::span<const double> values) {
+  const std::vector<double> sorted = differentValues(values);
   // Two or three values may be two or three states (a limit that moved); a step shows in more.
   if (sorted.size() < 4) return 0;
-  double step = sorted[1] - sorted[0];
-  for (size_t i = 2; i < sorted.size(); ++i) step = std::min(step, sorted[i] - sorted[i - 1]);
+  double step = INFINITY;
+  for (size_t i = 1; i < sorted.size(); ++i) {
+    // Rounding in the last digits is no step.
+    if (sorted[i] - sorted[i - 1] > 1e-7) step = std::min(step, sorted[i] - sorted[i - 1]);
+  }
   // A floating-point value has no step that means anything: decimals beyond a millionth, or differences that do not
   // fit.
-  if (step < 1e-6) return 0;
-  for (size_t i = 1; i < sorted.size(); ++i) {
-    const double steps = (sorted[i] - sorted[0]) / step;
+  if (step < 1e-6 || step == INFINITY) return 0;
+  // The smallest difference carries the rounding of the file; the whole range divided by its steps does not.
+  step = (sorted.back() - sorted.front()) / std::round((sorted.back() - sorted.front()) / step);
+  for (const double value : sorted) {
+    const double steps = (value - sorted.front()) / step;
     if (std::abs(steps - std::round(steps)) > 0.02) return 0;
   }
   return step;

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <optional>
+#include <span>
 #include <string>
 #include <utility>
 #include <vector>
@@ -19,20 +20,34 @@ struct TimeSpan {
   bool contains(double t) const { return t >= startS && t < endS; }
 };
 
+/// Readings that stand somewhere else: t strictly increasing, v finite, same length. Cheap to copy; must not outlive
+/// what it looks at.
+struct SeriesView {
+  std::span<const double> t, v;
+  SeriesView() = default;
+  SeriesView(std::span<const double> times, std::span<const double> values) : t(times), v(values) {}
+  SeriesView(const Series& series) : t(series.t), v(series.v) {}
+  size_t size() const { return t.size(); }
+  bool empty() const { return t.empty(); }
+};
+
 /// The finite readings of a channel, with the samples at `leftOut` (sorted indices) taken out.
 Series seriesOf(const Log& log, const Channel& channel, const std::vector<size_t>& leftOut = {});
-Series slice(const Series& series, const TimeSpan& span);
+/// The readings inside a span, where they stand.
+SeriesView viewOf(const SeriesView& series, const TimeSpan& span);
+/// The same as a copy.
+Series slice(const SeriesView& series, const TimeSpan& span);
 
 /// Median distance between neighbouring times; 0 for fewer than two.
-double medianInterval(const std::vector<double>& times);
+double medianInterval(std::span<const double> times);
 double medianOf(std::vector<double> values);
-double meanOf(const std::vector<double>& values);
+double meanOf(std::span<const double> values);
 
 /// Straight line between the readings around t, the nearest reading outside them. Empty series: missing.
-double interpolate(const Series& series, double t);
+double interpolate(const SeriesView& series, double t);
 
 /// The sensor's step: the smallest difference between readings when all are whole multiples of it; 0 when it cannot be
 /// told.
-double estimateStep(const std::vector<double>& values);
+double estimateStep(std::span<const double> values);
 
 }  // namespace ash

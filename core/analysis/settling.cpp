@@ -1,125 +1,254 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The verdict: settled or not, from the fit of warm_up_fit.cpp and the trend at the end.
+// The verdict: settled or not, from what the readings allow (warm_up_evidence.cpp) and the trend at the end.
 #include "analysis/settling.h"
 
 #include <algorithm>
 #include <cmath>
 
 #include "analysis/statistics.h"
+#include "analysis/warm_up.h"
 
 namespace ash {
 namespace {
 
-Series after(const Series& series, double startS) { return slice(series, {startS, INFINITY}); }
+constexpr size_t kFewestReadings = 8;
+constexpr size_t kFewestSpans = 6;
+constexpr double kShortestTauShare = 1.0 / 400;  // of the time seen
+constexpr double kLongestTauSpans = 8;           // times the time seen
 
-Series overRoom(const Series& temperature, const Series& room) {
-  if (room.empty()) return temperature;
-  Series over = temperature;
-  for (size_t i = 0; i < over.size(); ++i) over.v[i] -= interpolate(room, over.t[i]);
-  return over;
-}
+/// A straight line through readings.
+struct Line {
+  double change = 0;    // from the first to the last
+  double changeSe = 0;  // its standard error
+  double middle = 0, middleS = 0, lengthS = 0, rss = 0;
+  double at(double t) const { return middle + (lengthS > 0 ? change * (t - middleS) / lengthS : 0); }
+};
 
-// The largest change over the window that its straight line allows at 95 %.
-double largestTrendK(const Series& series, double trendS) {
-  const double endS = series.t.back();
-  const Series part = after(series, endS - trendS);
-  if (part.size() < 4) return INFINITY;
-  const double meanT = meanOf(part.t), meanV = meanOf(part.v);
+Line lineThrough(const SeriesView& part) {
+  Line line;
+  line.middle = meanOf(part.v);
+  line.middleS = meanOf(part.t);
+  line.lengthS = part.t.back() - part.t.front();
   double tt = 0, tv = 0;
   for (size_t i = 0; i < part.size(); ++i) {
-    tt += (part.t[i] - meanT) * (part.t[i] - meanT);
-    tv += (part.t[i] - meanT) * (part.v[i] - meanV);
+    tt += (part.t[i] - line.middleS) * (part.t[i] - line.middleS);
+    tv += (part.t[i] - line.middleS) * (part.v[i] - line.middle);
   }
-  if (tt <= 0) return INFINITY;
-  const double slope = tv / tt;
-  std::vector<double> residuals(part.size());
-  double rss = 0;
+  if (!(tt > 0)) return line;
+  line.change = tv / tt * line.lengthS;
+  std::vector<double> left(part.size());
   for (size_t i = 0; i < part.size(); ++i) {
-    residuals[i] = part.v[i] - meanV - slope * (part.t[i] - meanT);
-    rss += residuals[i] * residuals[i];
+    left[i] = part.v[i] - line.at(part.t[i]);
+    line.rss += left[i] * left[i];
   }
-  const double tau = autocorrelationTime(residuals);
-  const double degrees = std::max(1.0, static_cast<double>(part.size()) / tau - 2);
-  const double se = std::sqrt(rss / static_cast<double>(part.size()) * tau / tt);
-  const double length = part.t.back() - part.t.front();
-  return (std::abs(slope) + studentT95(degrees) * se) * length;
+  const double degrees = std::max(1.0, static_cast<double>(part.size()) - 2);
+  line.changeSe = std::sqrt(line.rss / degrees * autocorrelationTime(left) / tt) * line.lengthS;
+  return line;
 }
 
-double worstRemaining(const WarmUpFit& fit, double t) {
-  const double now = fit.at(t);
-  return std::max(std::abs(fit.finalLowK - now), std::abs(fit.finalHighK - now));
+/// The room when the load ends, by the straight line of its last minutes, with the standard error.
+struct RoomAtEnd {
+  double celsius = 0, se = 0;
+};
+
+RoomAtEnd roomAtEnd(const SettlingQuestion& question, double endS) {
+  if (question.room.empty()) return {};
+  const SeriesView last = viewOf(question.room, {endS - 150, std::nextafter(endS, INFINITY)});
+  if (last.size() < 6) return {interpolate(question.room, endS), 0};
+  const Line line = lineThrough(last);
+  const double step = estimateStep(question.room.v);
+  // Twice the error of the mean: a line at its end.
+  return {line.at(endS), std::sqrt(4 * line.rss / static_cast<double>(last.size() * last.size()) + step * step / 12)};
 }
 
-// The first moment from which the fit stays within `within` of its final value, and from which the readings themselves
-// have no larger trend either; `latestS` when there is no earlier one.
-double settledSince(const WarmUpFit& fit, const Series& over, double within, double latestS) {
-  constexpr int kSteps = 400;
-  const double endS = over.t.back();
-  double at = latestS;
-  for (int i = kSteps; i >= 0; --i) {
-    const double t = fit.startS + (latestS - fit.startS) * i / kSteps;
-    if (std::abs(fit.finalK - fit.at(t)) >= within) break;
-    at = t;
-  }
-  constexpr int kTries = 12;
-  for (int i = 0; i < kTries; ++i) {
-    const double t = at + (latestS - at) * i / kTries;
-    if (largestTrendK(over, endS - t) < within) return t;
-  }
-  return latestS;
+/// What the fit needs beside its beliefs.
+struct Fitted {
+  Beliefs beliefs;
+  StageInput input;
+};
+
+Fitted fitBest(const SettlingQuestion& question, const WarmUpReadings& readings) {
+  const WeightedSpans& spans = readings.spans;
+  const double seenS = spans.toS.back() - spans.fromS.front();
+  const double windowFromS = question.load.endS - question.trendS;
+  const auto after = std::lower_bound(spans.toS.begin(), spans.toS.end(), windowFromS);
+  const size_t windowSpan = std::min(static_cast<size_t>(after - spans.toS.begin()), spans.size() - 1);
+  const auto weigh = [&](const StageInput& input) {
+    const StageProblem problem{spans, input, {}, seenS * kShortestTauShare, seenS * kLongestTauSpans};
+    return weighStages(problem, readings.leastVariance, windowSpan);
+  };
+  const StageInput constant = StageInput::constant(spans, spans.fromS.front());
+  Fitted plain{weigh(constant), constant};
+  const auto driving = drivingInput(question, spans);
+  if (!driving) return plain;
+  Fitted driven{weigh(*driving), *driving};
+  return driven.beliefs.best.rss < plain.beliefs.best.rss ? driven : plain;
 }
 
-}  // namespace
+WarmUpFit describe(const Fitted& fitted, const WeightedSpans& spans) {
+  WarmUpFit fit;
+  const StageFit& best = fitted.beliefs.best;
+  fit.isValid = !fitted.beliefs.outlooks.empty() && best.order() > 0;
+  if (!fit.isValid) return fit;
+  fit.startS = spans.fromS.front();
+  fit.endS = spans.toS.back();
+  fit.finalK = quantileOf(fitted.beliefs, 0, 0.5);
+  fit.finalLowK = quantileOf(fitted.beliefs, 0, 0.025);
+  fit.finalHighK = quantileOf(fitted.beliefs, 0, 0.975);
+  fit.timeConstantsS = best.tausS;
+  fit.amplitudesK = best.amplitudes;
+  Eigen::VectorXd left = Eigen::VectorXd::Zero(static_cast<Eigen::Index>(spans.size()));
+  for (size_t k = 0; k < best.order(); ++k) {
+    Eigen::VectorXd ends;
+    fitted.input.means(best.tausS[k], &ends);
+    left -= best.amplitudes[k] * ends;
+    fit.remainingKAtEnd.push_back(-best.amplitudes[k] * ends[ends.size() - 1]);
+  }
+  fit.remaining = {spans.toS, {left.data(), left.data() + left.size()}};
+  return fit;
+}
 
-namespace {
+// The first moment from which by the fit less than `withinK` is left.
+double settledSince(const WarmUpFit& fit, double withinK) {
+  size_t i = fit.remaining.size();
+  while (i > 0 && std::abs(fit.remaining.v[i - 1]) < withinK) --i;
+  if (i == fit.remaining.size()) return fit.endS;
+  if (i == 0) return fit.startS;
+  // Between the last span with more and the first with less, as an exponential goes.
+  const double more = std::log(std::abs(fit.remaining.v[i - 1]));
+  const double less = std::log(std::max(std::abs(fit.remaining.v[i]), 1e-9));
+  const double share = more > less ? std::clamp((more - std::log(withinK)) / (more - less), 0.0, 1.0) : 1;
+  return fit.remaining.t[i - 1] + share * (fit.remaining.t[i] - fit.remaining.t[i - 1]);
+}
 
 constexpr double kUnmovedAtLeastS = 120;
 
 // A coarse sensor hides a slow rise between two of its steps: a reading that has not moved yet tells only after a
 // while.
-bool mayHideARise(const Series& series, double step, double trendS) {
-  const Series part = after(series, series.t.back() - trendS);
-  const bool isUnmoved = step >= kSettledWithinK / 2 &&
-                         std::all_of(part.v.begin(), part.v.end(), [&](double v) { return v == part.v[0]; });
+bool mayHideARise(const SeriesView& part, double stepK, double trendS) {
+  const SeriesView last = viewOf(part, {part.t.back() - trendS, INFINITY});
+  const bool isUnmoved = stepK >= kSettledWithinK &&
+                         std::all_of(last.v.begin(), last.v.end(), [&](double v) { return v == last.v[0]; });
   if (!isUnmoved) return false;
-  size_t first = series.size() - 1;
-  while (first > 0 && series.v[first - 1] == series.v.back()) --first;
-  return series.t.back() - series.t[first] < kUnmovedAtLeastS;
+  size_t first = part.size() - 1;
+  while (first > 0 && part.v[first - 1] == part.v.back()) --first;
+  return part.t.back() - part.t[first] < kUnmovedAtLeastS;
+}
+
+double farther(double a, double b) { return std::max(std::abs(a), std::abs(b)); }
+
+// Held at its limit: where it is held is where it stays, whatever power could still have become.
+SettlingVerdict judgeGoverned(const SettlingQuestion& question) {
+  SettlingVerdict verdict;
+  verdict.isGoverned = true;
+  const SeriesView part = viewOf(question.temperature, *question.governed);
+  const double middle = medianOf({part.v.begin(), part.v.end()});
+  // Whole cycles: from one upward crossing of the middle to another.
+  size_t first = 0, last = part.size();
+  std::vector<size_t> upward;
+  for (size_t i = 1; i < part.size(); ++i) {
+    if (part.v[i - 1] < middle && part.v[i] >= middle) upward.push_back(i);
+  }
+  if (upward.size() >= 3) {
+    first = upward.front();
+    last = upward.back();
+  }
+  const SeriesView whole{part.t.subspan(first, last - first), part.v.subspan(first, last - first)};
+  const Stats stats = statsOf(whole, question.stepK);
+  const double half = studentT95(std::max(2.0, static_cast<double>(stats.n) / 10)) * stats.se;
+  verdict.forecast = stats.mean;
+  verdict.forecastLow = stats.mean - half;
+  verdict.forecastHigh = stats.mean + half;
+  verdict.remainingK = 0;
+  verdict.worstRemainingK = half;
+  const double heldS = question.governed->lengthS();
+  const bool isSwinging = upward.size() >= 3 && stats.sd > 0.5;
+  const SeriesView late = viewOf(whole, {part.t.back() - question.trendS, INFINITY});
+  const double trendK = isSwinging || late.size() < 4 ? 0 : std::abs(lineThrough(late).change);
+  verdict.isSettled = heldS >= std::min(60.0, 0.2 * question.load.lengthS()) &&
+                      trendK < std::max(kSettledWithinK, question.stepK);
+  verdict.atS = verdict.isSettled ? question.governed->startS : kMissing;
+  return verdict;
+}
+
+void setForecast(const SettlingQuestion& question, SettlingVerdict& verdict, double endS) {
+  const RoomAtEnd room = roomAtEnd(question, endS);
+  const double middle = verdict.fit.finalK;
+  verdict.forecast = middle + room.celsius;
+  verdict.forecastLow = verdict.forecast - std::hypot(middle - verdict.fit.finalLowK, 2 * room.se);
+  verdict.forecastHigh = verdict.forecast + std::hypot(verdict.fit.finalHighK - middle, 2 * room.se);
+  verdict.timeConstantsS = verdict.fit.timeConstantsS;
+}
+
+Series overRoom(const SettlingQuestion& question, const SeriesView& part) {
+  Series over{{part.t.begin(), part.t.end()}, {part.v.begin(), part.v.end()}};
+  if (question.room.empty()) return over;
+  for (size_t i = 0; i < over.size(); ++i) over.v[i] -= interpolate(question.room, over.t[i]);
+  return over;
 }
 
 }  // namespace
 
-SettlingVerdict judgeSettling(const Series& temperature, const Series& room, double step, double trendS) {
+double WarmUpFit::remainingAfter(double t) const {
+  double left = 0;
+  for (size_t k = 0; k < timeConstantsS.size(); ++k)
+    left += remainingKAtEnd[k] * std::exp(-std::max(0.0, t - endS) / timeConstantsS[k]);
+  return left;
+}
+
+SettlingVerdict judgeSettling(const SettlingQuestion& question) {
   SettlingVerdict verdict;
-  if (temperature.empty()) return verdict;
-  const Series over = overRoom(temperature, room);
-  verdict.fit = fitWarmUp(over);
+  const SeriesView part = viewOf(question.temperature, question.load);
+  if (part.size() < kFewestReadings || !(part.t.back() > part.t.front())) return verdict;
+  if (question.governed) return judgeGoverned(question);
+  const WarmUpReadings readings = warmUpReadings(question);
+  if (readings.spans.size() < kFewestSpans) return verdict;
+  const Fitted fitted = fitBest(question, readings);
+  verdict.fit = describe(fitted, readings.spans);
   if (!verdict.fit.isValid) return verdict;
-  const double endS = temperature.t.back();
-  const double roomC = room.empty() ? 0 : interpolate(room, endS);
-  verdict.remainingK = verdict.fit.finalK - verdict.fit.at(endS);
-  verdict.forecast = verdict.fit.finalK + roomC;
-  verdict.forecastLow = verdict.fit.finalLowK + roomC;
-  verdict.forecastHigh = verdict.fit.finalHighK + roomC;
-  verdict.timeConstantsS = verdict.fit.timeConstantsS;
-  const double within = std::max(kSettledWithinK, step);
-  verdict.worstRemainingK = worstRemaining(verdict.fit, endS);
-  verdict.isSettled = verdict.worstRemainingK < within && largestTrendK(over, trendS) < within &&
-                      !mayHideARise(temperature, step, trendS);
-  if (verdict.isSettled) verdict.atS = settledSince(verdict.fit, over, within, endS - trendS);
+  setForecast(question, verdict, part.t.back());
+  verdict.remainingK = quantileOf(fitted.beliefs, 1, 0.5);
+  verdict.worstRemainingK = farther(quantileOf(fitted.beliefs, 1, 0.025), quantileOf(fitted.beliefs, 1, 0.975));
+  const double worstTrendK = farther(quantileOf(fitted.beliefs, 2, 0.025), quantileOf(fitted.beliefs, 2, 0.975));
+  const double withinK = std::max(kSettledWithinK, question.stepK);
+  const SeriesView last = viewOf(part, {part.t.back() - question.trendS, INFINITY});
+  // What the readings themselves show beside all fitting; noise alone must not deny it.
+  double seenTrendK = 0;
+  if (last.size() >= 4) {
+    const Series over = overRoom(question, last);
+    const Line line = lineThrough(over);
+    seenTrendK = std::abs(line.change) - studentT95(static_cast<double>(last.size()) - 2) * line.changeSe;
+  }
+  verdict.isSettled = verdict.worstRemainingK < withinK && worstTrendK < withinK && seenTrendK < withinK &&
+                      question.load.lengthS() >= question.leastS &&
+                      !mayHideARise(part, question.stepK, question.trendS);
+  if (verdict.isSettled) verdict.atS = std::max(settledSince(verdict.fit, withinK), question.load.startS);
   return verdict;
 }
 
-double settlesAtS(const SettlingVerdict& verdict, double step) {
+double settlesAtS(const SettlingVerdict& verdict, double stepK) {
+  if (verdict.isSettled) return verdict.atS;
   const WarmUpFit& fit = verdict.fit;
   if (!fit.isValid || fit.timeConstantsS.empty()) return kMissing;
-  const double within = std::max(kSettledWithinK, step);
-  const double lastS = fit.endS + 6 * fit.timeConstantsS.back();
-  for (int i = 0; i <= 2000; ++i) {
-    const double t = fit.startS + (lastS - fit.startS) * i / 2000;
-    if (std::abs(fit.finalK - fit.at(t)) < within) return t;
+  const double withinK = std::max(kSettledWithinK, stepK);
+  const double lastS = fit.endS + 8 * fit.timeConstantsS.back();
+  double low = fit.endS, high = lastS;
+  if (std::abs(fit.remainingAfter(high)) >= withinK) return kMissing;
+  if (std::abs(fit.remainingAfter(low)) < withinK) return std::max(settledSince(fit, withinK), fit.startS);
+  for (int halving = 0; halving < 50; ++halving) {
+    const double middle = (low + high) / 2;
+    (std::abs(fit.remainingAfter(middle)) < withinK ? high : low) = middle;
   }
-  return kMissing;
+  return high;
+}
+
+WarmUpFit fitWarmUp(const SeriesView& warmUp) {
+  if (warmUp.empty()) return {};
+  SettlingQuestion question;
+  question.temperature = warmUp;
+  question.load = {warmUp.t.front(), std::nextafter(warmUp.t.back(), INFINITY)};
+  question.trendS = 0.2 * question.load.lengthS();
+  return judgeSettling(question).fit;
 }
 
 }  // namespace ash

@@ -9,25 +9,22 @@
 namespace ash {
 namespace {
 
-constexpr size_t kMostForLags = 4000;  // longer series are averaged in blocks first: lags cost n²
+constexpr size_t kMostForLags = 1200;  // longer series are averaged in blocks first: lags cost n²
 
-double varianceOf(const std::vector<double>& values, double mean) {
+double varianceOf(std::span<const double> values, double mean) {
   double sum = 0;
   for (const double value : values) sum += (value - mean) * (value - mean);
   return sum;
 }
 
-std::vector<double> blockMeans(const std::vector<double>& values, size_t blockSize) {
+std::vector<double> blockMeans(std::span<const double> values, size_t blockSize) {
   std::vector<double> means;
-  for (size_t first = 0; first + blockSize <= values.size(); first += blockSize) {
-    double sum = 0;
-    for (size_t i = first; i < first + blockSize; ++i) sum += values[i];
-    means.push_back(sum / static_cast<double>(blockSize));
-  }
+  for (size_t first = 0; first + blockSize <= values.size(); first += blockSize)
+    means.push_back(meanOf(values.subspan(first, blockSize)));
   return means;
 }
 
-double autocorrelationTimeOf(const std::vector<double>& values) {
+double autocorrelationTimeOf(std::span<const double> values) {
   const size_t n = values.size();
   const double mean = meanOf(values);
   const double c0 = varianceOf(values, mean);
@@ -49,7 +46,7 @@ double autocorrelationTimeOf(const std::vector<double>& values) {
 
 }  // namespace
 
-double autocorrelationTime(const std::vector<double>& values) {
+double autocorrelationTime(std::span<const double> values) {
   if (values.size() <= kMostForLags) return autocorrelationTimeOf(values);
   const size_t blockSize = (values.size() + kMostForLags - 1) / kMostForLags;
   const std::vector<double> means = blockMeans(values, blockSize);
@@ -61,7 +58,7 @@ double autocorrelationTime(const std::vector<double>& values) {
   return std::clamp(tau, 1.0, static_cast<double>(values.size()));
 }
 
-double quantileOfSorted(const std::vector<double>& sorted, double share) {
+double quantileOfSorted(std::span<const double> sorted, double share) {
   const double place = share * static_cast<double>(sorted.size() - 1);
   const auto below = static_cast<size_t>(place);
   if (below + 1 >= sorted.size()) return sorted.back();
@@ -74,7 +71,38 @@ double studentT95(double degrees) {
   return boost::math::quantile(boost::math::students_t(degrees), 0.975);
 }
 
-Stats statsOf(const Series& series, double step) {
+namespace {
+
+/// Quantiles of values that are moved about as need be: each one asks for less of them to be in order than sorting
+/// would.
+class Quantiles {
+ public:
+  explicit Quantiles(std::span<const double> values) : m_values(values.begin(), values.end()) {}
+  /// Asked in rising order.
+  double at(double share) {
+    const double place = share * static_cast<double>(m_values.size() - 1);
+    const auto below = static_cast<size_t>(place);
+    const double low = nth(below);
+    if (below + 1 >= m_values.size()) return low;
+    const double high = *std::min_element(m_values.begin() + static_cast<std::ptrdiff_t>(below) + 1, m_values.end());
+    return low + (place - static_cast<double>(below)) * (high - low);
+  }
+
+ private:
+  double nth(size_t n) {
+    const auto from = m_values.begin() + static_cast<std::ptrdiff_t>(m_ordered);
+    const auto at = m_values.begin() + static_cast<std::ptrdiff_t>(n);
+    std::nth_element(from, at, m_values.end());
+    m_ordered = n;
+    return *at;
+  }
+  std::vector<double> m_values;
+  size_t m_ordered = 0;
+};
+
+}  // namespace
+
+Stats statsOf(const SeriesView& series, double step) {
   Stats stats;
   stats.n = series.size();
   if (series.empty()) return stats;
@@ -84,14 +112,15 @@ Stats statsOf(const Series& series, double step) {
   stats.sd = stats.n > 1 ? std::sqrt(sum / (n - 1)) : 0.0;
   const double ofMean = stats.sd * stats.sd * autocorrelationTime(series.v) / n;
   stats.se = std::sqrt(ofMean + step * step / 12);
-  std::vector<double> sorted = series.v;
-  std::sort(sorted.begin(), sorted.end());
-  stats.min = sorted.front();
-  stats.p05 = quantileOfSorted(sorted, 0.05);
-  stats.median = quantileOfSorted(sorted, 0.5);
-  stats.p95 = quantileOfSorted(sorted, 0.95);
-  stats.max = sorted.back();
-  const auto top = std::max_element(series.v.begin(), series.v.end());
+  const auto [low, high] = std::minmax_element(series.v.begin(), series.v.end());
+  stats.min = *low;
+  stats.max = *high;
+  Quantiles quantiles(series.v);
+  stats.p05 = quantiles.at(0.05);
+  stats.median = quantiles.at(0.5);
+  stats.p95 = quantiles.at(0.95);
+  // minmax_element gives the last of the highest; the first one is wanted.
+  const auto top = std::find(series.v.begin(), series.v.end(), stats.max);
   stats.firstMaxAtS = series.t[static_cast<size_t>(top - series.v.begin())];
   return stats;
 }

@@ -21,14 +21,14 @@ struct Stats {
 };
 
 /// `step` is the sensor's step (0 = none): se² = sd²·τ/n + step²/12.
-Stats statsOf(const Series& series, double step);
+Stats statsOf(const SeriesView& series, double step);
 
 /// τ = 1 + 2 Σ ρ(k): how many samples count as one. Summed over pairs of lags while they stay positive and fall
 /// (initial monotone sequence estimator, Geyer 1992). 1 for independent samples, at most n.
-double autocorrelationTime(const std::vector<double>& values);
+double autocorrelationTime(std::span<const double> values);
 
 /// Linear interpolation between order statistics (Hyndman and Fan 1996, type 7). `sorted` must not be empty.
-double quantileOfSorted(const std::vector<double>& sorted, double share);
+double quantileOfSorted(std::span<const double> sorted, double share);
 
 /// Two-sided 95 % point of Student's t with `degrees` of freedom (1.96 for infinity).
 double studentT95(double degrees);

@@ -18,8 +18,8 @@ constexpr double kPauseShare = 0.5;  // power below half of its median under loa
 struct DeviceSeries {
   std::string device;
   Series clock;
-  const Series* temperature = nullptr;
-  const Series* power = nullptr;
+  const SeriesView* temperature = nullptr;
+  const SeriesView* power = nullptr;
   std::optional<double> limitC;
   std::vector<double> powerLimits;
   std::optional<double> plannedW;
@@ -65,8 +65,8 @@ double referenceClock(const RunContext& context, const DeviceSeries& device) {
 bool isNear(double value, double wanted, double share) { return std::abs(value - wanted) <= share * wanted; }
 
 Cause causeOf(const DeviceSeries& device, const TimeSpan& span, bool& isPlanned) {
-  const double celsius = device.temperature == nullptr ? kMissing : meanOf(slice(*device.temperature, span).v);
-  const double watts = device.power == nullptr ? kMissing : meanOf(slice(*device.power, span).v);
+  const double celsius = device.temperature == nullptr ? kMissing : meanOf(viewOf(*device.temperature, span).v);
+  const double watts = device.power == nullptr ? kMissing : meanOf(viewOf(*device.power, span).v);
   if (device.limitC && celsius >= *device.limitC - kAtLimitK) return Cause::Thermal;
   for (const double limit : device.powerLimits) {
     if (!(watts >= kAtPower * limit) || !isNear(watts, limit, 0.06)) continue;
@@ -110,7 +110,7 @@ std::vector<ThrottleInterval> findIntervals(const DeviceSeries& device, double r
     ThrottleInterval found;
     found.span = span;
     found.cause = hot ? Cause::Thermal : causeOf(device, span, found.isPlanned);
-    found.depthMhz = referenceMhz - meanOf(slice(device.clock, span).v);
+    found.depthMhz = referenceMhz - meanOf(viewOf(device.clock, span).v);
     const bool joinsLast = !intervals.empty() && intervals.back().cause == found.cause &&
                            intervals.back().isPlanned == found.isPlanned &&
                            span.startS - intervals.back().span.endS <= joinS;

@@ -28,7 +28,7 @@ void appendUtf8(std::string& out, uint32_t code) {
   }
 }
 
-uint8_t byteAt(const std::string& bytes, size_t i) { return static_cast<uint8_t>(bytes[i]); }
+uint8_t byteAt(std::string_view bytes, size_t i) { return static_cast<uint8_t>(bytes[i]); }
 
 std::string fromUtf16(const std::string& bytes, size_t first, bool isBigEndian) {
   std::string out;
@@ -75,16 +75,6 @@ constexpr std::array<uint16_t, 32> kWindows1252 = {0x20AC, 0,      0x201A, 0x019
                                                    0,      0x2018, 0x2019, 0x201C, 0x201D, 0x2022, 0x2013, 0x2014,
                                                    0x02DC, 0x2122, 0x0161, 0x203A, 0x0153, 0,      0x017E, 0x0178};
 
-std::string fromWindows1252(const std::string& bytes) {
-  std::string out;
-  for (size_t i = 0; i < bytes.size(); ++i) {
-    const uint8_t byte = byteAt(bytes, i);
-    const bool isSpecial = byte >= 0x80 && byte < 0xA0;
-    appendUtf8(out, isSpecial ? (kWindows1252[byte - 0x80] != 0 ? kWindows1252[byte - 0x80] : 0xFFFD) : byte);
-  }
-  return out;
-}
-
 // UTF-16 without a mark: every other byte of plain text is zero.
 int zeroSide(const std::string& bytes) {
   const size_t length = std::min<size_t>(bytes.size(), 400) & ~size_t{1};
@@ -100,15 +90,40 @@ int zeroSide(const std::string& bytes) {
 
 }  // namespace
 
+Encoding detectEncoding(const std::string& head) {
+  if (head.starts_with("\xFF\xFE") || head.starts_with("\xFE\xFF") || zeroSide(head) != 0) return Encoding::Utf16;
+  const size_t last = head.find_last_not_of('\0');
+  if (head.substr(0, last == std::string::npos ? 0 : last).find('\0') != std::string::npos) return Encoding::Binary;
+  if (last == std::string::npos && !head.empty()) return Encoding::Binary;
+  return isUtf8(head) ? Encoding::Utf8 : Encoding::Windows1252;
+}
+
+std::string fromWindows1252(std::string_view bytes) {
+  std::string out;
+  for (size_t i = 0; i < bytes.size(); ++i) {
+    const uint8_t byte = byteAt(bytes, i);
+    const bool isSpecial = byte >= 0x80 && byte < 0xA0;
+    appendUtf8(out, isSpecial ? (kWindows1252[byte - 0x80] != 0 ? kWindows1252[byte - 0x80] : 0xFFFD) : byte);
+  }
+  return out;
+}
+
 Result<std::string> toUtf8(const std::string& bytes, const std::string& where) {
   if (bytes.starts_with("\xEF\xBB\xBF")) return bytes.substr(3);
-  if (bytes.starts_with("\xFF\xFE")) return fromUtf16(bytes, 2, false);
-  if (bytes.starts_with("\xFE\xFF")) return fromUtf16(bytes, 2, true);
-  if (const int side = zeroSide(bytes); side != 0) return fromUtf16(bytes, 0, side == 2);
-  if (bytes.find('\0') != std::string::npos) {
-    return Error::badInput(fmt::format("{} is a binary file, not a log; give a CSV file.", where));
+  switch (detectEncoding(bytes)) {
+    case Encoding::Utf8:
+      return bytes;
+    case Encoding::Windows1252:
+      return fromWindows1252(bytes);
+    case Encoding::Utf16: {
+      const bool hasMark = bytes.starts_with("\xFF\xFE") || bytes.starts_with("\xFE\xFF");
+      const bool isBigEndian = hasMark ? bytes.starts_with("\xFE\xFF") : zeroSide(bytes) == 2;
+      return fromUtf16(bytes, hasMark ? 2 : 0, isBigEndian);
+    }
+    case Encoding::Binary:
+      break;
   }
-  return isUtf8(bytes) ? bytes : fromWindows1252(bytes);
+  return Error::badInput(fmt::format("{} is a binary file, not a log; give a CSV file.", where));
 }
 
 }  // namespace ash

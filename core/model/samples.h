@@ -44,6 +44,13 @@ struct Log {
   std::vector<Channel> channels;
   std::vector<Problem> problems;  ///< found while reading
 
+  /// No two samples share a time, and none goes back.
+  bool risesStrictly() const {
+    for (size_t i = 1; i < timeS.size(); ++i) {
+      if (!(timeS[i] > timeS[i - 1])) return false;
+    }
+    return true;
+  }
   const Channel* find(const std::string& name) const {
     for (const Channel& channel : channels) {
       if (channel.name == name) return &channel;

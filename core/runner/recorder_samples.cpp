@@ -79,7 +79,8 @@ void RunRecorder::feedSettling(double timeS) {
   if (!m_isLoadOn) return;
   if (timeS >= m_fedS && timeS - m_fedS < 0.9 * m_watchedRefreshS) return;
   m_fedS = timeS;
-  m_settling->take(timeS, watchedC(), room());
+  const auto power = m_values.find(m_powerBehind);
+  m_settling->take({timeS, watchedC(), room(), power == m_values.end() ? kMissing : power->second});
 }
 
 // The rules hold while no source answers, too.

@@ -14,6 +14,7 @@
 namespace ash {
 namespace {
 
+constexpr double kFitsPerSecond = 60;  // of settling, of real time
 constexpr double kTickPatienceS = 0.05;
 constexpr double kProgressEveryS = 0.1;
 constexpr double kWriteMayFailS = 30;  // then the run cannot be kept and is ended
@@ -101,9 +102,13 @@ Status RunRecorder::begin() {
 
 void RunRecorder::openRules(const std::vector<SourceInfo>& sources) {
   const Reading* watched = findReading(sources, m_info.watched);
-  m_settling.emplace(watched == nullptr ? 0 : watched->step);
   if (watched != nullptr) m_watchedRefreshS = watched->refreshS;
   if (watched != nullptr && watched->limits.contains("throttle")) m_throttleLimitC = watched->limits.at("throttle");
+  const auto role = findRole(m_info.watched);
+  if (role) m_powerBehind = role->device + ".power";
+  // A bench that runs faster than time cannot be fitted every one of its seconds.
+  m_settling.emplace(SettlingWatch::Settings{watched == nullptr ? 0 : watched->step, m_throttleLimitC,
+                                             std::max(1.0, m_bench.speed() / kFitsPerSecond), m_plan.leastSoakS});
   std::vector<StopRule> rules = m_plan.rules;
   const auto guards = recordingRules(m_plan.rules, freeSpaceB(m_plan.bookPath));
   rules.insert(rules.end(), guards.begin(), guards.end());

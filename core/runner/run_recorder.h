@@ -40,6 +40,7 @@ struct RunPlan {
   std::string unwatchedReason;       ///< not empty: no default rules for devices
   std::vector<std::string> remarks;  ///< problems known before the start, one sentence each
   double intervalS = 0.5;
+  double leastSoakS = 0;  ///< by earlier runs of the setup: not settled before
   Json conditions = Json::object();                   ///< stated for this run, e.g. room_c
   std::function<void(const std::string&)> onWarning;  ///< a rule that warns has tripped; may be empty
 };
@@ -125,6 +126,7 @@ class RunRecorder {
   std::vector<double> m_sweptS;   // of each source: its last sweep
   std::optional<double> m_zeroS;  // bench time of the first sample
   double m_timeS = 0;
+  std::string m_powerBehind;     // role of the power that warms what is watched
   double m_watchedRefreshS = 0;  // how often the watched reading is renewed by its driver
   double m_fedS = 0;             // when it was last told to the settling watch
   double m_sleptS = 0;

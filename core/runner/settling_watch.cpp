@@ -6,11 +6,10 @@
 
 namespace ash {
 namespace {
-constexpr double kFitEveryS = 5;
-constexpr double kFitEveryShare = 0.015;  // of the time under load: a long soak does not change quickly
 constexpr double kTrendShare = 0.2;
 constexpr double kTrendLeastS = 30;
 constexpr double kClearShare = 0.7;
+constexpr double kFitEveryShare = 0.002;  // of the time under load: a long soak does not change within a second
 
 // Every second reading of the older half goes: a week of soaking must not fill the memory.
 void thin(Series& series) {
@@ -23,37 +22,48 @@ void thin(Series& series) {
   }
   series = std::move(kept);
 }
+
+void add(Series& series, double timeS, double value, size_t most) {
+  if (!std::isfinite(value) || (!series.empty() && timeS <= series.t.back())) return;
+  series.t.push_back(timeS);
+  series.v.push_back(value);
+  if (series.size() > most) thin(series);
+}
 }  // namespace
 
-void SettlingWatch::restart() {
-  m_watched = {};
-  m_room = {};
-  m_verdict = {};
-  m_lastFitS = kMissing;
-  m_positiveInARow = 0;
+void SettlingWatch::restart() { *this = SettlingWatch(m_settings); }
+
+void SettlingWatch::take(const Moment& moment) {
+  add(m_room, moment.timeS, moment.roomC, kMostReadings);
+  add(m_power, moment.timeS, moment.powerW, kMostReadings);
+  if (!std::isfinite(moment.watchedC)) return;
+  add(m_watched, moment.timeS, moment.watchedC, kMostReadings);
+  const double underLoadS = moment.timeS - m_watched.t.front();
+  if (std::isnan(m_lastFitS)) m_lastFitS = moment.timeS;
+  if (moment.timeS - m_lastFitS < std::max(m_settings.fitEveryS, kFitEveryShare * underLoadS) - 1e-6) return;
+  m_lastFitS = moment.timeS;
+  fit(underLoadS);
 }
 
-void SettlingWatch::take(double timeS, double watchedC, double roomC) {
-  if (std::isfinite(roomC)) {
-    m_room.t.push_back(timeS);
-    m_room.v.push_back(roomC);
-  }
-  if (!std::isfinite(watchedC)) return;
-  m_watched.t.push_back(timeS);
-  m_watched.v.push_back(watchedC);
-  if (m_watched.size() > kMostReadings) thin(m_watched);
-  if (m_room.size() > kMostReadings) thin(m_room);
-  const double underLoadS = timeS - m_watched.t.front();
-  if (std::isnan(m_lastFitS)) m_lastFitS = timeS;
-  if (timeS - m_lastFitS < std::max(kFitEveryS, kFitEveryShare * underLoadS)) return;
-  m_lastFitS = timeS;
-  m_verdict = judgeSettling(m_watched, m_room, m_step, std::max(kTrendLeastS, kTrendShare * underLoadS));
-  const bool isLongEnough = underLoadS >= 2 * kTrendLeastS;
-  // Asked again and again, a fit says yes by luck sooner or later; so the live verdict wants more than the final one.
-  const bool isClear =
-      m_verdict.isSettled && m_verdict.worstRemainingK < kClearShare * std::max(kSettledWithinK, m_step);
-  m_positiveInARow = isClear && isLongEnough ? m_positiveInARow + 1 : 0;
+void SettlingWatch::fit(double underLoadS) {
+  SettlingQuestion question;
+  question.temperature = m_watched;
+  question.load = {m_watched.t.front(), std::nextafter(m_watched.t.back(), INFINITY)};
+  question.room = m_room;
+  question.power = m_power;
+  question.stepK = m_settings.stepK;
+  question.trendS = std::max(kTrendLeastS, kTrendShare * underLoadS);
+  question.leastS = m_settings.leastS;
+  if (m_settings.limitC)
+    question.governed = governedSpan(m_watched, question.load, *m_settings.limitC, m_settings.stepK);
+  m_verdict = judgeSettling(question);
   ++m_fitCount;
+  // Asked again and again, a fit says yes by luck sooner or later; so the live verdict wants more than the final one.
+  const bool isClear = m_verdict.isSettled && underLoadS >= 2 * kTrendLeastS &&
+                       m_verdict.worstRemainingK < kClearShare * std::max(kSettledWithinK, m_settings.stepK);
+  m_fitsThatAgree = isClear ? m_fitsThatAgree + 1 : 0;
+  if (m_fitsThatAgree == 1) m_agreedSinceS = m_lastFitS;
+  m_agreedS = isClear ? m_lastFitS - m_agreedSinceS : 0;
 }
 
 }  // namespace ash

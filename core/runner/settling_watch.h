@@ -10,32 +10,45 @@ namespace ash {
 
 class SettlingWatch {
  public:
-  /// `step` of the watched sensor, 0 when unknown.
-  explicit SettlingWatch(double step) : m_step(step) {}
+  struct Settings {
+    double stepK = 0;                ///< of the watched sensor, 0 when unknown
+    std::optional<double> limitC{};  ///< where its governor holds it
+    double fitEveryS = 1;            ///< bench seconds between two fits
+    double leastS = 0;               ///< earlier runs took so long: not settled before
+  };
+  /// One moment; what is missing is NaN.
+  struct Moment {
+    double timeS = 0, watchedC = kMissing, roomC = kMissing, powerW = kMissing;
+  };
+
+  explicit SettlingWatch(Settings settings) : m_settings(settings) {}
 
   /// Forgets everything: a load begins.
   void restart();
-  /// Takes a reading; NaN is left out. Fits anew when enough has been added since the last time.
-  void take(double timeS, double watchedC, double roomC);
+  /// Takes a moment; without a watched temperature it is left out. Fits anew when it is time.
+  void take(const Moment& moment);
 
   /// The last fit; invalid until there are enough readings.
   const SettlingVerdict& verdict() const { return m_verdict; }
-  /// True when the last fits agreed over some time that it has settled: one lucky fit does not end a phase.
-  bool hasSettled() const { return m_positiveInARow >= kFitsThatMustAgree; }
+  /// True when the fits agreed over some time that it has settled: one lucky fit does not end a phase.
+  bool hasSettled() const { return m_fitsThatAgree >= kFitsThatMustAgree && m_agreedS >= kAgreeS; }
   /// When it will have settled by the last fit (bench seconds), missing when unknown.
-  double settlesAtS() const { return m_verdict.fit.isValid ? ash::settlesAtS(m_verdict, m_step) : kMissing; }
+  double settlesAtS() const { return m_verdict.fit.isValid ? ash::settlesAtS(m_verdict, m_settings.stepK) : kMissing; }
   /// Counts fits, so that a listener sees a new one.
   long long fitCount() const { return m_fitCount; }
 
  private:
   static constexpr int kFitsThatMustAgree = 3;
-  static constexpr size_t kMostReadings = 20'000;
+  static constexpr double kAgreeS = 10;
+  static constexpr size_t kMostReadings = 8'000;
 
-  double m_step;
-  Series m_watched, m_room;
+  void fit(double underLoadS);
+
+  Settings m_settings;
+  Series m_watched, m_room, m_power;
   SettlingVerdict m_verdict;
-  double m_lastFitS = kMissing;
-  int m_positiveInARow = 0;
+  double m_lastFitS = kMissing, m_agreedSinceS = kMissing, m_agreedS = 0;
+  int m_fitsThatAgree = 0;
   long long m_fitCount = 0;
 };
 

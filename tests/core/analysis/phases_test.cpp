@@ -20,7 +20,10 @@ LogMaker busy(const std::string& role, double rest, double work, double fromS, d
   return maker;
 }
 
-std::optional<TimeSpan> loadOf(const LogMaker& maker) { return loadPhase(maker.run, phasesOf(maker.run)); }
+std::optional<TimeSpan> loadOf(const LogMaker& maker) { 
+  const Activity activity = activityOf(maker.run);
+  return loadPhase(maker.run, phasesOf(maker.run, activity), activity);
+}
 
 }  // namespace
 

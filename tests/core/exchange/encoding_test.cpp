@@ -2,7 +2,9 @@
 // Bytes to text, cells to numbers and times: each against values written down by hand.
 #include <catch2/catch.hpp>
 
-#include "exchange/csv_table.h"
+#include "exchange/csv_cells.h"
+#include "exchange/csv_records.h"
+#include "exchange/time_cell.h"
 #include "exchange/text_encoding.h"
 
 using namespace ash;
@@ -12,6 +14,11 @@ namespace {
 std::string utf8(const std::string& bytes) {
   const auto text = toUtf8(bytes, "f");
   return text ? *text : "refused";
+}
+
+double secondsOf(const char* cell, bool hasDecimalComma, DayOrder order = DayOrder::DayFirst) {
+  const auto time = readTimeCell(cell, hasDecimalComma, order);
+  return time ? time->seconds : -1;
 }
 
 }  // namespace
@@ -33,26 +40,30 @@ TEST_CASE("aUtf8CharacterCutAtTheEndIsNoOtherEncoding") { CHECK(utf8("21 °C, 5 
 TEST_CASE("bytesWithNulsAreNoText") { CHECK(utf8(std::string("ab\0cd\0\0\0zz", 10)) == "refused"); }
 
 TEST_CASE("quotesHoldSeparatorsNewlinesAndQuotes") {
-  const CsvTable table = splitCsv("time [s],\"a \"\"b\"\", c\"\n0,\"1\n2\"\r\n\r\n3,4\n");
-  REQUIRE(table.rows.size() == 3);
-  CHECK(table.rows[0].cells[1] == "a \"b\", c");
-  CHECK(table.rows[1].cells[1] == "1\n2");
-  CHECK(table.rows[2].cells[0] == "3");
-  CHECK(table.rows[2].line == 5);
-  CHECK(table.endsWithNewline);
+  TextSource source("time [s],\"a \"\"b\"\", c\"\n0,\"1\n2\"\r\n\r\n3,4\n");
+  CsvRecords records(source);
+  std::string_view record;
+  REQUIRE(records.next(record));
+  CHECK(splitCells(record, ',')[1] == "a \"b\", c");
+  REQUIRE(records.next(record));
+  CHECK(splitCells(record, ',')[1] == "1\n2");
+  REQUIRE(records.next(record));
+  CHECK(splitCells(record, ',')[0] == "3");
+  CHECK(records.line() == 5);
+  CHECK_FALSE(records.isOpen());
+  CHECK_FALSE(records.next(record));
 }
 
 TEST_CASE("theSeparatorIsTheOneOfTheHeader") {
-  CHECK(splitCsv("time;temp, left;temp, right\n").separator == ';');
-  CHECK(splitCsv("time\ttemp\n").separator == '\t');
-  CHECK(splitCsv("time,temp\n").separator == ',');
-  CHECK(splitCsv("time\n0\n").rows.size() == 2);
+  CHECK(detectCsvFormat("time;temp, left;temp, right\n").separator == ';');
+  CHECK(detectCsvFormat("time\ttemp\n").separator == '\t');
+  CHECK(detectCsvFormat("time,temp\n").separator == ',');
 }
 
 TEST_CASE("aDecimalCommaNeedsAnotherSeparator") {
-  CHECK(splitCsv("time;t\n0,5;1\n").hasDecimalComma);
-  CHECK_FALSE(splitCsv("time,t\n0,5\n").hasDecimalComma);
-  CHECK_FALSE(splitCsv("time;t\n0.5;1\n").hasDecimalComma);
+  CHECK(detectCsvFormat("time;t\n0,5;1\n").hasDecimalComma);
+  CHECK_FALSE(detectCsvFormat("time,t\n0,5\n").hasDecimalComma);
+  CHECK_FALSE(detectCsvFormat("time;t\n0.5;1\n").hasDecimalComma);
   CHECK(readCell("-3,25", true).value == -3.25);
   CHECK_FALSE(readCell("3,25", false).value);
 }
@@ -70,17 +81,17 @@ TEST_CASE("cellsAreNumbersSignsOfNothingOrWrong") {
 
 TEST_CASE("timesAreSecondsWhateverTheirLayout") {
   // `date -u -d '2026-05-04T07:30:00Z' +%s` is 1777879800.
-  CHECK(readTimeCell("2026-05-04T09:30:00+02:00", false) == 1777879800.0);
-  CHECK(readTimeCell("2026-05-04T09:30:00+0200", false) == 1777879800.0);
-  CHECK(readTimeCell("2026-05-04 07:30:00Z", false) == 1777879800.0);
-  CHECK(readTimeCell("2026/05/04 07:30", false) == 1777879800.0);
-  CHECK(readTimeCell("04.05.2026 07:30:00,500", false) == 1777879800.5);
-  CHECK(readTimeCell("1970-01-01", false) == 0.0);
-  CHECK(readTimeCell("2024-02-29T00:00:00Z", false) == 1709164800.0);
-  CHECK(readTimeCell("01:02:03.5", false) == 3723.5);
-  CHECK(readTimeCell("12,5", true) == 12.5);
+  CHECK(secondsOf("2026-05-04T09:30:00+02:00", false) == 1777879800.0);
+  CHECK(secondsOf("2026-05-04T09:30:00+0200", false) == 1777879800.0);
+  CHECK(secondsOf("2026-05-04 07:30:00Z", false) == 1777879800.0);
+  CHECK(secondsOf("2026/05/04 07:30", false) == 1777879800.0);
+  CHECK(secondsOf("04.05.2026 07:30:00,500", false) == 1777879800.5);
+  CHECK(secondsOf("1970-01-01", false) == 0.0);
+  CHECK(secondsOf("2024-02-29T00:00:00Z", false) == 1709164800.0);
+  CHECK(secondsOf("01:02:03.5", false) == 3723.5);
+  CHECK(secondsOf("12,5", true) == 12.5);
   for (const char* wrong :
-       {"soon", "2026-13-01", "2026-05-04T25", "05/04/2026 07:30", "1:99:00", "2026-05-04T07:30:00+xx"}) {
+       {"soon", "2026-13-01", "2026-05-04T25", "1:99:00", "2026-05-04T07:30:00+xx"}) {
     INFO(wrong);
     CHECK_FALSE(readTimeCell(wrong, false));
   }

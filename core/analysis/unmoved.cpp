@@ -1,0 +1,158 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Readings that stand still where they should not: stuck, or at the end of their scale.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "analysis/context.h"
+#include "model/role.h"
+
+namespace ash {
+namespace {
+
+constexpr double kLongS = 30;          // nothing shorter is called unmoved
+constexpr size_t kManySamples = 25;
+constexpr double kLivelyShare = 0.15;  // of the readings around it change from one to the next
+constexpr double kMissedChanges = 25;  // changes that would have been seen meanwhile
+constexpr double kEdgeS = 30;          // before and after the start of a load: no temperature sits through that
+constexpr size_t kFineSensor = 40;     // different values
+constexpr double kAtomShare = 0.05;
+constexpr double kAtomRatio = 8;       // of the readings at the end of the scale to those one value below
+
+struct Stretch {
+  size_t first = 0, last = 0;  // both inside
+};
+
+Stretch longestStretch(const SeriesView& series) {
+  Stretch longest;
+  for (size_t i = 0; i < series.size();) {
+    size_t last = i;
+    while (last + 1 < series.size() && series.v[last + 1] == series.v[i]) ++last;
+    if (last - i > longest.last - longest.first) longest = {i, last};
+    i = last + 1;
+  }
+  return longest;
+}
+
+/// The readings around a stretch: the share that differ from the one before, and whether they scatter over several
+/// steps. A coarse sensor flickers between two values while the truth lies between them, and then stands still.
+struct Life {
+  double share = 0;
+  bool scatters = false;
+};
+
+Life lifeAround(const SeriesView& series, const Stretch& stretch, double step) {
+  const size_t reach = std::min<size_t>(300, stretch.last - stretch.first + 1);
+  std::vector<double> moves;
+  double seen = 0;
+  int turns = 0;
+  const auto look = [&](size_t from, size_t to) {
+    double last = 0;
+    for (size_t i = from + 1; i < to; ++i) {
+      ++seen;
+      const double move = series.v[i] - series.v[i - 1];
+      if (move == 0) continue;
+      turns += last * move < 0;
+      last = move;
+      moves.push_back(std::abs(move));
+    }
+  };
+  look(stretch.first > reach ? stretch.first - reach : 0, stretch.first);
+  look(stretch.last + 1, std::min(series.size(), stretch.last + 1 + reach));
+  if (seen < 8 || moves.empty()) return {};
+  const double share = static_cast<double>(moves.size()) / seen;
+  const bool isNoise = turns > 0.2 * static_cast<double>(moves.size());
+  return {share, isNoise && medianOf(std::move(moves)) >= 1.5 * step};
+}
+
+bool spansLoadStart(const RunContext& context, const SeriesView& series, const Stretch& stretch) {
+  if (!context.load) return false;
+  const double fromS = series.t[stretch.first], toS = series.t[stretch.last];
+  const double edgeS = std::min(kEdgeS, context.load->lengthS() / 2);
+  const bool isThroughStart = fromS <= context.load->startS - edgeS / 3 && toS >= context.load->startS + edgeS;
+  const bool isThroughEnd = fromS <= context.load->endS - edgeS && toS >= context.load->endS + edgeS;
+  return isThroughStart || isThroughEnd;
+}
+
+// A temperature that never moves although a load ran is none that is read.
+bool neverMoves(const RunContext& context, const SeriesView& series, const Stretch& stretch) {
+  return context.load && stretch.first == 0 && stretch.last + 1 == series.size() && context.load->lengthS() >= 60;
+}
+
+std::optional<Problem> findStuck(const RunContext& context, const Channel& channel, const SeriesView& series) {
+  const Stretch stretch = longestStretch(series);
+  const double lengthS = series.t[stretch.last] - series.t[stretch.first];
+  const auto count = static_cast<double>(stretch.last - stretch.first + 1);
+  const Life life = lifeAround(series, stretch, context.step.at(channel.name));
+  const bool isLong = lengthS >= kLongS && count >= kManySamples;
+  const bool isSudden =
+      isLong && life.scatters && life.share >= kLivelyShare && life.share * count >= kMissedChanges;
+  const bool isHeat = channel.quantity == Quantity::Temperature && isLoadedTemperature(channel.role);
+  const bool isOwnDevice = isHeat && isDeviceLoaded(context, findRole(channel.role)->device, *context.load);
+  const bool sitsThrough =
+      isOwnDevice && count >= 8 && (spansLoadStart(context, series, stretch) || neverMoves(context, series, stretch));
+  if (!isSudden && !sitsThrough) return std::nullopt;
+  return Problem{"stuck", channel.name, series.t[stretch.first], series.t[stretch.last],
+                 fmt::format("{} shows {:.1f} {} without any change for {:.0f} s while it should move: check its source "
+                             "before you quote it.",
+                             channel.name, series.v[stretch.first], channel.unit, lengthS)};
+}
+
+/// How often the highest value and the one below it occur.
+struct Top {
+  double value = 0;
+  size_t at = 0, below = 0, different = 0;
+};
+
+Top topOf(const SeriesView& series) {
+  Top top;
+  top.value = *std::max_element(series.v.begin(), series.v.end());
+  std::vector<double> sorted(series.v.begin(), series.v.end());
+  std::sort(sorted.begin(), sorted.end(), std::greater<>());
+  size_t i = 0;
+  while (i < sorted.size() && sorted[i] == top.value) ++i;
+  top.at = i;
+  const size_t next = i;
+  while (i < sorted.size() && sorted[i] == sorted[next]) ++i;
+  top.below = i - next;
+  sorted.erase(std::unique(sorted.begin(), sorted.end()), sorted.end());
+  top.different = sorted.size();
+  return top;
+}
+
+std::optional<Problem> findSaturated(const RunContext& context, const Channel& channel, const SeriesView& series) {
+  const double highest = *std::max_element(series.v.begin(), series.v.end());
+  const auto atHighest = static_cast<size_t>(std::count(series.v.begin(), series.v.end(), highest));
+  if (atHighest < 20 || static_cast<double>(atHighest) < kAtomShare * static_cast<double>(series.size())) return std::nullopt;
+  const Top top = topOf(series);
+  if (top.different < kFineSensor || static_cast<double>(top.at) < kAtomRatio * static_cast<double>(top.below))
+    return std::nullopt;
+  if (!lifeAround(series, longestStretch(series), context.step.at(channel.name)).scatters) return std::nullopt;
+  const auto first = std::find(series.v.begin(), series.v.end(), top.value) - series.v.begin();
+  const auto last = series.v.rend() - std::find(series.v.rbegin(), series.v.rend(), top.value) - 1;
+  return Problem{"saturated", channel.name, series.t[static_cast<size_t>(first)], series.t[static_cast<size_t>(last)],
+                 fmt::format("{} goes up to {:.1f} {} and never beyond, {} times: it is at the end of its scale, so take "
+                             "a sensor that reaches further.",
+                             channel.name, top.value, channel.unit, top.at)};
+}
+
+}  // namespace
+
+std::vector<Problem> findUnmoved(const RunContext& context) {
+  std::vector<Problem> problems;
+  if (!context.load) return problems;
+  for (const Channel& channel : context.run.log.channels) {
+    const bool isLively = channel.quantity == Quantity::Temperature || channel.quantity == Quantity::Power ||
+                          channel.quantity == Quantity::Noise;
+    const SeriesView& series = context.series.at(channel.name);
+    if (!isLively || channel.role.ends_with(".limit") || series.size() < 20) continue;
+    if (auto saturated = findSaturated(context, channel, series))
+      problems.push_back(std::move(*saturated));
+    else if (auto stuck = findStuck(context, channel, series))
+      problems.push_back(std::move(*stuck));
+  }
+  return problems;
+}
+
+}  // namespace ash

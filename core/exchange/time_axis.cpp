@@ -1,0 +1,68 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "exchange/time_axis.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "exchange/csv_cells.h"
+
+namespace ash {
+namespace {
+
+constexpr double kDayS = 86400;
+constexpr double kFarS = 20 * kDayS;  // a day of difference that is read as a month of difference
+
+}  // namespace
+
+std::optional<TimeCell> TimeAxis::read(std::string_view cell) const {
+  double value = 0;
+  if (readPlainNumber(cell.data(), cell.data() + cell.size(), m_hasDecimalComma ? ',' : '.', value))
+    return TimeCell{value, TimeCell::Kind::Seconds, false};
+  return readTimeCell(cell, m_hasDecimalComma, m_order);
+}
+
+// 03/04 and then 04/04: a log goes on after a day, not after a month. Reads both stamps in the other order where that
+// brings them together.
+double TimeAxis::swapOrder(std::string_view cell, double seconds) {
+  const DayOrder other = m_order == DayOrder::DayFirst ? DayOrder::MonthFirst : DayOrder::DayFirst;
+  const auto before = readTimeCell(m_lastCell, m_hasDecimalComma, other);
+  const auto now = readTimeCell(cell, m_hasDecimalComma, other);
+  if (!before || !now || std::abs(now->seconds - before->seconds) >= std::abs(seconds - m_lastRaw)) return seconds;
+  m_order = other;
+  m_mayBeOther = false;
+  m_shiftS += m_lastRaw - before->seconds;
+  m_lastRaw = before->seconds;
+  return now->seconds;
+}
+
+std::optional<double> TimeAxis::place(std::string_view cell) {
+  const auto time = read(cell);
+  if (!time) return std::nullopt;
+  double raw = time->seconds * (time->kind == TimeCell::Kind::Seconds ? m_factor : 1);
+  if (!m_hasAny) {
+    m_hasAny = true;
+    m_lastRaw = m_last = raw;
+    if (time->kind == TimeCell::Kind::Date) m_lastCell = cell;
+    return raw;
+  }
+  if (time->kind == TimeCell::Kind::Date) {
+    if (m_mayBeOther && std::abs(raw - m_lastRaw) > kFarS) raw = swapOrder(cell, raw);
+    m_lastCell = cell;
+  }
+  // Past midnight.
+  if (time->kind == TimeCell::Kind::Clock && raw < m_lastRaw - kDayS / 2) m_shiftS += kDayS, m_lastRaw -= kDayS;
+  if (raw < m_lastRaw) {
+    m_shiftS = m_last + m_lastStepS - raw;
+    m_backward.push_back({m_last, m_lastRaw - raw});
+  } else if (raw == m_lastRaw) {
+    m_repeatedAt.push_back(m_last);
+  } else {
+    m_lastStepS = raw - m_lastRaw;
+  }
+  m_lastRaw = raw;
+  // Shifting back and forth rounds: a hair below the stamp before is that stamp.
+  m_last = std::max(m_last, raw + m_shiftS);
+  return m_last;
+}
+
+}  // namespace ash

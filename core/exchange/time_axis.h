@@ -1,0 +1,44 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Time stamps as they come, to an axis that never runs back.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "exchange/time_cell.h"
+
+namespace ash {
+
+class TimeAxis {
+ public:
+  explicit TimeAxis(double factor = 1, bool hasDecimalComma = false)
+      : m_factor(factor), m_hasDecimalComma(hasDecimalComma) {}
+
+  /// The place of a stamp (s, origin of the file); empty when the cell is no time. A clock that passes midnight goes
+  /// on; after any other way back the axis carries on from the last good stamp.
+  std::optional<double> place(std::string_view cell);
+
+  struct Backward {
+    double atS = 0, jumpS = 0;
+  };
+  const std::vector<Backward>& backward() const { return m_backward; }
+  const std::vector<double>& repeatedAt() const { return m_repeatedAt; }
+
+ private:
+  std::optional<TimeCell> read(std::string_view cell) const;
+  double swapOrder(std::string_view cell, double seconds);
+
+  double m_factor;
+  bool m_hasDecimalComma;
+  DayOrder m_order = DayOrder::DayFirst;
+  bool m_mayBeOther = true;    // no date has shown yet which order it is in
+  std::string m_lastCell;      // only while dates are read in an open order
+  bool m_hasAny = false;
+  double m_lastRaw = 0, m_last = 0, m_shiftS = 0, m_lastStepS = 0;
+  std::vector<Backward> m_backward;
+  std::vector<double> m_repeatedAt;
+};
+
+}  // namespace ash

@@ -1,0 +1,112 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "exchange/time_cell.h"
+
+#include <algorithm>
+#include <cctype>
+#include <cstdio>
+
+#include "exchange/csv_cells.h"
+#include "model/text.h"
+
+namespace ash {
+namespace {
+
+// Days since 1970-01-01 of the proleptic Gregorian calendar (Hinnant, "chrono-compatible low-level date algorithms").
+long long daysFromCivil(long long year, int month, int day) {
+  year -= month <= 2;
+  const long long era = (year >= 0 ? year : year - 399) / 400;
+  const long long yearOfEra = year - era * 400;
+  const long long dayOfYear = (153LL * (month + (month > 2 ? -3 : 9)) + 2) / 5 + day - 1;
+  const long long dayOfEra = yearOfEra * 365 + yearOfEra / 4 - yearOfEra / 100 + dayOfYear;
+  return era * 146097 + dayOfEra - 719468;
+}
+
+// "+02:00", "-0530", "Z" in seconds; empty when it is no zone.
+std::optional<double> readZone(std::string_view zone) {
+  if (zone.empty() || zone == "Z" || zone == "z") return 0.0;
+  if (zone[0] != '+' && zone[0] != '-') return std::nullopt;
+  const std::string text(zone.substr(1));
+  int hours = 0, minutes = 0;
+  const bool isPacked = text.size() == 4 && text.find(':') == std::string::npos;
+  if (std::sscanf(text.c_str(), isPacked ? "%2d%2d" : "%2d:%2d", &hours, &minutes) < 1) return std::nullopt;
+  return (zone[0] == '-' ? -1 : 1) * (hours * 3600.0 + minutes * 60.0);
+}
+
+// Takes "AM" or "PM" off the end; 0 when there is none, else 1 or 2.
+int takeHalfOfDay(std::string& text) {
+  if (text.size() < 3) return 0;
+  const auto upper = [](char c) { return static_cast<char>(std::toupper(static_cast<unsigned char>(c))); };
+  const char half = upper(text[text.size() - 2]);
+  if (upper(text.back()) != 'M' || (half != 'A' && half != 'P')) return 0;
+  text = std::string(trimmed(std::string_view(text).substr(0, text.size() - 2)));
+  return half == 'A' ? 1 : 2;
+}
+
+std::optional<double> readClock(std::string text) {
+  const int half = takeHalfOfDay(text);
+  int hours = 0, minutes = 0, used = 0;
+  if (std::sscanf(text.c_str(), "%d:%d%n", &hours, &minutes, &used) != 2 || used == 0) return std::nullopt;
+  double seconds = 0;
+  size_t at = static_cast<size_t>(used);
+  if (at < text.size() && text[at] == ':') {
+    size_t end = at + 1;
+    while (end < text.size() &&
+           (std::isdigit(static_cast<unsigned char>(text[end])) != 0 || text[end] == '.' || text[end] == ','))
+      ++end;
+    std::string number = text.substr(at + 1, end - at - 1);
+    std::replace(number.begin(), number.end(), ',', '.');
+    const auto value = parseNumber(number);
+    if (!value) return std::nullopt;
+    seconds = *value;
+    at = end;
+  }
+  if (hours < 0 || minutes < 0 || minutes > 59 || seconds < 0 || seconds >= 61) return std::nullopt;
+  if (half != 0) {
+    if (hours < 1 || hours > 12) return std::nullopt;
+    hours = hours % 12 + (half == 2 ? 12 : 0);
+  }
+  const auto zone = readZone(trimmed(std::string_view(text).substr(at)));
+  if (!zone) return std::nullopt;
+  return hours * 3600.0 + minutes * 60.0 + seconds - *zone;
+}
+
+std::optional<TimeCell> readDateTime(const std::string& cell, DayOrder order) {
+  int a = 0, b = 0, c = 0, used = 0;
+  char first = 0, second = 0;
+  if (std::sscanf(cell.c_str(), "%d%c%d%c%d%n", &a, &first, &b, &second, &c, &used) != 5 || first != second)
+    return std::nullopt;
+  if (first != '-' && first != '.' && first != '/') return std::nullopt;
+  if (a < 0 || b < 1 || c < 0) return std::nullopt;
+  TimeCell time{0, TimeCell::Kind::Date, false};
+  int year = a, month = b, day = c;
+  if (a <= 31) {
+    year = c < 100 ? 2000 + c : c;
+    // Only slashes are written in both orders.
+    bool isMonthFirst = first == '/' && order == DayOrder::MonthFirst;
+    if (first == '/' && b > 12) isMonthFirst = true;
+    if (a > 12) isMonthFirst = false;
+    time.isOrderOpen = first == '/' && a <= 12 && b <= 12 && a != b;
+    month = isMonthFirst ? a : b;
+    day = isMonthFirst ? b : a;
+  }
+  if (year < 1970 || year > 9999 || month < 1 || month > 12 || day < 1 || day > 31) return std::nullopt;
+  std::string rest(trimmed(std::string_view(cell).substr(static_cast<size_t>(used))));
+  if (rest.starts_with('T') || rest.starts_with('t')) rest.erase(0, 1);
+  const auto clock = rest.empty() ? std::optional<double>(0.0) : readClock(rest);
+  if (!clock) return std::nullopt;
+  time.seconds = static_cast<double>(daysFromCivil(year, month, day)) * 86400.0 + *clock;
+  return time;
+}
+
+}  // namespace
+
+std::optional<TimeCell> readTimeCell(std::string_view cell, bool hasDecimalComma, DayOrder order) {
+  const CellNumber number = readCell(cell, hasDecimalComma);
+  if (number.value) return TimeCell{*number.value, TimeCell::Kind::Seconds, false};
+  if (auto dateTime = readDateTime(std::string(cell), order)) return dateTime;
+  const auto clock = readClock(std::string(cell));
+  if (!clock) return std::nullopt;
+  return TimeCell{*clock, TimeCell::Kind::Clock, false};
+}
+
+}  // namespace ash
