@@ -45,11 +45,13 @@ void judge(const TruthLog& made, Sheet& sheet) {
   for (const Problem& problem : figures.problems) ++kinds[problem.kind];
   for (const char* kind : {"spike", "gap"})
     sheet.check(kind, (kinds[kind] > 0) == (truth.planted.count(kind) > 0), fmt::format("{} found", kinds[kind]));
-  for (const char* kind : {"stuck", "excursion", "saturated", "unit_suspected", "sources_disagree", "fan_moved", "missing_room"})
+  for (const char* kind :
+       {"stuck", "excursion", "saturated", "unit_suspected", "sources_disagree", "fan_moved", "missing_room"})
     sheet.check("false problem", kinds[kind] == 0, kind);
   const bool isRoomMoving = truth.planted.count("room_moved") > 0;
   if (truth.hasLoad) {
-    if (truth.planted.count("room_moved a little") == 0) sheet.check("room_moved", (kinds["room_moved"] > 0) == isRoomMoving, "");
+    if (truth.planted.count("room_moved a little") == 0)
+      sheet.check("room_moved", (kinds["room_moved"] > 0) == isRoomMoving, "");
     sheet.check("started_warm", (kinds["started_warm"] > 0) == (truth.planted.count("started_warm") > 0), "");
     sheet.check("background_load", (kinds["background_load"] > 0) == (truth.planted.count("background_load") > 0), "");
     sheet.check("short_run", (kinds["short_run"] > 0) == (truth.loadEndS - truth.loadStartS < 60), "");
@@ -67,21 +69,27 @@ void judge(const TruthLog& made, Sheet& sheet) {
   const double within = std::max(0.5, channel->step);
   const double left = std::max(std::abs(truth.remainingK), std::abs(truth.trendK));
   const std::string told = fmt::format(
-      "forecast {:.2f} [{:.2f} {:.2f}] for {:.2f}; left {:.2f} for {:.2f}, trend {:.2f}; taus {:.0f} for {:.0f}; load {:.0f} s, step {}, interval {}",
+      "forecast {:.2f} [{:.2f} {:.2f}] for {:.2f}; left {:.2f} for {:.2f}, trend {:.2f}; taus {:.0f} for {:.0f}; load "
+      "{:.0f} s, step {}, interval {}",
       verdict.forecast, verdict.forecastLow, verdict.forecastHigh, truth.finalC, verdict.remainingK, truth.remainingK,
-      truth.trendK, fmt::join(verdict.timeConstantsS, " "), fmt::join(truth.tausS, " "), figures.load->lengthS(), channel->step, interval);
+      truth.trendK, fmt::join(verdict.timeConstantsS, " "), fmt::join(truth.tausS, " "), figures.load->lengthS(),
+      channel->step, interval);
   if (left < 0.4 * within) sheet.check("settled", verdict.isSettled, told);
   if (left > 1.6 * within) sheet.check("not settled", !verdict.isSettled, told);
   const double slack = 0.1 + channel->step / 2;
-  sheet.check("forecast inside", verdict.forecastLow - slack <= truth.finalC && truth.finalC <= verdict.forecastHigh + slack, told);
-  sheet.check("forecast near", std::abs(verdict.forecast - truth.finalC) <= std::max(1.0, 0.25 * std::abs(truth.remainingK)) + slack, told);
+  sheet.check("forecast inside",
+              verdict.forecastLow - slack <= truth.finalC && truth.finalC <= verdict.forecastHigh + slack, told);
+  sheet.check("forecast near",
+              std::abs(verdict.forecast - truth.finalC) <= std::max(1.0, 0.25 * std::abs(truth.remainingK)) + slack,
+              told);
   sheet.width.push_back(verdict.forecastHigh - verdict.forecastLow);
   sheet.error.push_back(std::abs(verdict.forecast - truth.finalC));
   if (!truth.isGoverned && truth.remainingK < 0.3 * within && !verdict.timeConstantsS.empty()) {
     const double slow = verdict.timeConstantsS.back();
     sheet.check("slow tau", std::abs(slow / truth.tausS.back() - 1) < 0.25, told);
   }
-  if (std::isfinite(truth.settledAtS) && verdict.isSettled && !truth.isGoverned && left < 0.4 * within && channel->step < 0.5) {
+  if (std::isfinite(truth.settledAtS) && verdict.isSettled && !truth.isGoverned && left < 0.4 * within &&
+      channel->step < 0.5) {
     const double tolerance = std::max({0.25 * (truth.settledAtS - truth.loadStartS), 4 * interval, 10.0});
     sheet.check("settled at", std::abs(verdict.atS - truth.settledAtS) <= tolerance,
                 fmt::format("{:.0f} for {:.0f}; {}", verdict.atS, truth.settledAtS, told));
@@ -109,7 +117,8 @@ int main(int count, char** arguments) {
       if (sheet.isLoud) fmt::print("  {}\n", seed);
       judge(makeTruthLog(scenario, static_cast<unsigned>(seed)), sheet);
     }
-    fmt::print("{:16} width {:.2f} K, error {:.2f} K, {:.1f} ms;", scenario, middle(sheet.width), middle(sheet.error), middle(sheet.milliseconds));
+    fmt::print("{:16} width {:.2f} K, error {:.2f} K, {:.1f} ms;", scenario, middle(sheet.width), middle(sheet.error),
+               middle(sheet.milliseconds));
     for (const auto& [name, tally] : sheet.checks) {
       all.asked += tally.asked;
       all.right += tally.right;

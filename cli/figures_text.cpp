@@ -16,6 +16,25 @@ std::string optionalText(const std::optional<double>& value, const char* unit, i
   return value ? fmt::format("{:.{}f} {}", *value, digits, unit) : std::string("–");
 }
 
+std::string estimateText(const std::optional<Estimate>& estimate, const char* unit, int digits = 1) {
+  if (!estimate) return "–";
+  return fmt::format("{:.{}f} {} ({:.{}f} to {:.{}f})", estimate->value, digits, unit, estimate->low, digits,
+                     estimate->high, digits);
+}
+
+std::string heatLines(const Heat& heat) {
+  std::string text = fmt::format("{}: {} at {}, headroom {}, hottest room {}", shortDeviceName(heat.device + ".temp"),
+                                 estimateText(heat.resistance, "K/W", 3), optionalText(heat.powerW, "W"),
+                                 estimateText(heat.headroomW, "W"), estimateText(heat.hottestRoomC, "°C"));
+  if (heat.fanRpm) text += fmt::format(", with {} at {:.0f} RPM", heat.fan, *heat.fanRpm);
+  text += ".\n";
+  for (const HeatPart& part : heat.parts) {
+    text += fmt::format("  {} to {}: {:.1f} K, {}.\n", part.from, part.to, part.kelvin,
+                        estimateText(part.resistance, "K/W", 3));
+  }
+  return text;
+}
+
 std::string channelLine(const ChannelFigures& channel) {
   std::string line = fmt::format("  {:<18} {:>9.1f} ± {:<6.2f} {:<5}", channel.name, channel.window.mean,
                                  1.96 * channel.window.se, channel.unit);
@@ -27,8 +46,12 @@ std::string channelLine(const ChannelFigures& channel) {
 
 std::string settlingLine(const Figures& figures) {
   const ChannelFigures* watched = figures.channel(figures.watched);
-  if (watched == nullptr || !watched->settled || !watched->settled->fit.isValid) return {};
+  if (watched == nullptr || !watched->settled || !std::isfinite(watched->settled->forecast)) return {};
   const SettlingVerdict& settled = *watched->settled;
+  if (settled.isGoverned) {
+    return fmt::format("{} was held at its limit, at {:.1f} °C in the mean.\n", plainRoleName(figures.watched),
+                       settled.forecast);
+  }
   if (settled.isSettled) {
     return fmt::format("{} had settled at {} ({:.2f} K still to come).\n", plainRoleName(figures.watched),
                        clockText(settled.atS), settled.remainingK);
@@ -67,13 +90,20 @@ std::string figuresText(const RunLog& run, const Figures& figures) {
   }
   text += settlingLine(figures);
   for (const Throttling& throttling : figures.throttling) text += throttlingLine(throttling);
-  for (const Heat& heat : figures.heat) {
-    text += fmt::format("{}: {} at {}, headroom {}, hottest room {}.\n", shortDeviceName(heat.device + ".temp"),
-                        optionalText(heat.resistanceKPerW, "K/W", 3), optionalText(heat.powerW, "W"),
-                        optionalText(heat.headroomW, "W"), optionalText(heat.hottestRoomC, "°C"));
-  }
+  for (const Heat& heat : figures.heat) text += heatLines(heat);
   for (const Problem& problem : figures.problems) text += fmt::format("! {}\n", problem.text);
   return text;
+}
+
+std::string projectionText(const Projection& projection) {
+  std::string text =
+      fmt::format("{} in a room of {:.1f} °C at {:.1f} W: {}", shortDeviceName(projection.device + ".temp"),
+                  projection.roomC, projection.powerW, estimateText(projection.temperatureC, "°C"));
+  if (projection.throttleChance) {
+    text += fmt::format("; with a chance of {:.0f} % it throttles at {:.0f} °C", 100 * *projection.throttleChance,
+                        *projection.limitC);
+  }
+  return text + ".\n";
 }
 
 std::string comparisonText(const Comparison& comparison) {

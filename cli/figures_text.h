@@ -5,10 +5,12 @@
 #include <string>
 
 #include "analysis/compare.h"
+#include "analysis/projection.h"
 
 namespace ash::cli {
 
 std::string figuresText(const RunLog& run, const Figures& figures);
+std::string projectionText(const Projection& projection);
 std::string comparisonText(const Comparison& comparison);
 
 }  // namespace ash::cli

@@ -12,11 +12,11 @@
 namespace ash {
 namespace {
 
-constexpr double kBusyFrom = 0.35;     // of the way from rest to work, for a load in percent
-constexpr double kBusyPowerFrom = 0.25; // for the others: a governor may hold them far down
-constexpr double kExtremeShare = 0.01; // the outermost readings do not say where rest and work are
-constexpr double kHoldIntervals = 5;   // a reading speaks for this long after it was taken
-constexpr double kShortestLoadS = 20;  // a shorter burst is background work
+constexpr double kBusyFrom = 0.35;       // of the way from rest to work, for a load in percent
+constexpr double kBusyPowerFrom = 0.25;  // for the others: a governor may hold them far down
+constexpr double kExtremeShare = 0.01;   // the outermost readings do not say where rest and work are
+constexpr double kHoldIntervals = 5;     // a reading speaks for this long after it was taken
+constexpr double kShortestLoadS = 20;    // a shorter burst is background work
 constexpr double kSurelyLoadS = 120;
 constexpr double kShortestLoadShare = 0.05;
 constexpr double kShortestLoadSamples = 3;
@@ -33,17 +33,22 @@ struct SignalKind {
 };
 
 // Weights within a group. A clock is also raised by an idle processor's moments of work.
-constexpr std::array kSignals = {
-    SignalKind{"cpu.load", "cpu", Voice::Device, 2, 0},         SignalKind{"cpu.power", "cpu", Voice::Device, 1, 1.5},
-    SignalKind{"cpu.clock", "cpu", Voice::Device, 0.3, 1.3},    SignalKind{"gpu.load", "gpu", Voice::Device, 2, 0},
-    SignalKind{"gpu.power", "gpu", Voice::Device, 1, 1.5},      SignalKind{"gpu.clock", "gpu", Voice::Device, 0.3, 1.3},
-    SignalKind{"storage.write", "storage", Voice::Device, 1, 2}, SignalKind{"storage.read", "storage", Voice::Device, 1, 2},
-    SignalKind{"work.rate", "work", Voice::Work, 1, 2},         SignalKind{"frame.rate", "work", Voice::Work, 1, 2},
-    SignalKind{"wall.power", "wall", Voice::Supply, 1, 1.25},   SignalKind{"battery.power", "battery", Voice::Supply, 1, 1.25}};
+constexpr std::array kSignals = {SignalKind{"cpu.load", "cpu", Voice::Device, 2, 0},
+                                 SignalKind{"cpu.power", "cpu", Voice::Device, 1, 1.5},
+                                 SignalKind{"cpu.clock", "cpu", Voice::Device, 0.3, 1.3},
+                                 SignalKind{"gpu.load", "gpu", Voice::Device, 2, 0},
+                                 SignalKind{"gpu.power", "gpu", Voice::Device, 1, 1.5},
+                                 SignalKind{"gpu.clock", "gpu", Voice::Device, 0.3, 1.3},
+                                 SignalKind{"storage.write", "storage", Voice::Device, 1, 2},
+                                 SignalKind{"storage.read", "storage", Voice::Device, 1, 2},
+                                 SignalKind{"work.rate", "work", Voice::Work, 1, 2},
+                                 SignalKind{"frame.rate", "work", Voice::Work, 1, 2},
+                                 SignalKind{"wall.power", "wall", Voice::Supply, 1, 1.25},
+                                 SignalKind{"battery.power", "battery", Voice::Supply, 1, 1.25}};
 
 struct Signal {
   SignalKind kind;
-  Series series;
+  SeriesView series;
   double threshold = 0;
 };
 
@@ -51,8 +56,11 @@ struct Levels {
   double rest = 0, work = 0, middle = 0;
 };
 
-Levels levelsOf(const Series& series) {
-  std::vector<double> sorted = series.v;
+Levels levelsOf(const SeriesView& series) {
+  // Twenty thousand readings tell where rest and work are.
+  const size_t stride = series.size() / 20'000 + 1;
+  std::vector<double> sorted;
+  for (size_t i = 0; i < series.size(); i += stride) sorted.push_back(series.v[i]);
   std::sort(sorted.begin(), sorted.end());
   const double edge = std::min(0.2, std::max(kExtremeShare, 3 / static_cast<double>(sorted.size())));
   const double lowest = quantileOfSorted(sorted, edge / 2), highest = quantileOfSorted(sorted, 1 - edge / 2);
@@ -71,27 +79,28 @@ bool tellsApart(const SignalKind& kind, Quantity quantity, const Levels& levels)
 /// The votes of one group at the samples of the log; missing where it has no reading.
 struct Votes {
   Voice voice = Voice::Device;
-  std::vector<double> sum, weight;
+  std::vector<float> sum, weight;
 };
 
 void addVotes(const Log& log, const Signal& signal, Votes& votes) {
-  const Series& series = signal.series;
+  const SeriesView& series = signal.series;
   const double holdS = kHoldIntervals * std::max(medianInterval(series.t), 1e-9);
   size_t next = 0;
   for (size_t i = 0; i < log.timeS.size(); ++i) {
     while (next < series.size() && series.t[next] <= log.timeS[i]) ++next;
     if (next == 0 || log.timeS[i] - series.t[next - 1] > holdS) continue;
-    votes.sum[i] += signal.kind.weight * (series.v[next - 1] >= signal.threshold);
-    votes.weight[i] += signal.kind.weight;
+    const auto weight = static_cast<float>(signal.kind.weight);
+    if (series.v[next - 1] >= signal.threshold) votes.sum[i] += weight;
+    votes.weight[i] += weight;
   }
 }
 
-std::vector<Signal> readSignals(const Log& log) {
+std::vector<Signal> readSignals(const Log& log, std::deque<Series>& kept) {
   std::vector<Signal> signals;
   for (const SignalKind& kind : kSignals) {
     const Channel* channel = log.find(kind.role);
     if (channel == nullptr) continue;
-    Signal signal{kind, seriesOf(log, *channel), 0};
+    Signal signal{kind, readingsOf(log, *channel, kept), 0};
     if (signal.series.size() >= 4) signals.push_back(std::move(signal));
   }
   return signals;
@@ -103,7 +112,7 @@ double agreement(const std::map<std::string, Votes>& groups, size_t i) {
   for (const auto& [name, votes] : groups) {
     if (votes.weight[i] <= 0) continue;
     double& voice = votes.voice == Voice::Device ? device : votes.voice == Voice::Work ? work : supply;
-    const double share = votes.sum[i] / votes.weight[i];
+    const double share = static_cast<double>(votes.sum[i]) / static_cast<double>(votes.weight[i]);
     voice = std::isnan(voice) ? share : std::max(voice, share);
   }
   double sum = 0, weight = 0;
@@ -135,15 +144,16 @@ std::vector<TimeSpan> busySpans(const Log& log, const std::map<std::string, Vote
 Activity::Kind steadyKind(const RunLog& run, const std::vector<Signal>& signals) {
   double share = kMissing;
   for (const Signal& signal : signals) {
-    const double middle = medianOf(signal.series.v);
-    if (std::string_view(signal.kind.role).ends_with(".load")) share = std::isnan(share) ? middle : std::max(share, middle);
+    const double middle = medianOf({signal.series.v.begin(), signal.series.v.end()});
+    if (std::string_view(signal.kind.role).ends_with(".load"))
+      share = std::isnan(share) ? middle : std::max(share, middle);
     if (signal.kind.voice == Voice::Work && middle > 0) return Activity::Kind::AlwaysBusy;
   }
   if (share >= 50) return Activity::Kind::AlwaysBusy;
   if (share < 25) return Activity::Kind::AlwaysRest;
   for (const Signal& signal : signals) {
     const auto limit = run.facts.limit(signal.kind.role, "sustained");
-    if (limit && medianOf(signal.series.v) > 0.5 * *limit) return Activity::Kind::AlwaysBusy;
+    if (limit && medianOf({signal.series.v.begin(), signal.series.v.end()}) > 0.5 * *limit) return Activity::Kind::AlwaysBusy;
   }
   for (const Channel& channel : run.log.channels) {
     if (channel.quantity != Quantity::Temperature || channel.role.starts_with("room")) continue;
@@ -163,7 +173,8 @@ Activity activityOf(const RunLog& run) {
   Activity activity;
   const Log& log = run.log;
   if (log.timeS.empty()) return activity;
-  const std::vector<Signal> signals = readSignals(log);
+  std::deque<Series> kept;
+  const std::vector<Signal> signals = readSignals(log, kept);
   if (signals.empty()) return activity;
   std::map<std::string, Votes> groups;
   for (Signal signal : signals) {
@@ -214,9 +225,8 @@ std::vector<TimeSpan> loadParts(const Activity& activity, const Log& log) {
   if (activity.busy.empty()) return {};
   const double interval = medianInterval(log.timeS);
   const auto spans = withoutFlicker(activity.busy, interval);
-  const auto longest = std::max_element(spans.begin(), spans.end(), [](const TimeSpan& a, const TimeSpan& b) {
-    return a.lengthS() < b.lengthS();
-  });
+  const auto longest = std::max_element(spans.begin(), spans.end(),
+                                        [](const TimeSpan& a, const TimeSpan& b) { return a.lengthS() < b.lengthS(); });
   std::vector<TimeSpan> parts = {*longest};
   // Before: only what worked for longer than it then rested. After: work again within a rest that is short against it.
   for (auto span = longest; span != spans.begin();) {
@@ -234,8 +244,8 @@ std::vector<TimeSpan> loadParts(const Activity& activity, const Log& log) {
     parts.push_back(*span);
   }
   const double whole = log.timeS.back() - log.timeS.front();
-  const double shortest = std::max({kShortestLoadS, std::min(kSurelyLoadS, kShortestLoadShare * whole),
-                                    kShortestLoadSamples * interval});
+  const double shortest =
+      std::max({kShortestLoadS, std::min(kSurelyLoadS, kShortestLoadShare * whole), kShortestLoadSamples * interval});
   if (activity.kind != Activity::Kind::AlwaysBusy && busyS(parts) < shortest) return {};
   return parts;
 }

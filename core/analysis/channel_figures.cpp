@@ -10,7 +10,12 @@ namespace {
 
 Series overRoomIn(const RunContext& context, const SeriesView& temperature, const TimeSpan& span) {
   Series over = slice(temperature, span);
-  for (size_t i = 0; i < over.size(); ++i) over.v[i] -= context.roomAt(over.t[i]);
+  if (context.room.empty()) {
+    for (double& value : over.v) value -= context.statedRoomC.value_or(kMissing);
+    return over;
+  }
+  const std::vector<double> room = interpolateAt(context.room, over.t);
+  for (size_t i = 0; i < over.size(); ++i) over.v[i] -= room[i];
   return over;
 }
 
@@ -80,7 +85,11 @@ ChannelFigures figuresOfChannel(const RunContext& context, const Channel& channe
   if (channel.quantity != Quantity::Temperature) return figures;
   addOverRoom(context, series, figures);
   addHeadroom(context, figures);
-  figures.settled = settlingOf(context, channel.name).value_or(SettlingVerdict());
+  // A measure phase asks for the trend over itself.
+  const bool isJudged = channel.name == context.watched && context.watchedVerdict && context.window &&
+                        context.window->reason != "measure phase";
+  figures.settled = isJudged ? context.watchedVerdict : settlingOf(context, channel.name);
+  if (!figures.settled) figures.settled.emplace();
   return figures;
 }
 

@@ -22,10 +22,11 @@ struct RunContext {
   std::optional<TimeSpan> idle = {};
   std::optional<Window> window = {};
   std::map<std::string, SeriesView> series = {};  ///< per channel, spikes and bad cells left out; look into the log
-  std::deque<Series> kept = {};                   ///< those that cannot look into the log: something had to be left out
-  std::map<std::string, double> step = {};        ///< per channel
-  SeriesView room = {};                           ///< logged room, empty when there is none
-  std::optional<double> statedRoomC = {};         ///< conditions.room_c
+  std::optional<SettlingVerdict> watchedVerdict = {};  ///< judged already to choose the window
+  std::deque<Series> kept = {};             ///< those that cannot look into the log: something had to be left out
+  std::map<std::string, double> step = {};  ///< per channel
+  SeriesView room = {};                     ///< logged room, empty when there is none
+  std::optional<double> statedRoomC = {};   ///< conditions.room_c
 
   const SeriesView* find(const std::string& name) const {
     const auto found = series.find(name);
@@ -50,7 +51,8 @@ ChannelFigures figuresOfChannel(const RunContext& context, const Channel& channe
 std::optional<SettlingVerdict> settlingOf(const RunContext& context, const std::string& channel);
 std::vector<Throttling> findThrottling(const RunContext& context);
 std::vector<Energy> energyOf(const RunContext& context, std::vector<Problem>& problems);
-std::vector<Heat> heatOf(const RunContext& context, const std::vector<Throttling>& throttling);
+/// Needs channels and throttling of `figures`.
+std::vector<Heat> heatOf(const RunContext& context, const Figures& figures);
 std::optional<PassFigures> passesOf(const RunFacts& facts);
 Efficiency efficiencyOf(const RunContext& context);
 std::vector<FanFigures> fansOf(const RunContext& context);

@@ -36,15 +36,6 @@ Series typedRoom(const RunFacts& facts) {
   return room;
 }
 
-// Looks into the log where every sample of the channel counts; else what counts is copied into `kept`.
-SeriesView readingsOf(const Log& log, const Channel& channel, const std::vector<size_t>& leftOut,
-                      std::deque<Series>& kept) {
-  const bool isWhole = leftOut.empty() && log.risesStrictly() &&
-                       std::all_of(channel.values.begin(), channel.values.end(), [](double v) { return std::isfinite(v); });
-  if (isWhole) return {log.timeS, channel.values};
-  return kept.emplace_back(seriesOf(log, channel, leftOut));
-}
-
 RunContext makeContext(const RunLog& run, std::vector<Problem>& problems) {
   RunContext context{.run = run, .watched = watchedChannel(run), .activity = activityOf(run)};
   context.statedRoomC = run.facts.conditionNumber("room_c");
@@ -56,7 +47,7 @@ RunContext makeContext(const RunLog& run, std::vector<Problem>& problems) {
     std::vector<size_t> leftOut;
     const auto spikes = findSpikes(run.log, channel, leftOut);
     problems.insert(problems.end(), spikes.begin(), spikes.end());
-    const SeriesView series = readingsOf(run.log, channel, leftOut, context.kept);
+    const SeriesView series = readingsOf(run.log, channel, context.kept, leftOut);
     context.step[channel.name] = channel.stepHint > 0 ? channel.stepHint : estimateStep(series.v);
     context.series[channel.name] = series;
   }
@@ -121,17 +112,18 @@ Figures analyzeRun(const RunLog& run) {
   figures.watched = context.watched;
   figures.phases = context.phases;
   figures.load = context.load;
-  context.window = chooseWindow(context, settlingOf(context, context.watched));
+  context.watchedVerdict = settlingOf(context, context.watched);
+  context.window = chooseWindow(context, context.watchedVerdict);
   figures.window = context.window;
   for (const Channel& channel : run.log.channels) figures.channels.push_back(figuresOfChannel(context, channel));
   figures.throttling = findThrottling(context);
   figures.energy = energyOf(context, figures.problems);
-  figures.heat = heatOf(context, figures.throttling);
+  figures.heat = heatOf(context, figures);
   figures.passes = passesOf(run.facts);
   figures.efficiency = efficiencyOf(context);
   figures.fans = fansOf(context);
-  for (auto& found : {findGapProblems(context), findUnmoved(context), findExcursions(context),
-                      findImplausible(context), findRunProblems(context, figures)}) {
+  for (auto& found : {findGapProblems(context), findUnmoved(context), findExcursions(context), findImplausible(context),
+                      findRunProblems(context, figures)}) {
     figures.problems.insert(figures.problems.end(), found.begin(), found.end());
   }
   return figures;

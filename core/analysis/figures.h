@@ -15,7 +15,7 @@
 namespace ash {
 
 /// Goes up whenever the same log gives other figures than before.
-inline constexpr const char* kFiguresMethod = "1";
+inline constexpr const char* kFiguresMethod = "2";
 
 struct Window {
   TimeSpan span;
@@ -59,9 +59,27 @@ struct Energy {
   std::optional<double> totalJ, loadJ, perWorkUnitJ;
 };
 
+/// A figure with its 95 % interval.
+struct Estimate {
+  double value = kMissing, low = kMissing, high = kMissing;
+};
+
+/// One step of the way of the heat: kelvin between two readings, per watt of the device.
+struct HeatPart {
+  std::string from, to;
+  double kelvin = kMissing;
+  Estimate resistance;  ///< K/W
+};
+
 struct Heat {
   std::string device;
-  std::optional<double> powerW, wantedPowerW, resistanceKPerW, headroomW, hottestRoomC, fanRpm;
+  std::optional<double> powerW, wantedPowerW;
+  std::optional<Estimate> resistance;  ///< K/W over room
+  std::optional<Estimate> headroomW;   ///< against wanted power
+  std::optional<Estimate> hottestRoomC;
+  std::string fan;  ///< channel of the fan whose speed it holds for; empty = none known
+  std::optional<double> fanRpm;
+  std::vector<HeatPart> parts;  ///< where cooler, coolant or case air were logged
 };
 
 struct PassFigures {

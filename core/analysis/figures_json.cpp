@@ -57,14 +57,43 @@ Json toJson(const Throttling& throttling) {
           {"intervals", intervals}};
 }
 
+// value under `name`, its interval under `name`_low and `name`_high; all null when there is none.
+void put(Json& object, const std::string& name, const std::optional<Estimate>& estimate) {
+  const Estimate known = estimate.value_or(Estimate{});
+  object[name] = numberOrNull(known.value);
+  object[name + "_low"] = numberOrNull(known.low);
+  object[name + "_high"] = numberOrNull(known.high);
+}
+
+Json toJson(const HeatPart& part) {
+  Json object = {{"from", part.from}, {"to", part.to}, {"kelvin", numberOrNull(part.kelvin)}};
+  put(object, "resistance_k_per_w", part.resistance);
+  return object;
+}
+
 Json toJson(const Heat& heat) {
-  return {{"device", heat.device},
-          {"power_w", numberOrNull(heat.powerW)},
-          {"wanted_power_w", numberOrNull(heat.wantedPowerW)},
-          {"resistance_k_per_w", numberOrNull(heat.resistanceKPerW)},
-          {"headroom_w", numberOrNull(heat.headroomW)},
-          {"hottest_room_c", numberOrNull(heat.hottestRoomC)},
-          {"fan_rpm", numberOrNull(heat.fanRpm)}};
+  Json object = {{"device", heat.device},
+                 {"power_w", numberOrNull(heat.powerW)},
+                 {"wanted_power_w", numberOrNull(heat.wantedPowerW)},
+                 {"fan", heat.fan.empty() ? Json(nullptr) : Json(heat.fan)},
+                 {"fan_rpm", numberOrNull(heat.fanRpm)},
+                 {"parts", Json::array()}};
+  put(object, "resistance_k_per_w", heat.resistance);
+  put(object, "headroom_w", heat.headroomW);
+  put(object, "hottest_room_c", heat.hottestRoomC);
+  for (const HeatPart& part : heat.parts) object["parts"].push_back(toJson(part));
+  return object;
+}
+
+Json toJson(const Projection& projection) {
+  Json object = {{"device", projection.device},
+                 {"room_c", numberOrNull(projection.roomC)},
+                 {"power_w", numberOrNull(projection.powerW)},
+                 {"limit", numberOrNull(projection.limitC)},
+                 {"throttle_chance", numberOrNull(projection.throttleChance)},
+                 {"fan_rpm", numberOrNull(projection.fanRpm)}};
+  put(object, "temp_c", projection.temperatureC);
+  return object;
 }
 
 Json toJson(const Problem& problem) {
@@ -124,6 +153,8 @@ Json listToJson(const std::vector<T>& items) {
 }
 
 }  // namespace
+
+Json projectionsToJson(const std::vector<Projection>& projections) { return listToJson(projections); }
 
 Json figuresToJson(const Figures& figures) {
   Json channels = Json::object();

@@ -4,6 +4,7 @@
 
 #include "analysis/compare.h"
 #include "analysis/figures.h"
+#include "analysis/projection.h"
 #include "model/json.h"
 
 namespace ash {
@@ -11,6 +12,7 @@ namespace ash {
 inline constexpr int kContractVersion = 1;
 
 Json figuresToJson(const Figures& figures);
+Json projectionsToJson(const std::vector<Projection>& projections);
 Json comparisonToJson(const Comparison& comparison);
 
 }  // namespace ash

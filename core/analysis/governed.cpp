@@ -19,8 +19,7 @@ std::optional<TimeSpan> governedSpan(const SeriesView& temperature, const TimeSp
   const SeriesView part = viewOf(temperature, load);
   if (part.size() < 8) return std::nullopt;
   const double from = limitC - std::max(kTouchesK, stepK);
-  const double longestS =
-      std::max({kLongestSwingS, kLongestSwingShare * load.lengthS(), 3 * medianInterval(part.t)});
+  const double longestS = std::max({kLongestSwingS, kLongestSwingShare * load.lengthS(), 3 * medianInterval(part.t)});
   double startS = kMissing, lastS = kMissing;
   size_t touched = 0;
   for (size_t i = 0; i < part.size(); ++i) {

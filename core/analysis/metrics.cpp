@@ -80,6 +80,12 @@ std::string deviceOfTemperature(const std::string& channel) {
   return isMain ? role->device : std::string();
 }
 
+void put(std::map<std::string, MetricValue>& metrics, const std::string& name,
+         const std::optional<Estimate>& estimate) {
+  constexpr double kCoverage = 1.96;
+  if (estimate) put(metrics, name, estimate->value, (estimate->high - estimate->low) / 2 / kCoverage);
+}
+
 void addTemperature(std::map<std::string, MetricValue>& metrics, const ChannelFigures& channel) {
   const std::string device = deviceOfTemperature(channel.name);
   if (device.empty()) return;
@@ -155,17 +161,9 @@ std::map<std::string, MetricValue> metricsOf(const RunLog& run, const Figures& f
   for (const ChannelFigures& channel : figures.channels) addChannel(metrics, channel);
   addTyped(metrics, run);
   for (const Heat& heat : figures.heat) {
-    // R carries the relative uncertainty of the rise over room.
-    const ChannelFigures* temperature = figures.channel(heat.device + ".temp");
-    double relative = 0;
-    if (temperature != nullptr && temperature->overAmbientK.value_or(0) > 0) {
-      relative = temperature->overAmbientSeK / *temperature->overAmbientK;
-    }
-    const double resistanceSe = heat.resistanceKPerW.value_or(0) * relative;
-    put(metrics, heat.device + ".resistance_k_per_w", heat.resistanceKPerW, resistanceSe);
-    const double watts = heat.wantedPowerW.value_or(0);
-    put(metrics, heat.device + ".headroom_w", heat.headroomW, (heat.headroomW.value_or(0) + watts) * relative);
-    put(metrics, heat.device + ".hottest_room_c", heat.hottestRoomC, resistanceSe * watts);
+    put(metrics, heat.device + ".resistance_k_per_w", heat.resistance);
+    put(metrics, heat.device + ".headroom_w", heat.headroomW);
+    put(metrics, heat.device + ".hottest_room_c", heat.hottestRoomC);
   }
   for (const Throttling& throttling : figures.throttling) {
     put(metrics, throttling.device + ".throttled_share", throttling.share);

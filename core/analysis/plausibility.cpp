@@ -39,13 +39,15 @@ void doubtUnit(const Channel& channel, const SeriesView& series, std::vector<Pro
   for (size_t i = 0; i < all.size(); i += stride) some.push_back(all.v[i]);
   const double middle = medianOf(std::move(some));
   const auto doubt = std::find_if(kDoubts.begin(), kDoubts.end(), [&](const Doubt& one) {
-    return one.quantity == channel.quantity && channel.role.starts_with(one.role) && middle >= one.from && middle < one.to;
+    return one.quantity == channel.quantity && channel.role.starts_with(one.role) && middle >= one.from &&
+           middle < one.to;
   });
   if (doubt != kDoubts.end()) {
-    problems.push_back({"unit_suspected", channel.name, series.t.front(), series.t.back(),
-                        fmt::format("{} is around {:.4g} {}, which it can hardly be; it looks like {}: correct the unit "
-                                    "in the header.",
-                                    channel.name, middle, channel.unit, doubt->rather)});
+    problems.push_back(
+        {"unit_suspected", channel.name, series.t.front(), series.t.back(),
+         fmt::format("{} is around {:.4g} {}, which it can hardly be; it looks like {}: correct the unit "
+                     "in the header.",
+                     channel.name, middle, channel.unit, doubt->rather)});
   }
 }
 
@@ -57,9 +59,9 @@ void doubtShare(const RunContext& context, const Channel& channel, const SeriesV
   if (part.size() < 8) return;
   const double highest = *std::max_element(series.v.begin(), series.v.end());
   if (highest > 1.0 + 1e-9 || meanOf(part.v) < 0.3) return;
-  problems.push_back({"unit_suspected", channel.name, series.t.front(), series.t.back(),
-                      fmt::format("{} never exceeds 1 %; it looks like a ratio: correct the unit in the header.",
-                                  channel.name)});
+  problems.push_back(
+      {"unit_suspected", channel.name, series.t.front(), series.t.back(),
+       fmt::format("{} never exceeds 1 %; it looks like a ratio: correct the unit in the header.", channel.name)});
 }
 
 void add(std::vector<Problem>& problems, const std::string& channel, const TimeSpan& span, std::string text) {

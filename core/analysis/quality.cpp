@@ -58,10 +58,11 @@ void findGaps(const std::string& name, const SeriesView& series, std::vector<Pro
   for (size_t i = 1; i < series.size(); ++i) {
     const double distance = series.t[i] - series.t[i - 1];
     if (distance <= kGapIntervals * interval) continue;
-    problems.push_back({"gap", name, series.t[i - 1], series.t[i],
-                        fmt::format("{} has no reading for {:.1f} s from {:.1f} s on; the gap is left out, not bridged: "
-                                    "look after its source.",
-                                    name, distance, series.t[i - 1])});
+    problems.push_back(
+        {"gap", name, series.t[i - 1], series.t[i],
+         fmt::format("{} has no reading for {:.1f} s from {:.1f} s on; the gap is left out, not bridged: "
+                     "look after its source.",
+                     name, distance, series.t[i - 1])});
   }
 }
 

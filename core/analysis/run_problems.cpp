@@ -15,8 +15,8 @@ constexpr double kShortestLoadS = 60;
 constexpr double kBusyAtRestPercent = 10;
 constexpr size_t kMostBurstsTold = 6;
 constexpr double kRoomMovedK = 1;
-constexpr double kCooledAtRestK = 3;     // a device that cools by so much at rest had not cooled down before
-constexpr double kSurplusK = 5;          // over what its power at rest accounts for
+constexpr double kCooledAtRestK = 3;      // a device that cools by so much at rest had not cooled down before
+constexpr double kSurplusK = 5;           // over what its power at rest accounts for
 constexpr double kRestShareAtMost = 0.4;  // of the power under load, where rest was not logged
 constexpr double kBusyWithOthersPercent = 5;
 
@@ -28,8 +28,9 @@ void add(std::vector<Problem>& problems, std::string kind, std::string channel, 
 void checkRoom(const RunContext& context, std::vector<Problem>& problems) {
   const bool anyTemperature = !context.watched.empty();
   if (!anyTemperature || context.knowsRoom()) return;
-  problems.push_back({"missing_room", "room.temp", kMissing, kMissing,
-                      "The room temperature was neither logged nor stated, so no figure over room can be given: state it."});
+  problems.push_back(
+      {"missing_room", "room.temp", kMissing, kMissing,
+       "The room temperature was neither logged nor stated, so no figure over room can be given: state it."});
 }
 
 void checkSettled(const RunContext& context, const Figures& figures, std::vector<Problem>& problems) {
@@ -47,8 +48,8 @@ void checkSettled(const RunContext& context, const Figures& figures, std::vector
 void checkLength(const RunContext& context, std::vector<Problem>& problems) {
   if (!context.load || context.load->lengthS() >= kShortestLoadS) return;
   add(problems, "short_run", "", *context.load,
-      fmt::format("The load lasted {:.0f} s only; less than {:.0f} s says little, so run it longer.", context.load->lengthS(),
-                  kShortestLoadS));
+      fmt::format("The load lasted {:.0f} s only; less than {:.0f} s says little, so run it longer.",
+                  context.load->lengthS(), kShortestLoadS));
 }
 
 // Bursts of work before the load, and work that never ceased there.
@@ -56,7 +57,11 @@ void checkRest(const RunContext& context, std::vector<Problem>& problems) {
   if (!context.idle) return;
   const TimeSpan& idle = *context.idle;
   for (const char* channel : {"cpu.load", "gpu.load"}) {
-    const double load = meanIn(context, channel, idle);
+    const SeriesView* series = context.find(channel);
+    if (series == nullptr) continue;
+    // The median: single bursts are told one by one below.
+    const SeriesView part = viewOf(*series, idle);
+    const double load = medianOf({part.v.begin(), part.v.end()});
     if (!(load > kBusyAtRestPercent)) continue;
     add(problems, "background_load", channel, idle,
         fmt::format("{} was {:.0f} % during rest: something else was running, so close it and rest again.", channel,
@@ -132,8 +137,9 @@ void checkStartedWarm(const RunContext& context, const Figures& figures, std::ve
   if (cooledK < kCooledAtRestK && !isWarm) return;
   add(problems, "started_warm", context.watched, {watched->t.front(), context.load->startS},
       cooledK >= kCooledAtRestK
-          ? fmt::format("{} was still falling at rest, by {:.1f} K: it had not cooled down from before, so rest longer.",
-                        context.watched, cooledK)
+          ? fmt::format(
+                "{} was still falling at rest, by {:.1f} K: it had not cooled down from before, so rest longer.",
+                context.watched, cooledK)
           : fmt::format("{} was about {:.0f} K warmer when the load began than rest accounts for: let it cool down "
                         "before a run.",
                         context.watched, moreK));
@@ -145,7 +151,8 @@ void checkOthers(const RunContext& context, std::vector<Problem>& problems) {
   const double other = meanIn(context, "cpu.load.other", *context.load);
   if (!(other > kBusyWithOthersPercent)) return;
   add(problems, "background_load", "cpu.load.other", *context.load,
-      fmt::format("Something else took {:.0f} % of the processor while it was under load: close it and repeat the run.", other));
+      fmt::format("Something else took {:.0f} % of the processor while it was under load: close it and repeat the run.",
+                  other));
 }
 
 void checkFans(const RunContext& context, const Figures& figures, std::vector<Problem>& problems) {
@@ -153,8 +160,9 @@ void checkFans(const RunContext& context, const Figures& figures, std::vector<Pr
   for (const FanFigures& fan : figures.fans) {
     if (fan.heldConstant.value_or(true)) continue;
     add(problems, "fan_moved", fan.channel, context.window->span,
-        fmt::format("{} did not hold its speed in the window, so the cooling changed while it was measured: fix its duty.",
-                    fan.channel));
+        fmt::format(
+            "{} did not hold its speed in the window, so the cooling changed while it was measured: fix its duty.",
+            fan.channel));
   }
 }
 

@@ -23,6 +23,15 @@ Series seriesOf(const Log& log, const Channel& channel, const std::vector<size_t
   return series;
 }
 
+SeriesView readingsOf(const Log& log, const Channel& channel, std::deque<Series>& kept,
+                      const std::vector<size_t>& leftOut) {
+  const bool isWhole =
+      leftOut.empty() && log.risesStrictly() &&
+      std::all_of(channel.values.begin(), channel.values.end(), [](double v) { return std::isfinite(v); });
+  if (isWhole) return {log.timeS, channel.values};
+  return kept.emplace_back(seriesOf(log, channel, leftOut));
+}
+
 SeriesView viewOf(const SeriesView& series, const TimeSpan& span) {
   const auto first = std::lower_bound(series.t.begin(), series.t.end(), span.startS) - series.t.begin();
   const auto last = std::lower_bound(series.t.begin(), series.t.end(), span.endS) - series.t.begin();
@@ -65,9 +74,25 @@ double interpolate(const SeriesView& series, double t) {
   return series.v[after - 1] + share * (series.v[after] - series.v[after - 1]);
 }
 
+std::vector<double> interpolateAt(const SeriesView& series, std::span<const double> times) {
+  std::vector<double> values(times.size(), kMissing);
+  if (series.empty()) return values;
+  size_t next = 0;
+  for (size_t i = 0; i < times.size(); ++i) {
+    while (next < series.size() && series.t[next] <= times[i]) ++next;
+    if (next == 0 || next == series.size()) {
+      values[i] = next == 0 ? series.v.front() : series.v.back();
+      continue;
+    }
+    const double share = (times[i] - series.t[next - 1]) / (series.t[next] - series.t[next - 1]);
+    values[i] = series.v[next - 1] + share * (series.v[next] - series.v[next - 1]);
+  }
+  return values;
+}
+
 namespace {
 
-constexpr size_t kTellStep = 20'000;  // readings looked at
+constexpr size_t kTellStep = 20'000;   // readings looked at
 constexpr size_t kMostValues = 4'000;  // more different ones are no steps
 
 // The different values, rising; of a long series an evenly spread part, and none at all when there are too many.

@@ -2,6 +2,7 @@
 // Pieces of logs as series, and the small questions asked of them. Pure.
 #pragma once
 
+#include <deque>
 #include <optional>
 #include <span>
 #include <string>
@@ -33,6 +34,10 @@ struct SeriesView {
 
 /// The finite readings of a channel, with the samples at `leftOut` (sorted indices) taken out.
 Series seriesOf(const Log& log, const Channel& channel, const std::vector<size_t>& leftOut = {});
+/// The same without a copy where every sample of the channel counts; else what counts is copied into `kept`.
+SeriesView readingsOf(const Log& log, const Channel& channel, std::deque<Series>& kept,
+                      const std::vector<size_t>& leftOut = {});
+
 /// The readings inside a span, where they stand.
 SeriesView viewOf(const SeriesView& series, const TimeSpan& span);
 /// The same as a copy.
@@ -45,6 +50,9 @@ double meanOf(std::span<const double> values);
 
 /// Straight line between the readings around t, the nearest reading outside them. Empty series: missing.
 double interpolate(const SeriesView& series, double t);
+
+/// The same at many rising times at once.
+std::vector<double> interpolateAt(const SeriesView& series, std::span<const double> times);
 
 /// The sensor's step: the smallest difference between readings when all are whole multiples of it; 0 when it cannot be
 /// told.

@@ -67,15 +67,30 @@ struct Fitted {
   StageInput input;
 };
 
-Fitted fitBest(const SettlingQuestion& question, const WarmUpReadings& readings) {
-  const WeightedSpans& spans = readings.spans;
+// Variance of a span of weight 1, by the second differences of neighbours: what no smooth curve explains.
+double noiseVariance(const WeightedSpans& spans) {
+  std::vector<double> squares;
+  for (size_t i = 1; i + 1 < spans.size(); ++i) {
+    const double bend = spans.value[i - 1] - 2 * spans.value[i] + spans.value[i + 1];
+    squares.push_back(bend * bend / (1 / spans.weight[i - 1] + 4 / spans.weight[i] + 1 / spans.weight[i + 1]));
+  }
+  return medianOf(std::move(squares)) / 0.455;  // median of chi-square with one degree of freedom
+}
+
+WeightedSpans withoutFirst(const WeightedSpans& spans, double untilS) {
+  const auto first = std::lower_bound(spans.fromS.begin(), spans.fromS.end(), untilS) - spans.fromS.begin();
+  const auto later = [first](const std::vector<double>& all) { return std::vector<double>(all.begin() + first, all.end()); };
+  return {later(spans.fromS), later(spans.toS), later(spans.value), later(spans.weight)};
+}
+
+Fitted fitBest(const SettlingQuestion& question, const WeightedSpans& spans, double leastVariance) {
   const double seenS = spans.toS.back() - spans.fromS.front();
   const double windowFromS = question.load.endS - question.trendS;
   const auto after = std::lower_bound(spans.toS.begin(), spans.toS.end(), windowFromS);
   const size_t windowSpan = std::min(static_cast<size_t>(after - spans.toS.begin()), spans.size() - 1);
   const auto weigh = [&](const StageInput& input) {
     const StageProblem problem{spans, input, {}, seenS * kShortestTauShare, seenS * kLongestTauSpans};
-    return weighStages(problem, readings.leastVariance, windowSpan);
+    return weighStages(problem, leastVariance, windowSpan);
   };
   const StageInput constant = StageInput::constant(spans, spans.fromS.front());
   Fitted plain{weigh(constant), constant};
@@ -83,6 +98,34 @@ Fitted fitBest(const SettlingQuestion& question, const WarmUpReadings& readings)
   if (!driving) return plain;
   Fitted driven{weigh(*driving), *driving};
   return driven.beliefs.best.rss < plain.beliefs.best.rss ? driven : plain;
+}
+
+/// A fit with the readings it was made of.
+struct FittedPart {
+  WeightedSpans spans;
+  Fitted fitted;
+};
+
+// What happens at once when a load starts (a boost nobody logged, a part that warms within two samples) is no stage of
+// the model and must not pass for noise: the earliest start is taken from which the readings are explained.
+FittedPart fitFromWhereItHolds(const SettlingQuestion& question, const WarmUpReadings& readings) {
+  constexpr double kExplained = 6;  // scatter over noise
+  const double noise = std::max(noiseVariance(readings.spans), readings.leastVariance);
+  std::optional<FittedPart> best;
+  double least = INFINITY;
+  for (const double share : {0.0, 0.04, 0.1, 0.2, 0.35}) {
+    WeightedSpans spans = share == 0 ? readings.spans
+                                     : withoutFirst(readings.spans, question.load.startS + share * question.load.lengthS());
+    if (best && spans.size() < 2 * kFewestSpans) break;
+    Fitted fitted = fitBest(question, spans, readings.leastVariance);
+    const double misfit = fitted.beliefs.scatter / noise;
+    if (!best || misfit < 0.6 * least) {
+      least = std::min(least, misfit);
+      best = FittedPart{std::move(spans), std::move(fitted)};
+    }
+    if (misfit < kExplained) break;
+  }
+  return std::move(*best);
 }
 
 WarmUpFit describe(const Fitted& fitted, const WeightedSpans& spans) {
@@ -127,8 +170,8 @@ constexpr double kUnmovedAtLeastS = 120;
 // while.
 bool mayHideARise(const SeriesView& part, double stepK, double trendS) {
   const SeriesView last = viewOf(part, {part.t.back() - trendS, INFINITY});
-  const bool isUnmoved = stepK >= kSettledWithinK &&
-                         std::all_of(last.v.begin(), last.v.end(), [&](double v) { return v == last.v[0]; });
+  const bool isUnmoved =
+      stepK >= kSettledWithinK && std::all_of(last.v.begin(), last.v.end(), [&](double v) { return v == last.v[0]; });
   if (!isUnmoved) return false;
   size_t first = part.size() - 1;
   while (first > 0 && part.v[first - 1] == part.v.back()) --first;
@@ -165,8 +208,8 @@ SettlingVerdict judgeGoverned(const SettlingQuestion& question) {
   const bool isSwinging = upward.size() >= 3 && stats.sd > 0.5;
   const SeriesView late = viewOf(whole, {part.t.back() - question.trendS, INFINITY});
   const double trendK = isSwinging || late.size() < 4 ? 0 : std::abs(lineThrough(late).change);
-  verdict.isSettled = heldS >= std::min(60.0, 0.2 * question.load.lengthS()) &&
-                      trendK < std::max(kSettledWithinK, question.stepK);
+  verdict.isSettled =
+      heldS >= std::min(60.0, 0.2 * question.load.lengthS()) && trendK < std::max(kSettledWithinK, question.stepK);
   verdict.atS = verdict.isSettled ? question.governed->startS : kMissing;
   return verdict;
 }
@@ -183,7 +226,8 @@ void setForecast(const SettlingQuestion& question, SettlingVerdict& verdict, dou
 Series overRoom(const SettlingQuestion& question, const SeriesView& part) {
   Series over{{part.t.begin(), part.t.end()}, {part.v.begin(), part.v.end()}};
   if (question.room.empty()) return over;
-  for (size_t i = 0; i < over.size(); ++i) over.v[i] -= interpolate(question.room, over.t[i]);
+  const std::vector<double> room = interpolateAt(question.room, over.t);
+  for (size_t i = 0; i < over.size(); ++i) over.v[i] -= room[i];
   return over;
 }
 
@@ -203,8 +247,9 @@ SettlingVerdict judgeSettling(const SettlingQuestion& question) {
   if (question.governed) return judgeGoverned(question);
   const WarmUpReadings readings = warmUpReadings(question);
   if (readings.spans.size() < kFewestSpans) return verdict;
-  const Fitted fitted = fitBest(question, readings);
-  verdict.fit = describe(fitted, readings.spans);
+  const FittedPart holding = fitFromWhereItHolds(question, readings);
+  const Fitted& fitted = holding.fitted;
+  verdict.fit = describe(fitted, holding.spans);
   if (!verdict.fit.isValid) return verdict;
   setForecast(question, verdict, part.t.back());
   verdict.remainingK = quantileOf(fitted.beliefs, 1, 0.5);

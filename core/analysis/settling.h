@@ -19,10 +19,10 @@ struct SettlingQuestion {
   SeriesView power;  ///< of the device that warms it, with the time before the load where there is one; may be empty
   /// Where work was really done during the load, where that is known apart from power: pauses lie between.
   std::vector<TimeSpan> busy;
-  double stepK = 0;                       ///< the sensor's step
-  double trendS = 0;                      ///< length of the window at the end whose trend must be small
-  std::optional<TimeSpan> governed;       ///< held at its limit by a governor up to the end of the load
-  double leastS = 0;                      ///< earlier runs took so long: never settled before
+  double stepK = 0;                  ///< the sensor's step
+  double trendS = 0;                 ///< length of the window at the end whose trend must be small
+  std::optional<TimeSpan> governed;  ///< held at its limit by a governor up to the end of the load
+  double leastS = 0;                 ///< earlier runs took so long: never settled before
 };
 
 /// y(t) = final − Σ stages, with a 95 % interval of `final`.
@@ -30,10 +30,10 @@ struct WarmUpFit {
   bool isValid = false;
   double startS = 0, endS = 0;
   double finalK = kMissing, finalLowK = kMissing, finalHighK = kMissing;
-  std::vector<double> timeConstantsS;  ///< rising
-  std::vector<double> amplitudesK;     ///< K each would add in all at the power of the end, in the same order
-  std::vector<double> remainingKAtEnd; ///< K each still has to add when the load ends
-  Series remaining;                    ///< K still to come over the time of the load, by the fit
+  std::vector<double> timeConstantsS;   ///< rising
+  std::vector<double> amplitudesK;      ///< K each would add in all at the power of the end, in the same order
+  std::vector<double> remainingKAtEnd;  ///< K each still has to add when the load ends
+  Series remaining;                     ///< K still to come over the time of the load, by the fit
   /// By the fit, for a time from the end of the load on.
   double remainingAfter(double t) const;
 };

@@ -33,8 +33,7 @@ Matrix linearPart(const StageProblem& problem, const std::vector<Vector>& stages
   Matrix model(rows, first + static_cast<Index>(stages.size()));
   if (first == 1) model.col(0).setOnes();
   for (size_t k = 0; k < stages.size(); ++k) {
-    model.col(first + static_cast<Index>(k)) =
-        problem.start ? Vector(stages[k].array() + 1) : stages[k];
+    model.col(first + static_cast<Index>(k)) = problem.start ? Vector(stages[k].array() + 1) : stages[k];
   }
   return model;
 }

@@ -42,11 +42,11 @@ class StageInput {
 struct StageFit {
   size_t order() const { return tausS.size(); }
   double final = kMissing;
-  std::vector<double> tausS;        ///< rising
-  std::vector<double> amplitudes;   ///< in the same order
-  double rss = INFINITY;            ///< weighted sum of squared residuals
+  std::vector<double> tausS;       ///< rising
+  std::vector<double> amplitudes;  ///< in the same order
+  double rss = INFINITY;           ///< weighted sum of squared residuals
   bool hasConverged = false;
-  Eigen::MatrixXd covariance;       ///< of (final, amplitudes, ln taus) for residual variance 1
+  Eigen::MatrixXd covariance;  ///< of (final, amplitudes, ln taus) for residual variance 1
 };
 
 struct StageProblem {

@@ -78,7 +78,8 @@ Eigen::VectorXd StageInput::means(double tauS, Eigen::VectorXd* atEnd, Eigen::Ve
     const double mean = meanDecay(way.x, way.decay), off = way.state - m_spanInput[i];
     const auto row = static_cast<Eigen::Index>(i);
     means[row] = m_spanInput[i] + off * mean - 1;
-    if (byLogTau != nullptr) (*byLogTau)[row] = way.byLogTau * mean + off * (way.x < 1e-5 ? way.x / 2 : mean - way.decay);
+    if (byLogTau != nullptr)
+      (*byLogTau)[row] = way.byLogTau * mean + off * (way.x < 1e-5 ? way.x / 2 : mean - way.decay);
     way.go(m_spanInput[i]);
     if (atEnd != nullptr) (*atEnd)[row] = way.state - 1;
   }

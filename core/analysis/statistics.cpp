@@ -73,13 +73,53 @@ double studentT95(double degrees) {
 
 namespace {
 
-/// Quantiles of values that are moved about as need be: each one asks for less of them to be in order than sorting
-/// would.
-class Quantiles {
+constexpr size_t kWorthCounting = 4'000;
+constexpr double kMostBins = 100'000;
+
+/// How often each value of a sensor's steps occurs: quantiles in one pass.
+class Counts {
  public:
-  explicit Quantiles(std::span<const double> values) : m_values(values.begin(), values.end()) {}
+  /// Empty when the values are no whole steps, or too many of them.
+  static std::optional<Counts> of(std::span<const double> values, double low, double high, double step) {
+    if (!(step > 0) || values.size() < kWorthCounting || (high - low) / step > kMostBins) return std::nullopt;
+    Counts counts;
+    const auto bins = static_cast<size_t>((high - low) / step + 1.5);
+    counts.m_count.assign(bins, 0);
+    counts.m_value.assign(bins, 0);
+    for (const double value : values) {
+      const double place = (value - low) / step;
+      const auto bin = static_cast<size_t>(place + 0.5);
+      if (std::abs(place - static_cast<double>(bin)) > 0.02) return std::nullopt;
+      ++counts.m_count[bin];
+      counts.m_value[bin] = value;
+    }
+    counts.m_all = values.size();
+    return counts;
+  }
+  double quantile(double share) const {
+    const double place = share * static_cast<double>(m_all - 1);
+    const auto below = static_cast<size_t>(place);
+    const double low = nth(below), high = nth(std::min(below + 1, m_all - 1));
+    return low + (place - static_cast<double>(below)) * (high - low);
+  }
+
+ private:
+  double nth(size_t n) const {
+    size_t bin = 0, seen = m_count[0];
+    while (seen <= n) seen += m_count[++bin];
+    return m_value[bin];
+  }
+  std::vector<uint32_t> m_count;
+  std::vector<double> m_value;
+  size_t m_all = 0;
+};
+
+/// Quantiles of any values: each one asks for less of them to be in order than sorting would.
+class Ordered {
+ public:
+  explicit Ordered(std::span<const double> values) : m_values(values.begin(), values.end()) {}
   /// Asked in rising order.
-  double at(double share) {
+  double quantile(double share) {
     const double place = share * static_cast<double>(m_values.size() - 1);
     const auto below = static_cast<size_t>(place);
     const double low = nth(below);
@@ -100,6 +140,13 @@ class Quantiles {
   size_t m_ordered = 0;
 };
 
+template <typename T>
+void setQuantiles(T&& quantiles, Stats& stats) {
+  stats.p05 = quantiles.quantile(0.05);
+  stats.median = quantiles.quantile(0.5);
+  stats.p95 = quantiles.quantile(0.95);
+}
+
 }  // namespace
 
 Stats statsOf(const SeriesView& series, double step) {
@@ -115,10 +162,10 @@ Stats statsOf(const SeriesView& series, double step) {
   const auto [low, high] = std::minmax_element(series.v.begin(), series.v.end());
   stats.min = *low;
   stats.max = *high;
-  Quantiles quantiles(series.v);
-  stats.p05 = quantiles.at(0.05);
-  stats.median = quantiles.at(0.5);
-  stats.p95 = quantiles.at(0.95);
+  if (const auto counts = Counts::of(series.v, stats.min, stats.max, step))
+    setQuantiles(*counts, stats);
+  else
+    setQuantiles(Ordered(series.v), stats);
   // minmax_element gives the last of the highest; the first one is wanted.
   const auto top = std::find(series.v.begin(), series.v.end(), stats.max);
   stats.firstMaxAtS = series.t[static_cast<size_t>(top - series.v.begin())];

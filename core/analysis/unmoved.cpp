@@ -11,14 +11,14 @@
 namespace ash {
 namespace {
 
-constexpr double kLongS = 30;          // nothing shorter is called unmoved
+constexpr double kLongS = 30;  // nothing shorter is called unmoved
 constexpr size_t kManySamples = 25;
 constexpr double kLivelyShare = 0.15;  // of the readings around it change from one to the next
 constexpr double kMissedChanges = 25;  // changes that would have been seen meanwhile
 constexpr double kEdgeS = 30;          // before and after the start of a load: no temperature sits through that
 constexpr size_t kFineSensor = 40;     // different values
 constexpr double kAtomShare = 0.05;
-constexpr double kAtomRatio = 8;       // of the readings at the end of the scale to those one value below
+constexpr double kAtomRatio = 8;  // of the readings at the end of the scale to those one value below
 
 struct Stretch {
   size_t first = 0, last = 0;  // both inside
@@ -86,17 +86,17 @@ std::optional<Problem> findStuck(const RunContext& context, const Channel& chann
   const auto count = static_cast<double>(stretch.last - stretch.first + 1);
   const Life life = lifeAround(series, stretch, context.step.at(channel.name));
   const bool isLong = lengthS >= kLongS && count >= kManySamples;
-  const bool isSudden =
-      isLong && life.scatters && life.share >= kLivelyShare && life.share * count >= kMissedChanges;
+  const bool isSudden = isLong && life.scatters && life.share >= kLivelyShare && life.share * count >= kMissedChanges;
   const bool isHeat = channel.quantity == Quantity::Temperature && isLoadedTemperature(channel.role);
   const bool isOwnDevice = isHeat && isDeviceLoaded(context, findRole(channel.role)->device, *context.load);
   const bool sitsThrough =
       isOwnDevice && count >= 8 && (spansLoadStart(context, series, stretch) || neverMoves(context, series, stretch));
   if (!isSudden && !sitsThrough) return std::nullopt;
-  return Problem{"stuck", channel.name, series.t[stretch.first], series.t[stretch.last],
-                 fmt::format("{} shows {:.1f} {} without any change for {:.0f} s while it should move: check its source "
-                             "before you quote it.",
-                             channel.name, series.v[stretch.first], channel.unit, lengthS)};
+  return Problem{
+      "stuck", channel.name, series.t[stretch.first], series.t[stretch.last],
+      fmt::format("{} shows {:.1f} {} without any change for {:.0f} s while it should move: check its source "
+                  "before you quote it.",
+                  channel.name, series.v[stretch.first], channel.unit, lengthS)};
 }
 
 /// How often the highest value and the one below it occur.
@@ -124,17 +124,19 @@ Top topOf(const SeriesView& series) {
 std::optional<Problem> findSaturated(const RunContext& context, const Channel& channel, const SeriesView& series) {
   const double highest = *std::max_element(series.v.begin(), series.v.end());
   const auto atHighest = static_cast<size_t>(std::count(series.v.begin(), series.v.end(), highest));
-  if (atHighest < 20 || static_cast<double>(atHighest) < kAtomShare * static_cast<double>(series.size())) return std::nullopt;
+  if (atHighest < 20 || static_cast<double>(atHighest) < kAtomShare * static_cast<double>(series.size()))
+    return std::nullopt;
   const Top top = topOf(series);
   if (top.different < kFineSensor || static_cast<double>(top.at) < kAtomRatio * static_cast<double>(top.below))
     return std::nullopt;
   if (!lifeAround(series, longestStretch(series), context.step.at(channel.name)).scatters) return std::nullopt;
   const auto first = std::find(series.v.begin(), series.v.end(), top.value) - series.v.begin();
   const auto last = series.v.rend() - std::find(series.v.rbegin(), series.v.rend(), top.value) - 1;
-  return Problem{"saturated", channel.name, series.t[static_cast<size_t>(first)], series.t[static_cast<size_t>(last)],
-                 fmt::format("{} goes up to {:.1f} {} and never beyond, {} times: it is at the end of its scale, so take "
-                             "a sensor that reaches further.",
-                             channel.name, top.value, channel.unit, top.at)};
+  return Problem{
+      "saturated", channel.name, series.t[static_cast<size_t>(first)], series.t[static_cast<size_t>(last)],
+      fmt::format("{} goes up to {:.1f} {} and never beyond, {} times: it is at the end of its scale, so take "
+                  "a sensor that reaches further.",
+                  channel.name, top.value, channel.unit, top.at)};
 }
 
 }  // namespace

@@ -31,9 +31,10 @@ struct Outlook {
 
 /// Everything the readings allow, weighed by evidence.
 struct Beliefs {
-  StageFit best;        ///< the explanation with most weight
+  StageFit best;  ///< the explanation with most weight
   std::vector<Outlook> outlooks;
-  double degrees = 1;   ///< of freedom, for Student's t
+  double degrees = 1;  ///< of freedom, for Student's t
+  double scatter = 0;  ///< variance of a span of weight 1 that the fullest explanation leaves
 };
 Beliefs weighStages(const StageProblem& problem, double leastVariance, size_t windowSpan);
 

@@ -19,7 +19,7 @@ constexpr double kAgainstPhysics = 0.004;  // prior weight of a stage that falls
 constexpr double kSlowAmplitude = 0.6;     // prior spread of a slow stage, in parts of the rise seen
 constexpr double kMainAmplitude = 3;       // of the others
 constexpr double kTauSpread = 1.5;         // prior spread of ln τ of the faster stages
-constexpr double kSlowStageOdds = 0.05;   // prior odds of one stage more than the readings show
+constexpr double kSlowStageOdds = 0.3;     // prior odds of one stage more than the readings show
 constexpr double kClosestRatio = 1.5;      // closer time constants are one
 constexpr double kBeyondSpan = 1;          // prior of τ beyond the time seen falls as (span/τ)^this
 constexpr int kPlaces = 7;                 // of the slow time constant, on either side of its best value
@@ -151,13 +151,14 @@ void addOutlooks(const Scene& scene, const Columns& columns, const Posterior& po
     const double shift = side * sign * spread * ratio;
     const double keptVariance = std::max(1 - ratio * (ratio + alpha), 1e-6);
     Outlook outlook;
-    outlook.logWeight = posterior.logEvidence + logPrior + against + std::log(share) +
-                        (side < 0 ? std::log(kAgainstPhysics) : 0.0);
+    outlook.logWeight =
+        posterior.logEvidence + logPrior + against + std::log(share) + (side < 0 ? std::log(kAgainstPhysics) : 0.0);
     for (size_t what = 0; what < 3; ++what) {
       const Vector spreadOf = posterior.covariance * directions[what];
       const double with = spreadOf[slow] / (spread * spread);
       outlook.mean[what] = directions[what].dot(posterior.mean) + with * shift;
-      outlook.variance[what] = std::max(0.0, directions[what].dot(spreadOf) - with * with * spread * spread * (1 - keptVariance));
+      outlook.variance[what] =
+          std::max(0.0, directions[what].dot(spreadOf) - with * with * spread * spread * (1 - keptVariance));
     }
     outlooks.push_back(outlook);
   }
@@ -259,6 +260,7 @@ Beliefs weighStages(const StageProblem& problem, double leastVariance, size_t wi
   const double together = autocorrelationTime({residuals.data(), residuals.data() + residuals.size()});
   const double parameters = 2.0 * static_cast<double>(fullest.order()) + 1;
   const double scatter = fullest.rss / std::max(1.0, static_cast<double>(count) - parameters);
+  beliefs.scatter = scatter;
   beliefs.degrees = std::max(2.0, static_cast<double>(count) / together - parameters);
   const auto [low, high] = std::minmax_element(problem.spans.value.begin(), problem.spans.value.end());
   const Scene scene{problem, std::max(scatter, leastVariance) * together, std::max(*high - *low, 2.0),
@@ -271,9 +273,7 @@ Beliefs weighStages(const StageProblem& problem, double leastVariance, size_t wi
     if (own > most) beliefs.best = fit;
     most = std::max(most, own);
   }
-  for (const StageFit& fit : fits) {
-    if (fit.order() < 3) exploreSlower(scene, fit, beliefs.outlooks);
-  }
+  for (const StageFit& fit : fits) exploreSlower(scene, fit, beliefs.outlooks);
   most = heaviest(beliefs.outlooks);
   std::erase_if(beliefs.outlooks, [&](const Outlook& outlook) { return outlook.logWeight < most - 10; });
   for (Outlook& outlook : beliefs.outlooks) outlook.logWeight -= most;

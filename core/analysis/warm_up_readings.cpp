@@ -8,10 +8,10 @@
 namespace ash {
 namespace {
 
-constexpr double kGrowth = 0.03;       // a span's length over the time since the load began
-constexpr double kMostSpans = 150;     // of equal length would fill the load
-constexpr double kMostCounted = 40;    // readings in a span whose noise is believed to average out
-constexpr double kRoomSmoothS = 45;    // a room moves slowly; its sensor's noise must not get into the fit
+constexpr double kGrowth = 0.03;     // a span's length over the time since the load began
+constexpr double kMostSpans = 150;   // of equal length would fill the load
+constexpr double kMostCounted = 40;  // readings in a span whose noise is believed to average out
+constexpr double kRoomSmoothS = 45;  // a room moves slowly; its sensor's noise must not get into the fit
 constexpr double kCoarseK = 0.2;
 
 /// Means of a series between two times, in constant time.
@@ -30,7 +30,8 @@ class Means {
   /// Around a span, evenly on both sides: near an end of the series less far.
   double around(double fromS, double toS, double reachS) const {
     const double middleS = (fromS + toS) / 2;
-    const double reach = std::min({(toS - fromS) / 2 + reachS, middleS - m_series.t.front(), m_series.t.back() - middleS});
+    const double reach =
+        std::min({(toS - fromS) / 2 + reachS, middleS - m_series.t.front(), m_series.t.back() - middleS});
     return between(middleS - std::max(reach, 0.0), middleS + std::max(reach, 0.0));
   }
 
@@ -149,7 +150,7 @@ WarmUpReadings warmUpReadings(const SettlingQuestion& question) {
 namespace {
 
 constexpr double kMovingShare = 0.012;  // mean deviation of the power from its end that is worth a fit of its own
-constexpr size_t kPiecesBefore = 60;
+constexpr size_t kPiecesBefore = 120;
 
 double inputAt(const SettlingQuestion& question, const Means& power, double endW, double fromS, double toS) {
   if (!question.power.empty()) return power.between(fromS, toS) / endW;

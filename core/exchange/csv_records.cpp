@@ -76,6 +76,8 @@ bool CsvRecords::next(std::string_view& record) {
     m_isInsideQuotes = false;
     size_t end = findEnd(m_at);
     while (end == std::string::npos && m_buffer.size() - m_at < kLongestRecord && fill()) end = findEnd(m_at);
+    // A quote that was never closed is one of the text: it must not swallow the rest of the file.
+    if (end == std::string::npos && m_isInsideQuotes) end = m_buffer.find_first_of("\r\n", m_at);
     m_isOpen = end == std::string::npos;
     if (m_isOpen) end = m_buffer.size();
     if (m_isOpen && m_at >= m_buffer.size()) return false;

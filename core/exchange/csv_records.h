@@ -54,7 +54,7 @@ class CsvRecords {
   /// False at the end. The record stands until the next call.
   bool next(std::string_view& record);
   size_t line() const { return m_recordLine; }  ///< where the record starts, from 1
-  /// The file ended within the record: without an end of line, or inside quotes.
+  /// The file ended within the record: without an end of line, or inside quotes on its last line.
   bool isOpen() const { return m_isOpen; }
   bool isInsideQuotes() const { return m_isInsideQuotes; }
   bool hasQuotes() const { return m_hasQuotes; }  ///< the record holds quotes

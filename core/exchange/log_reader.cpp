@@ -58,8 +58,7 @@ std::string LogReader::textOf(std::string_view bytes) const {
 Result<Log> LogReader::run() {
   m_format = detectCsvFormat(m_records.head());
   std::string_view record;
-  if (!m_records.next(record))
-    return Error::badInput(fmt::format("{} is empty: it holds no log.", m_input.where));
+  if (!m_records.next(record)) return Error::badInput(fmt::format("{} is empty: it holds no log.", m_input.where));
   if (Status header = readHeader(record); !header) return header.error();
   makeRoom();
   while (m_records.next(record)) {
@@ -232,8 +231,7 @@ void LogReader::addProblem(std::string kind, std::string channel, double startS,
 void LogReader::tellProblems(double firstS) {
   const double endS = m_log.timeS.back();
   if (m_cutLine > 0) {
-    addProblem("truncated", "", endS, endS,
-               fmt::format("The last line ({}) is cut off and left out.", m_cutLine));
+    addProblem("truncated", "", endS, endS, fmt::format("The last line ({}) is cut off and left out.", m_cutLine));
   }
   for (const TimeAxis::Backward& back : m_axis.backward()) {
     addProblem("backward_time", "", back.atS - firstS, back.atS - firstS,

@@ -19,9 +19,9 @@ namespace ash {
 class LogReader {
  public:
   struct Input {
-    std::string where;            ///< names the file in messages
-    double sizeB = 0;             ///< of the file, to make room at once; 0 = unknown
-    bool isWindows1252 = false;   ///< else UTF-8
+    std::string where;           ///< names the file in messages
+    double sizeB = 0;            ///< of the file, to make room at once; 0 = unknown
+    bool isWindows1252 = false;  ///< else UTF-8
   };
   LogReader(CsvRecords& records, Input input) : m_records(records), m_input(std::move(input)) {}
 
@@ -59,7 +59,7 @@ class LogReader {
   Log m_log;
   std::vector<Column> m_columns;
   TimeAxis m_axis;
-  size_t m_timeCells = 1;  // 2: a date and a time of day stand in columns of their own
+  size_t m_timeCells = 1;                 // 2: a date and a time of day stand in columns of their own
   std::vector<std::string_view> m_cells;  // of the record at hand
   std::vector<std::string> m_quotedCells;
   std::string m_converted;

@@ -33,8 +33,8 @@ class TimeAxis {
   double m_factor;
   bool m_hasDecimalComma;
   DayOrder m_order = DayOrder::DayFirst;
-  bool m_mayBeOther = true;    // no date has shown yet which order it is in
-  std::string m_lastCell;      // only while dates are read in an open order
+  bool m_mayBeOther = true;  // no date has shown yet which order it is in
+  std::string m_lastCell;    // only while dates are read in an open order
   bool m_hasAny = false;
   double m_lastRaw = 0, m_last = 0, m_shiftS = 0, m_lastStepS = 0;
   std::vector<Backward> m_backward;

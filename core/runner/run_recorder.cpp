@@ -4,9 +4,11 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "model/role.h"
+#include "runner/earlier_runs.h"
 #include "runner/run_messages.h"
 #include "system/clock.h"
 #include "system/space_reserve.h"
@@ -15,6 +17,7 @@ namespace ash {
 namespace {
 
 constexpr double kFitsPerSecond = 60;  // of settling, of real time
+constexpr double kLongestFitS = 10;    // between two fits, of the bench's time
 constexpr double kTickPatienceS = 0.05;
 constexpr double kProgressEveryS = 0.1;
 constexpr double kWriteMayFailS = 30;  // then the run cannot be kept and is ended
@@ -83,6 +86,8 @@ Status RunRecorder::begin() {
   m_result.runId = m_info.id;
   m_sweptS.assign(sources.size(), kMissing);
 
+  const bool mustSettle = phasesText(m_plan.procedure).find("settled") != std::string::npos;
+  if (mustSettle && m_plan.leastSoakS <= 0) m_plan.leastSoakS = leastSoakS(*book, m_info);
   openRules(sources);
   openSocket();
   if (m_info.watched.empty()) {
@@ -108,7 +113,8 @@ void RunRecorder::openRules(const std::vector<SourceInfo>& sources) {
   if (role) m_powerBehind = role->device + ".power";
   // A bench that runs faster than time cannot be fitted every one of its seconds.
   m_settling.emplace(SettlingWatch::Settings{watched == nullptr ? 0 : watched->step, m_throttleLimitC,
-                                             std::max(1.0, m_bench.speed() / kFitsPerSecond), m_plan.leastSoakS});
+                                             std::clamp(m_bench.speed() / kFitsPerSecond, 1.0, kLongestFitS),
+                                             m_plan.leastSoakS});
   std::vector<StopRule> rules = m_plan.rules;
   const auto guards = recordingRules(m_plan.rules, freeSpaceB(m_plan.bookPath));
   rules.insert(rules.end(), guards.begin(), guards.end());

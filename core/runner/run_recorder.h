@@ -40,7 +40,7 @@ struct RunPlan {
   std::string unwatchedReason;       ///< not empty: no default rules for devices
   std::vector<std::string> remarks;  ///< problems known before the start, one sentence each
   double intervalS = 0.5;
-  double leastSoakS = 0;  ///< by earlier runs of the setup: not settled before
+  double leastSoakS = 0;                              ///< by earlier runs of the setup: not settled before
   Json conditions = Json::object();                   ///< stated for this run, e.g. room_c
   std::function<void(const std::string&)> onWarning;  ///< a rule that warns has tripped; may be empty
 };

@@ -21,7 +21,7 @@ struct Recipe {
   std::vector<Stage> stages;
   double roomC = 22, roomDriftK = 0, roomSwingK = 0, roomSwingS = 1800;
   double noiseK = 0.15, noisePhi = 0, stepK = 0.1, noiseW = 0.4;
-  double limitC = 0, swingK = 0;  // governed at limitC, within swingK below it
+  double limitC = 0, swingK = 0;                      // governed at limitC, within swingK below it
   std::vector<std::array<double, 2>> pauses, bursts;  // s, from the log's start
   double startedWarmK = 0;
   int spikes = 0, gaps = 0;
@@ -124,7 +124,8 @@ class Maker {
       if (channel.name == "cpu.temp") value = m_recipe.stepK > 0 ? std::round(c / m_recipe.stepK) * m_recipe.stepK : c;
       if (channel.name == "cpu.power") value = std::round((m_watts + m_recipe.noiseW * normal()) * 100) / 100;
       if (channel.name == "cpu.load") value = busy ? 99 + share() : std::round(30 * share()) / 10;
-      if (channel.name == "cpu.clock") value = busy ? std::round(m_clock + 8 * normal()) : 1800 + std::round(200 * share());
+      if (channel.name == "cpu.clock")
+        value = busy ? std::round(m_clock + 8 * normal()) : 1800 + std::round(200 * share());
       if (channel.name == "fan.cpu") value = 1200 + std::round(6 * normal());
       if (channel.name == "room.temp") value = std::round((roomC(t) + 0.04 * normal()) * 10) / 10;
       channel.values.push_back(value);
@@ -266,7 +267,8 @@ Recipe recipeOf(const std::string& scenario, Chef& chef) {
     recipe.pauses.push_back({at, at + chef.from(8, 0.12 * recipe.loadS)});
   } else if (scenario == "bursts") {
     recipe.idleS = std::round(chef.from(150, 400));
-    for (double at = 20; at < recipe.idleS - 60; at += chef.from(50, 120)) recipe.bursts.push_back({at, at + chef.from(2, 14)});
+    for (double at = 20; at < recipe.idleS - 60; at += chef.from(50, 120))
+      recipe.bursts.push_back({at, at + chef.from(2, 14)});
     recipe.loadS = std::max(recipe.loadS, 120.0);
   } else if (scenario == "no rest") {
     recipe.idleS = 0;
@@ -283,7 +285,8 @@ Recipe recipeOf(const std::string& scenario, Chef& chef) {
     recipe.intervalS = chef.oneOf({10.0, 30.0, 60.0});
     recipe.idleS = recipe.intervalS * std::round(chef.from(4, 10));
     chef.oneStage(recipe, chef.from(5, 12) * recipe.intervalS);
-    recipe.loadS = recipe.intervalS * std::round(recipe.stages[0].tauS / recipe.intervalS * chef.oneOf({3.0, 8.0, 12.0}));
+    recipe.loadS =
+        recipe.intervalS * std::round(recipe.stages[0].tauS / recipe.intervalS * chef.oneOf({3.0, 8.0, 12.0}));
   } else if (scenario == "short") {
     recipe.idleS = chef.from(5, 15);
     recipe.loadS = std::round(chef.from(25, 70));
@@ -307,9 +310,9 @@ Recipe recipeOf(const std::string& scenario, Chef& chef) {
 
 const std::vector<std::string>& truthScenarios() {
   static const std::vector<std::string> kAll = {
-      "one stage", "two stages", "slow plateau", "coarse",       "drifting room", "pinned",  "swinging",     "pauses",
-      "bursts",    "no rest",    "only rest",    "boost",        "slow samples",  "short",   "spoiled",      "started warm",
-      "no power logged"};
+      "one stage",    "two stages", "slow plateau", "coarse",       "drifting room",  "pinned",
+      "swinging",     "pauses",     "bursts",       "no rest",      "only rest",      "boost",
+      "slow samples", "short",      "spoiled",      "started warm", "no power logged"};
   return kAll;
 }
 

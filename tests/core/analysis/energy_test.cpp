@@ -93,7 +93,7 @@ TEST_CASE("aDeviceThatOnlyIdlesHasNoThermalResistance") {
   const Figures figures = analyzeRun(maker.run);
   REQUIRE(figures.heat.size() == 1);
   CHECK(figures.heat[0].device == "cpu");
-  CHECK(figures.heat[0].resistanceKPerW.value() == Approx(58.0 / 90));
+  CHECK(figures.heat[0].resistance->value == Approx(58.0 / 90));
   CHECK_FALSE(figures.heat[0].headroomW);  // no limit is known
 }
 

@@ -20,7 +20,7 @@ LogMaker busy(const std::string& role, double rest, double work, double fromS, d
   return maker;
 }
 
-std::optional<TimeSpan> loadOf(const LogMaker& maker) { 
+std::optional<TimeSpan> loadOf(const LogMaker& maker) {
   const Activity activity = activityOf(maker.run);
   return loadPhase(maker.run, phasesOf(maker.run, activity), activity);
 }

@@ -40,7 +40,8 @@ TEST_CASE("whatElseTookTheProcessorUnderLoadIsAProblem") {
   const Figures busy = analyzeRun(makeRun(12));
   const Problem* problem = findBackground(busy);
   REQUIRE(problem != nullptr);
-  CHECK(problem->text == "Something else took 12 % of the processor while it was under load.");
+  CHECK(problem->text ==
+        "Something else took 12 % of the processor while it was under load: close it and repeat the run.");
   CHECK(problem->channel == "cpu.load.other");
   CHECK(problem->startS == 120);
   const Figures quiet = analyzeRun(makeRun(2));

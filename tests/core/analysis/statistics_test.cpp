@@ -107,3 +107,48 @@ TEST_CASE("thinningKeepsEverySpikeAndTheOrder") {
   for (size_t i = 1; i < kept.size(); ++i) CHECK(kept.t[i] > kept.t[i - 1]);
   CHECK(lowestAndHighest(evenly({1, 2, 3}), 600).v == std::vector<double>{1, 2, 3});
 }
+
+TEST_CASE("standardErrorsOfAutoregressiveNoiseAreThoseOfTheFormula") {
+  // Var(mean) = σ²/n · (1 + φ)/(1 − φ) for n samples of AR(1) noise; σ² = 1/(1 − φ²) for innovations of variance 1.
+  for (const double phi : {0.0, 0.5, 0.8, 0.95}) {
+    for (const size_t n : {size_t{2000}, size_t{12000}}) {
+      double squares = 0;
+      constexpr int kRuns = 40;
+      for (unsigned seed = 1; seed <= kRuns; ++seed) {
+        const double se = statsOf(evenly(autoregressive(phi, n, seed)), 0).se;
+        squares += se * se / kRuns;
+      }
+      const double known = std::sqrt(1 / (1 - phi * phi) / static_cast<double>(n) * (1 + phi) / (1 - phi));
+      INFO("phi " << phi << ", n " << n << ": " << std::sqrt(squares) << " for " << known);
+      CHECK(std::sqrt(squares) == Approx(known).epsilon(0.1));
+    }
+  }
+}
+
+TEST_CASE("statisticsHaveTheCertifiedDigitsOfNist") {
+  // NIST StRD, univariate summary statistics: NumAcc3 and NumAcc4 (made to lose digits), and Michelso, verified here by
+  // its own certified values.
+  const auto alternating = [](double middle) {
+    std::vector<double> values = {middle};
+    for (int i = 0; i < 500; ++i) values.insert(values.end(), {middle - 0.1, middle + 0.1});
+    return values;
+  };
+  const Stats third = statsOf(evenly(alternating(1000000.2)), 0);
+  CHECK(third.mean == Approx(1000000.2).epsilon(1e-14));
+  CHECK(third.sd == Approx(0.1).epsilon(1e-8));
+  const Stats fourth = statsOf(evenly(alternating(10000000.2)), 0);
+  CHECK(fourth.mean == Approx(10000000.2).epsilon(1e-14));
+  CHECK(fourth.sd == Approx(0.1).epsilon(1e-7));
+  const Stats light = statsOf(
+      evenly({299.85, 299.74, 299.90, 300.07, 299.93, 299.85, 299.95, 299.98, 299.98, 299.88, 300.00, 299.98, 299.93,
+              299.65, 299.76, 299.81, 300.00, 300.00, 299.96, 299.96, 299.96, 299.94, 299.96, 299.94, 299.88, 299.80,
+              299.85, 299.88, 299.90, 299.84, 299.83, 299.79, 299.81, 299.88, 299.88, 299.83, 299.80, 299.79, 299.76,
+              299.80, 299.88, 299.88, 299.88, 299.86, 299.72, 299.72, 299.62, 299.86, 299.97, 299.95, 299.88, 299.91,
+              299.85, 299.87, 299.84, 299.84, 299.85, 299.84, 299.84, 299.84, 299.89, 299.81, 299.81, 299.82, 299.80,
+              299.77, 299.76, 299.74, 299.75, 299.76, 299.91, 299.92, 299.89, 299.86, 299.88, 299.72, 299.84, 299.85,
+              299.85, 299.78, 299.89, 299.84, 299.78, 299.81, 299.76, 299.81, 299.79, 299.81, 299.82, 299.85, 299.87,
+              299.87, 299.81, 299.74, 299.81, 299.94, 299.95, 299.80, 299.81, 299.87}),
+      0);
+  CHECK(light.mean == Approx(299.852400000000).epsilon(1e-14));
+  CHECK(light.sd == Approx(0.0790105478190518).epsilon(1e-12));
+}

@@ -4,8 +4,8 @@
 
 #include "exchange/csv_cells.h"
 #include "exchange/csv_records.h"
-#include "exchange/time_cell.h"
 #include "exchange/text_encoding.h"
+#include "exchange/time_cell.h"
 
 using namespace ash;
 
@@ -90,8 +90,7 @@ TEST_CASE("timesAreSecondsWhateverTheirLayout") {
   CHECK(secondsOf("2024-02-29T00:00:00Z", false) == 1709164800.0);
   CHECK(secondsOf("01:02:03.5", false) == 3723.5);
   CHECK(secondsOf("12,5", true) == 12.5);
-  for (const char* wrong :
-       {"soon", "2026-13-01", "2026-05-04T25", "1:99:00", "2026-05-04T07:30:00+xx"}) {
+  for (const char* wrong : {"soon", "2026-13-01", "2026-05-04T25", "1:99:00", "2026-05-04T07:30:00+xx"}) {
     INFO(wrong);
     CHECK_FALSE(readTimeCell(wrong, false));
   }

@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The analysis held against many logs of another physics, whose truth is known.
+#include <catch2/catch.hpp>
+#include <cmath>
+
+#include "analysis/figures.h"
+#include "tests/support/truth_logs.h"
+
+using namespace ash;
+using namespace ash::tests;
+
+namespace {
+
+struct Share {
+  int right = 0, asked = 0;
+  void add(bool isRight) {
+    ++asked;
+    right += isRight;
+  }
+  double percent() const { return 100.0 * right / std::max(1, asked); }
+};
+
+SettlingVerdict verdictOf(const TruthLog& made) {
+  const Figures figures = analyzeRun(made.run);
+  const ChannelFigures* temperature = figures.channel("cpu.temp");
+  return temperature == nullptr || !temperature->settled ? SettlingVerdict() : *temperature->settled;
+}
+
+}  // namespace
+
+TEST_CASE("logsOfAnotherPhysicsAreJudgedRightly") {
+  for (const char* scenario : {"one stage", "two stages", "drifting room", "boost", "bursts", "no power logged"}) {
+    Share inside, settled, notSettled;
+    for (unsigned seed = 1; seed <= 10; ++seed) {
+      const TruthLog made = makeTruthLog(scenario, seed);
+      const SettlingVerdict verdict = verdictOf(made);
+      inside.add(verdict.forecastLow - 0.35 <= made.truth.finalC && made.truth.finalC <= verdict.forecastHigh + 0.35);
+      const double left = std::max(std::abs(made.truth.remainingK), std::abs(made.truth.trendK));
+      if (left < 0.2) settled.add(verdict.isSettled);
+      if (left > 0.8) notSettled.add(!verdict.isSettled);
+    }
+    INFO(scenario << ": inside " << inside.right << "/" << inside.asked << ", settled " << settled.right << "/"
+                  << settled.asked << ", not " << notSettled.right << "/" << notSettled.asked);
+    CHECK(inside.percent() >= 90);
+    CHECK(settled.percent() >= 80);
+    CHECK(notSettled.percent() >= 95);
+  }
+}
+
+TEST_CASE("aPlateauThatIsOnlyASlowSecondStageIsHardlyEverCalledSettled") {
+  Share refused;
+  for (unsigned seed = 1; seed <= 40; ++seed) {
+    const TruthLog made = makeTruthLog("slow plateau", seed);
+    if (made.truth.remainingK < 1) continue;
+    refused.add(!verdictOf(made).isSettled);
+  }
+  INFO(refused.right << " of " << refused.asked);
+  CHECK(refused.percent() >= 95);
+}
+
+TEST_CASE("whatIsHeldAtItsLimitIsForecastThere") {
+  for (const char* scenario : {"pinned", "swinging"}) {
+    Share right;
+    for (unsigned seed = 1; seed <= 8; ++seed) {
+      const TruthLog made = makeTruthLog(scenario, seed);
+      const SettlingVerdict verdict = verdictOf(made);
+      right.add(verdict.isGoverned && std::abs(verdict.forecast - made.truth.finalC) < 1.2);
+    }
+    INFO(scenario);
+    CHECK(right.percent() >= 90);
+  }
+}
+
+TEST_CASE("loadIsFoundInLogsOfEveryKind") {
+  for (const std::string& scenario : truthScenarios()) {
+    Share right;
+    for (unsigned seed = 1; seed <= 4; ++seed) {
+      const TruthLog made = makeTruthLog(scenario, seed);
+      const Figures figures = analyzeRun(made.run);
+      // A gap may hide the very moment.
+      const double slack = (scenario == "spoiled" ? 40 : 2) * figures.intervalS;
+      const bool isRight = figures.load.has_value() == made.truth.hasLoad &&
+                           (!figures.load || (std::abs(figures.load->startS - made.truth.loadStartS) <= slack &&
+                                              std::abs(figures.load->endS - made.truth.loadEndS) <= slack));
+      right.add(isRight);
+    }
+    INFO(scenario << ": " << right.right << " of " << right.asked);
+    CHECK(right.right >= right.asked - 1);
+  }
+}
