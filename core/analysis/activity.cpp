@@ -153,7 +153,8 @@ Activity::Kind steadyKind(const RunLog& run, const std::vector<Signal>& signals)
   if (share < 25) return Activity::Kind::AlwaysRest;
   for (const Signal& signal : signals) {
     const auto limit = run.facts.limit(signal.kind.role, "sustained");
-    if (limit && medianOf({signal.series.v.begin(), signal.series.v.end()}) > 0.5 * *limit) return Activity::Kind::AlwaysBusy;
+    if (limit && medianOf({signal.series.v.begin(), signal.series.v.end()}) > 0.5 * *limit)
+      return Activity::Kind::AlwaysBusy;
   }
   for (const Channel& channel : run.log.channels) {
     if (channel.quantity != Quantity::Temperature || channel.role.starts_with("room")) continue;

@@ -20,7 +20,7 @@ constexpr size_t kMostTold = 4;       // more are an oscillation, not excursions
 
 double noiseOf(const SeriesView& part) {
   std::vector<double> steps;
-  const size_t stride = part.size() / 20'000 + 1;
+  const size_t stride = part.size() / 4'000 + 1;
   for (size_t i = 1; i < part.size(); i += stride) steps.push_back(std::abs(part.v[i] - part.v[i - 1]));
   return medianOf(std::move(steps));
 }

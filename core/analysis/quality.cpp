@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "analysis/context.h"
 #include "model/role.h"
@@ -15,13 +16,24 @@ constexpr double kSpikeAtLeastK = 5;      // out and back within one sample: fas
 constexpr double kSpikeOfNoise = 8;       // times the usual step from one reading to the next
 constexpr double kPowerMovedShare = 0.2;  // the power moved with it: then it is no misreading
 constexpr double kAbsurdPower = 4;        // times what all but one in a hundred readings stay below
+constexpr size_t kLookedAt = 4'000;       // readings that tell what is usual
 constexpr double kGapIntervals = 5;       // contract, "Energy"
 
-double usualStep(const std::vector<double>& values, const std::vector<size_t>& places) {
-  const size_t stride = places.size() / 20'000 + 1;
+double usualStep(const std::vector<double>& values) {
+  const size_t stride = values.size() / kLookedAt + 1;
   std::vector<double> steps;
-  for (size_t k = 1; k < places.size(); k += stride)
-    steps.push_back(std::abs(values[places[k]] - values[places[k - 1]]));
+  for (size_t i = 1; i < values.size(); i += stride) {
+    if (std::isfinite(values[i]) && std::isfinite(values[i - 1])) steps.push_back(std::abs(values[i] - values[i - 1]));
+  }
+  // Every other sample may be missing: then the readings themselves are looked at.
+  if (steps.empty()) {
+    double last = kMissing;
+    for (const double value : values) {
+      if (!std::isfinite(value)) continue;
+      if (std::isfinite(last)) steps.push_back(std::abs(value - last));
+      last = value;
+    }
+  }
   return medianOf(std::move(steps));
 }
 
@@ -41,12 +53,15 @@ bool didPowerMove(const Log& log, const Channel& channel, size_t before, size_t 
 }
 
 // What a reading must stand out by to count as misread; infinite for quantities that may jump.
-double leastSpike(const Channel& channel, const std::vector<size_t>& places) {
+double leastSpike(const Channel& channel) {
   if (channel.quantity == Quantity::Temperature)
-    return std::max(kSpikeAtLeastK, kSpikeOfNoise * usualStep(channel.values, places));
-  if (channel.quantity != Quantity::Power || places.size() < 20) return INFINITY;
+    return std::max(kSpikeAtLeastK, kSpikeOfNoise * usualStep(channel.values));
   std::vector<double> watts;
-  for (const size_t i : places) watts.push_back(std::abs(channel.values[i]));
+  const size_t stride = channel.values.size() / kLookedAt + 1;
+  for (size_t i = 0; i < channel.values.size(); i += stride) {
+    if (std::isfinite(channel.values[i])) watts.push_back(std::abs(channel.values[i]));
+  }
+  if (watts.size() < 20) return INFINITY;
   const auto high = watts.begin() + static_cast<std::ptrdiff_t>(watts.size() * 99 / 100);
   std::nth_element(watts.begin(), high, watts.end());
   return std::max(kAbsurdPower * *high, 1.0);
@@ -71,26 +86,26 @@ void findGaps(const std::string& name, const SeriesView& series, std::vector<Pro
 std::vector<Problem> findSpikes(const Log& log, const Channel& channel, std::vector<size_t>& leftOut) {
   std::vector<Problem> problems;
   if (channel.quantity != Quantity::Temperature && channel.quantity != Quantity::Power) return problems;
-  std::vector<size_t> place;
-  place.reserve(channel.values.size());
-  for (size_t i = 0; i < channel.values.size(); ++i) {
-    if (std::isfinite(channel.values[i])) place.push_back(i);
-  }
-  const double least = leastSpike(channel, place);
-  for (size_t k = 1; k + 1 < place.size(); ++k) {
-    const double before = channel.values[place[k - 1]];
-    const double here = channel.values[place[k]];
-    const double next = channel.values[place[k + 1]];
-    const double out = here - before, back = here - next;
+  const double least = leastSpike(channel);
+  const std::vector<double>& values = channel.values;
+  constexpr size_t kNone = static_cast<size_t>(-1);
+  size_t first = kNone, middle = kNone;  // the two readings before the one at hand
+  for (size_t i = 0; i < values.size(); ++i) {
+    if (!std::isfinite(values[i])) continue;
+    const size_t before = std::exchange(first, middle), here = std::exchange(middle, i);
+    if (before == kNone) continue;
+    const double out = values[here] - values[before];
+    if (std::abs(out) < least) continue;
+    const double back = values[here] - values[i];
     const double height = std::min(std::abs(out), std::abs(back));
-    if (out * back <= 0 || height < least || std::abs(before - next) >= height / 3) continue;
-    if (!leftOut.empty() && leftOut.back() == place[k - 1]) continue;
-    if (didPowerMove(log, channel, place[k - 1], place[k], place[k + 1])) continue;
-    leftOut.push_back(place[k]);
-    problems.push_back({"spike", channel.name, log.timeS[place[k]], log.timeS[place[k + 1]],
+    if (out * back <= 0 || height < least || std::abs(values[before] - values[i]) >= height / 3) continue;
+    if (!leftOut.empty() && leftOut.back() == before) continue;
+    if (didPowerMove(log, channel, before, here, i)) continue;
+    leftOut.push_back(here);
+    problems.push_back({"spike", channel.name, log.timeS[here], log.timeS[i],
                         fmt::format("{} jumps to {:.1f} {} and back within one sample at {:.1f} s; it is left out: "
                                     "check how it is read if this comes again.",
-                                    channel.name, here, channel.unit, log.timeS[place[k]])});
+                                    channel.name, values[here], channel.unit, log.timeS[here])});
   }
   return problems;
 }
@@ -107,6 +122,8 @@ std::vector<Problem> findGapProblems(const RunContext& context) {
                                     times[i] - times[i - 1], times[i - 1])});
   }
   for (const Channel& channel : context.run.log.channels) {
+    // Whoever has a reading in every sample has no gaps of its own.
+    if (context.series.at(channel.name).size() == times.size()) continue;
     // A gap of all channels is told once; a channel's own gap is told of the channel.
     std::vector<Problem> own;
     findGaps(channel.name, context.series.at(channel.name), own);

@@ -3,7 +3,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numeric>
 
 namespace ash {
 
@@ -55,7 +54,7 @@ double medianOf(std::vector<double> values) {
 
 double meanOf(std::span<const double> values) {
   if (values.empty()) return kMissing;
-  return std::accumulate(values.begin(), values.end(), 0.0) / static_cast<double>(values.size());
+  return sumOf(values, [](double v) { return v; }) / static_cast<double>(values.size());
 }
 
 double medianInterval(std::span<const double> times) {
@@ -92,8 +91,8 @@ std::vector<double> interpolateAt(const SeriesView& series, std::span<const doub
 
 namespace {
 
-constexpr size_t kTellStep = 20'000;   // readings looked at
-constexpr size_t kMostValues = 4'000;  // more different ones are no steps
+constexpr size_t kTellStep = 5'000;    // readings looked at
+constexpr size_t kMostValues = 2'000;  // more different ones are no steps
 
 // The different values, rising; of a long series an evenly spread part, and none at all when there are too many.
 std::vector<double> differentValues(std::span<const double> values) {

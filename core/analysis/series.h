@@ -47,6 +47,17 @@ Series slice(const SeriesView& series, const TimeSpan& span);
 double medianInterval(std::span<const double> times);
 double medianOf(std::vector<double> values);
 double meanOf(std::span<const double> values);
+/// Σ of(value), in four sums side by side: quicker than one, and it rounds less.
+template <typename F>
+double sumOf(std::span<const double> values, F of) {
+  double sums[4] = {0, 0, 0, 0};
+  size_t i = 0;
+  for (; i + 4 <= values.size(); i += 4) {
+    for (size_t k = 0; k < 4; ++k) sums[k] += of(values[i + k]);
+  }
+  for (; i < values.size(); ++i) sums[0] += of(values[i]);
+  return (sums[0] + sums[1]) + (sums[2] + sums[3]);
+}
 
 /// Straight line between the readings around t, the nearest reading outside them. Empty series: missing.
 double interpolate(const SeriesView& series, double t);

@@ -79,7 +79,9 @@ double noiseVariance(const WeightedSpans& spans) {
 
 WeightedSpans withoutFirst(const WeightedSpans& spans, double untilS) {
   const auto first = std::lower_bound(spans.fromS.begin(), spans.fromS.end(), untilS) - spans.fromS.begin();
-  const auto later = [first](const std::vector<double>& all) { return std::vector<double>(all.begin() + first, all.end()); };
+  const auto later = [first](const std::vector<double>& all) {
+    return std::vector<double>(all.begin() + first, all.end());
+  };
   return {later(spans.fromS), later(spans.toS), later(spans.value), later(spans.weight)};
 }
 
@@ -114,8 +116,9 @@ FittedPart fitFromWhereItHolds(const SettlingQuestion& question, const WarmUpRea
   std::optional<FittedPart> best;
   double least = INFINITY;
   for (const double share : {0.0, 0.04, 0.1, 0.2, 0.35}) {
-    WeightedSpans spans = share == 0 ? readings.spans
-                                     : withoutFirst(readings.spans, question.load.startS + share * question.load.lengthS());
+    WeightedSpans spans = share == 0
+                              ? readings.spans
+                              : withoutFirst(readings.spans, question.load.startS + share * question.load.lengthS());
     if (best && spans.size() < 2 * kFewestSpans) break;
     Fitted fitted = fitBest(question, spans, readings.leastVariance);
     const double misfit = fitted.beliefs.scatter / noise;

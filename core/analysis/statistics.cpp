@@ -9,12 +9,10 @@
 namespace ash {
 namespace {
 
-constexpr size_t kMostForLags = 1200;  // longer series are averaged in blocks first: lags cost n²
+constexpr size_t kMostForLags = 600;  // longer series are averaged in blocks first: lags cost n²
 
 double varianceOf(std::span<const double> values, double mean) {
-  double sum = 0;
-  for (const double value : values) sum += (value - mean) * (value - mean);
-  return sum;
+  return sumOf(values, [mean](double value) { return (value - mean) * (value - mean); });
 }
 
 std::vector<double> blockMeans(std::span<const double> values, size_t blockSize) {
@@ -86,8 +84,9 @@ class Counts {
     const auto bins = static_cast<size_t>((high - low) / step + 1.5);
     counts.m_count.assign(bins, 0);
     counts.m_value.assign(bins, 0);
+    const double perStep = 1 / step;
     for (const double value : values) {
-      const double place = (value - low) / step;
+      const double place = (value - low) * perStep;
       const auto bin = static_cast<size_t>(place + 0.5);
       if (std::abs(place - static_cast<double>(bin)) > 0.02) return std::nullopt;
       ++counts.m_count[bin];

@@ -87,14 +87,15 @@ TEST_CASE("recordsAreTheSameWhereverAPieceOfTheFileEnds") {
   for (const size_t shift : {0u, 1u, 2u, 3u, 7u, 40u}) {
     std::string text = "time [s],\"cpu.temp [°C]\",note\r\n";
     text += std::string(shift, '0') + "0,34,\r\n";
-    for (int i = 1; i < 30'000; ++i) text += fmt::format("{},{}.5,{}\r\n", i, i % 100, i % 5000 == 7 ? "\"a\r\nb\"" : "");
+    for (int i = 1; i < 30'000; ++i)
+      text += fmt::format("{},{}.5,{}\r\n", i, i % 100, i % 5000 == 7 ? "\"a\r\nb\"" : "");
     const Log log = read(text);
     REQUIRE(log.timeS.size() == 30'000);
     CHECK(log.timeS[29'999] == 29'999);
     bool isRight = true;
     for (size_t i = 1; i < 30'000; ++i) isRight &= log.channels[0].values[i] == static_cast<double>(i % 100) + 0.5;
     CHECK(isRight);
-    CHECK(kinds(log).size() == 6);  // the notes are no numbers
+    CHECK(kinds(log).size() == 6);                       // the notes are no numbers
     CHECK(log.problems[1].text.find("Line 5010") == 0);  // after one record of two lines
   }
 }
@@ -134,7 +135,9 @@ TEST_CASE("plainNumbersAreRoundedCorrectly") {
 
 TEST_CASE("aFileIsReadLikeItsText") {
   const tests::TempFolder folder;
-  const std::string rows = "time [s];cpu.temp [\xB0" "C];cpu.power [W]\n0;34,5;80\n1;35,25;81\n";
+  const std::string rows =
+      "time [s];cpu.temp [\xB0"
+      "C];cpu.power [W]\n0;34,5;80\n1;35,25;81\n";
   const auto log = readCsvLog(folder.write("latin.csv", rows));
   REQUIRE(log);
   CHECK(log->channels[0].unit == "°C");
@@ -143,6 +146,9 @@ TEST_CASE("aFileIsReadLikeItsText") {
   REQUIRE(marked);
   CHECK(marked->channels[0].name == "cpu.temp");
   CHECK_FALSE(readCsvLog(folder.write("empty.csv", "")));
-  CHECK(readCsvLog(folder.write("binary.csv", std::string("\x7F" "ELF\0\0\1\2\0rest", 12))).error().message.find("binary") !=
-        std::string::npos);
+  CHECK(readCsvLog(folder.write("binary.csv", std::string("\x7F"
+                                                          "ELF\0\0\1\2\0rest",
+                                                          12)))
+            .error()
+            .message.find("binary") != std::string::npos);
 }
