@@ -14,9 +14,10 @@ namespace {
 constexpr double kAtLeastK = 4;
 constexpr double kOfNoise = 8;
 constexpr double kLongestS = 60;
-constexpr double kAsideS = 10;        // what it is compared with, before and after
-constexpr double kReturnShare = 0.5;  // before and after agree within this part of its height
-constexpr size_t kMostTold = 4;       // more are an oscillation, not excursions
+constexpr double kAsideS = 10;         // what it is compared with, before and after
+constexpr double kReturnShare = 0.5;   // before and after agree within this part of its height
+constexpr size_t kMostTold = 4;        // more are an oscillation, not excursions
+constexpr double kLongestLoadS = 1e7;  // what is longer is a clock gone wrong
 
 double noiseOf(const SeriesView& part) {
   std::vector<double> steps;
@@ -79,7 +80,8 @@ std::vector<TimeSpan> candidates(const SeriesView& part, double leastK) {
 
 std::vector<Problem> findExcursions(const RunContext& context) {
   std::vector<Problem> problems;
-  if (!context.load || context.load->lengthS() < 3 * kLongestS) return problems;
+  if (!context.load || context.load->lengthS() < 3 * kLongestS || context.load->lengthS() > kLongestLoadS)
+    return problems;
   for (const Channel& channel : context.run.log.channels) {
     if (!isLoadedTemperature(channel.role)) continue;
     const SeriesView part = viewOf(context.series.at(channel.name), *context.load);

@@ -124,6 +124,7 @@ double estimateStep(std::span<const double> values) {
   if (step < 1e-6 || step == INFINITY) return 0;
   // The smallest difference carries the rounding of the file; the whole range divided by its steps does not.
   step = (sorted.back() - sorted.front()) / std::round((sorted.back() - sorted.front()) / step);
+  if (!std::isfinite(step)) return 0;
   for (const double value : sorted) {
     const double steps = (value - sorted.front()) / step;
     if (std::abs(steps - std::round(steps)) > 0.02) return 0;

@@ -13,6 +13,7 @@ namespace {
 
 constexpr size_t kFewestReadings = 8;
 constexpr size_t kFewestSpans = 6;
+constexpr double kLongestLoadS = 1e8;            // three years: what is longer is a clock gone wrong
 constexpr double kShortestTauShare = 1.0 / 400;  // of the time seen
 constexpr double kLongestTauSpans = 8;           // times the time seen
 
@@ -247,6 +248,7 @@ SettlingVerdict judgeSettling(const SettlingQuestion& question) {
   SettlingVerdict verdict;
   const SeriesView part = viewOf(question.temperature, question.load);
   if (part.size() < kFewestReadings || !(part.t.back() > part.t.front())) return verdict;
+  if (part.t.back() - part.t.front() > kLongestLoadS) return verdict;
   if (question.governed) return judgeGoverned(question);
   const WarmUpReadings readings = warmUpReadings(question);
   if (readings.spans.size() < kFewestSpans) return verdict;
@@ -256,8 +258,9 @@ SettlingVerdict judgeSettling(const SettlingQuestion& question) {
   if (!verdict.fit.isValid) return verdict;
   setForecast(question, verdict, part.t.back());
   verdict.remainingK = quantileOf(fitted.beliefs, 1, 0.5);
-  verdict.worstRemainingK = farther(quantileOf(fitted.beliefs, 1, 0.025), quantileOf(fitted.beliefs, 1, 0.975));
-  const double worstTrendK = farther(quantileOf(fitted.beliefs, 2, 0.025), quantileOf(fitted.beliefs, 2, 0.975));
+  // "Below, at 95 % confidence": no more than one in twenty lies beyond.
+  verdict.worstRemainingK = farther(quantileOf(fitted.beliefs, 1, 0.05), quantileOf(fitted.beliefs, 1, 0.95));
+  const double worstTrendK = farther(quantileOf(fitted.beliefs, 2, 0.05), quantileOf(fitted.beliefs, 2, 0.95));
   const double withinK = std::max(kSettledWithinK, question.stepK);
   const SeriesView last = viewOf(part, {part.t.back() - question.trendS, INFINITY});
   // What the readings themselves show beside all fitting; noise alone must not deny it.

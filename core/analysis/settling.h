@@ -42,7 +42,7 @@ struct SettlingVerdict {
   bool isSettled = false;
   double atS = kMissing;              ///< since when, from the final fit
   double remainingK = kMissing;       ///< what the fit still predicts at the end
-  double worstRemainingK = kMissing;  ///< the same at the far end of its 95 % interval
+  double worstRemainingK = kMissing;  ///< the same, at most, at 95 % confidence
   double forecast = kMissing;         ///< settled value in the unit of `temperature`, at the room of the end
   double forecastLow = kMissing;
   double forecastHigh = kMissing;

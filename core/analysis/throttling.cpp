@@ -28,7 +28,9 @@ struct DeviceSeries {
 Series runningMedian(const Series& series, double overS) {
   Series smooth = series;
   const double interval = std::max(medianInterval(series.t), 1e-9);
-  const auto half = static_cast<std::ptrdiff_t>(overS / interval / 2);
+  // A clock in microseconds by mistake must not make every window the whole log.
+  constexpr double kMostReadings = 500;
+  const auto half = static_cast<std::ptrdiff_t>(std::min(overS / interval / 2, kMostReadings));
   const auto n = static_cast<std::ptrdiff_t>(series.size());
   for (std::ptrdiff_t i = 0; i < n; ++i) {
     const auto first = series.v.begin() + std::max<std::ptrdiff_t>(0, i - half);

@@ -80,6 +80,15 @@ bool neverMoves(const RunContext& context, const SeriesView& series, const Stret
   return context.load && stretch.first == 0 && stretch.last + 1 == series.size() && context.load->lengthS() >= 60;
 }
 
+// What is under load itself, as far as is known: a drive may well sit still while a processor works.
+bool mustWarmUp(const RunContext& context, const Channel& channel) {
+  if (channel.quantity != Quantity::Temperature || !isLoadedTemperature(channel.role)) return false;
+  if (channel.name == context.watched) return true;
+  const std::string device = findRole(channel.role)->device;
+  const bool canTell = context.find(device + ".load") != nullptr || context.find(device + ".power") != nullptr;
+  return canTell && isDeviceLoaded(context, device, *context.load);
+}
+
 std::optional<Problem> findStuck(const RunContext& context, const Channel& channel, const SeriesView& series) {
   const Stretch stretch = longestStretch(series);
   const double lengthS = series.t[stretch.last] - series.t[stretch.first];
@@ -87,8 +96,7 @@ std::optional<Problem> findStuck(const RunContext& context, const Channel& chann
   const Life life = lifeAround(series, stretch, context.step.at(channel.name));
   const bool isLong = lengthS >= kLongS && count >= kManySamples;
   const bool isSudden = isLong && life.scatters && life.share >= kLivelyShare && life.share * count >= kMissedChanges;
-  const bool isHeat = channel.quantity == Quantity::Temperature && isLoadedTemperature(channel.role);
-  const bool isOwnDevice = isHeat && isDeviceLoaded(context, findRole(channel.role)->device, *context.load);
+  const bool isOwnDevice = mustWarmUp(context, channel);
   const bool sitsThrough =
       isOwnDevice && count >= 8 && (spansLoadStart(context, series, stretch) || neverMoves(context, series, stretch));
   if (!isSudden && !sitsThrough) return std::nullopt;
