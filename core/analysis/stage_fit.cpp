@@ -115,8 +115,7 @@ StageFit solveLinear(const StageProblem& problem, const std::vector<double>& tau
   return finish(problem, evaluate(problem, root, valuesOf(problem), logTaus), logTaus);
 }
 
-StageFit polish(const StageProblem& problem, std::vector<double> tausS, std::optional<size_t> fixed, int mostSteps,
-                double tolerance) {
+StageFit polish(const StageProblem& problem, std::vector<double> tausS, int mostSteps, double tolerance) {
   const Vector root = rootWeights(problem.spans), values = valuesOf(problem);
   const auto order = static_cast<Index>(tausS.size());
   Vector logTaus(order);
@@ -128,7 +127,6 @@ StageFit polish(const StageProblem& problem, std::vector<double> tausS, std::opt
   for (int step = 0; step < mostSteps && !isContent; ++step) {
     // The part of the derivative that the linear coefficients cannot take up themselves (Kaufman 1975).
     Matrix part = nonlinearPart(problem, here);
-    if (fixed) part.col(static_cast<Index>(*fixed)).setZero();
     part -= here.model * here.model.householderQr().solve(part);
     const Matrix normal = part.transpose() * part;
     const Vector slope = part.transpose() * here.residuals;
@@ -140,7 +138,6 @@ StageFit polish(const StageProblem& problem, std::vector<double> tausS, std::opt
       Vector move = damped.ldlt().solve(slope);
       if (!move.allFinite()) break;
       move = move.cwiseMax(-1.0).cwiseMin(1.0);
-      if (fixed) move[static_cast<Index>(*fixed)] = 0;
       const Vector next = (logTaus + move).cwiseMax(low).cwiseMin(high);
       const Point there = evaluate(problem, root, values, next);
       isBetter = there.rss <= here.rss;

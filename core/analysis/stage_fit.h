@@ -62,9 +62,8 @@ struct StageProblem {
 StageFit solveLinear(const StageProblem& problem, const std::vector<double>& tausS);
 
 /// The minimum near given time constants (Levenberg-Marquardt on ln τ by variable projection, Golub and Pereyra 1973).
-/// `isFixed`: a time constant that stays as given (none = all free). `digits` sets when it is content.
-StageFit polish(const StageProblem& problem, std::vector<double> tausS, std::optional<size_t> fixed = {},
-                int mostSteps = 60, double tolerance = 1e-12);
+/// `tolerance` is the step of ln τ at which it is content.
+StageFit polish(const StageProblem& problem, std::vector<double> tausS, int mostSteps = 60, double tolerance = 1e-12);
 
 /// What is left between readings and fit, per span.
 Eigen::VectorXd residualsOf(const StageProblem& problem, const StageFit& fit);

@@ -250,7 +250,7 @@ Beliefs weighStages(const StageProblem& problem, double leastVariance, size_t wi
   const size_t mostOrder = count >= 40 ? 3 : count >= 14 ? 2 : 1;
   std::vector<StageFit> fits;
   for (const auto& start : startingPoints(problem, mostOrder)) {
-    StageFit fit = polish(problem, start, {}, 12, 1e-4);
+    StageFit fit = polish(problem, start, 12, 1e-4);
     if (fits.empty() || areApart(fit)) fits.push_back(std::move(fit));
   }
   // The scatter is that of the fullest explanation, with its residuals' hanging together.

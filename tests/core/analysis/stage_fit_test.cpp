@@ -73,7 +73,7 @@ TEST_CASE("mgh17IsFittedToItsCertifiedDigits") {
                  4.31E-01, 4.24E-01, 4.20E-01, 4.14E-01, 4.11E-01, 4.06E-01});
   const StageInput input = StageInput::constant(spans, 0);
   const StageProblem problem{spans, input, {}, 1, 2000};
-  const StageFit fit = polish(problem, startingPoints(problem, 2).back(), {}, 200);
+  const StageFit fit = polish(problem, startingPoints(problem, 2).back(), 200);
   REQUIRE(fit.order() == 2);
   CHECK(digits(fit.final, 3.7541005211E-01) > 6);
   CHECK(digits(-fit.amplitudes[1], 1.9358469127E+00) > 5);
