@@ -52,7 +52,9 @@ void judge(const TruthLog& made, Sheet& sheet) {
   if (truth.hasLoad) {
     if (truth.planted.count("room_moved a little") == 0)
       sheet.check("room_moved", (kinds["room_moved"] > 0) == isRoomMoving, "");
-    sheet.check("started_warm", (kinds["started_warm"] > 0) == (truth.planted.count("started_warm") > 0), "");
+    sheet.check("started_warm", (kinds["started_warm"] > 0) == (truth.planted.count("started_warm") > 0),
+                fmt::format("idle {} load {} warm {}", truth.loadStartS, truth.loadEndS - truth.loadStartS,
+                            kinds["started_warm"]));
     sheet.check("background_load", (kinds["background_load"] > 0) == (truth.planted.count("background_load") > 0), "");
     sheet.check("short_run", (kinds["short_run"] > 0) == (truth.loadEndS - truth.loadStartS < 60), "");
   }

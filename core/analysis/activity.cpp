@@ -14,7 +14,7 @@ namespace {
 
 constexpr double kBusyFrom = 0.35;       // of the way from rest to work, for a load in percent
 constexpr double kBusyPowerFrom = 0.25;  // for the others: a governor may hold them far down
-constexpr double kExtremeShare = 0.01;   // the outermost readings do not say where rest and work are
+constexpr double kExtremeReadings = 3;   // the outermost do not say where rest and work are
 constexpr double kHoldIntervals = 5;     // a reading speaks for this long after it was taken
 constexpr double kShortestLoadS = 20;    // a shorter burst is background work
 constexpr double kSurelyLoadS = 120;
@@ -56,13 +56,22 @@ struct Levels {
   double rest = 0, work = 0, middle = 0;
 };
 
+// Median of a reading and two on either side: what stands alone says nothing of rest or work.
+double middleOfFive(const SeriesView& series, size_t i) {
+  if (i < 2 || i + 2 >= series.size()) return series.v[i];
+  std::array<double, 5> five;
+  std::copy_n(series.v.begin() + static_cast<std::ptrdiff_t>(i - 2), 5, five.begin());
+  std::nth_element(five.begin(), five.begin() + 2, five.end());
+  return five[2];
+}
+
 Levels levelsOf(const SeriesView& series) {
   // Twenty thousand readings tell where rest and work are.
   const size_t stride = series.size() / 20'000 + 1;
   std::vector<double> sorted;
-  for (size_t i = 0; i < series.size(); i += stride) sorted.push_back(series.v[i]);
+  for (size_t i = 0; i < series.size(); i += stride) sorted.push_back(middleOfFive(series, i));
   std::sort(sorted.begin(), sorted.end());
-  const double edge = std::min(0.2, std::max(kExtremeShare, 3 / static_cast<double>(sorted.size())));
+  const double edge = std::min(0.2, kExtremeReadings / static_cast<double>(sorted.size()));
   const double lowest = quantileOfSorted(sorted, edge / 2), highest = quantileOfSorted(sorted, 1 - edge / 2);
   const auto upper = std::lower_bound(sorted.begin(), sorted.end(), (lowest + highest) / 2);
   const auto lower = std::upper_bound(sorted.begin(), sorted.end(), lowest + 0.2 * (highest - lowest));

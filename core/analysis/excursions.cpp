@@ -42,6 +42,16 @@ bool isNearPause(const RunContext& context, const TimeSpan& span) {
   return false;
 }
 
+// A load that begins with more power than it keeps overshoots for that reason.
+bool isBoost(const RunContext& context, const Channel& channel, const TimeSpan& span) {
+  constexpr double kBoostShare = 1.05;
+  const auto role = findRole(channel.role);
+  if (!role || span.startS > context.load->startS + kLongestS) return false;
+  const std::string power = role->device + ".power";
+  const double first = meanIn(context, power, {context.load->startS, span.endS - 0.3 * span.lengthS()});
+  return first > kBoostShare * meanIn(context, power, {span.endS + kLongestS / 2, context.load->endS});
+}
+
 /// Medians of windows around every reading, moved on in steps of a quarter of the window.
 class Surroundings {
  public:
@@ -91,6 +101,7 @@ std::vector<Problem> findExcursions(const RunContext& context) {
     for (const TimeSpan& span : candidates(part, leastK)) {
       const SeriesView inside = viewOf(part, span);
       if (inside.size() < 2 || span.lengthS() > kLongestS || isNearPause(context, span)) continue;
+      if (isBoost(context, channel, span)) continue;
       const double before = medianIn(part, {span.startS - kAsideS, span.startS - 1e-9});
       const double after = medianIn(part, {span.endS, span.endS + kAsideS});
       if (std::isnan(before) || std::isnan(after)) continue;

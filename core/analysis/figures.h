@@ -42,15 +42,17 @@ struct ThrottleInterval {
   TimeSpan span;
   Cause cause = Cause::Unknown;
   bool isPlanned = false;
-  double depthMhz = 0;
+  double depthMhz = 0;   ///< mean loss; missing where no clock is logged
+  double lostShare = 0;  ///< mean loss as a part of the reference
 };
 
 struct Throttling {
   std::string device;
   double share = 0, shareThermal = 0, sharePower = 0, shareOther = 0;
   std::optional<double> timeToLimitS;
-  double lostClockShare = 0;
-  double referenceMhz = kMissing;  ///< the clock it should hold
+  double lostClockShare = 0;  ///< of the clock (or of the work where no clock is logged) over the throttled time
+  std::optional<double> lostWorkShare;  ///< of the work over the throttled time, against the same load unslowed
+  double referenceMhz = kMissing;       ///< the clock it should hold
   std::vector<ThrottleInterval> intervals;
 };
 

@@ -54,6 +54,7 @@ Json toJson(const Throttling& throttling) {
           {"share_other", throttling.shareOther},
           {"time_to_limit_s", numberOrNull(throttling.timeToLimitS)},
           {"lost_clock_share", throttling.lostClockShare},
+          {"lost_work_share", numberOrNull(throttling.lostWorkShare)},
           {"intervals", intervals}};
 }
 

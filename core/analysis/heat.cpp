@@ -41,7 +41,8 @@ std::optional<double> wantedPower(const RunContext& context, const std::string& 
   const double before = meanIn(context, device + ".power", {context.load->startS, heldFromS});
   // The first seconds may hold a boost; a mean of less than that says nothing.
   if (std::isfinite(before) && heldFromS - context.load->startS >= 10) return before;
-  return context.run.facts.limit(device + ".power", "sustained");
+  if (const auto sustained = context.run.facts.limit(device + ".power", "sustained")) return sustained;
+  return std::isfinite(before) ? std::optional(before) : std::nullopt;
 }
 
 /// A mean over the window with its standard uncertainty.

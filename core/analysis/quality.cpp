@@ -15,9 +15,11 @@ namespace {
 constexpr double kSpikeAtLeastK = 5;      // out and back within one sample: faster than heat can move
 constexpr double kSpikeOfNoise = 8;       // times the usual step from one reading to the next
 constexpr double kPowerMovedShare = 0.2;  // the power moved with it: then it is no misreading
-constexpr double kAbsurdPower = 4;        // times what all but one in a hundred readings stay below
-constexpr size_t kLookedAt = 4'000;       // readings that tell what is usual
-constexpr double kGapIntervals = 5;       // contract, "Energy"
+constexpr double kLoadMovedPercent = 15;
+constexpr double kMostKPerW = 3;
+constexpr double kAbsurdPower = 4;   // times what all but one in a hundred readings stay below
+constexpr size_t kLookedAt = 4'000;  // readings that tell what is usual
+constexpr double kGapIntervals = 5;  // contract, "Energy"
 
 double usualStep(const std::vector<double>& values) {
   const size_t stride = values.size() / kLookedAt + 1;
@@ -46,7 +48,11 @@ bool didPowerMove(const Log& log, const Channel& channel, size_t before, size_t 
     const Channel* other = log.find(role->device + what);
     if (other == nullptr) continue;
     const double out = other->values[at] - other->values[before], back = other->values[at] - other->values[after];
-    const double least = kPowerMovedShare * std::max(std::abs(other->values[before]), 5.0);
+    // No device warms by more within one sample.
+    const double least =
+        other->quantity == Quantity::Percent
+            ? kLoadMovedPercent
+            : std::max(kPowerMovedShare * std::abs(other->values[before]), std::abs(direction) / kMostKPerW);
     if (out * direction > 0 && back * direction > 0 && std::min(std::abs(out), std::abs(back)) > least) return true;
   }
   return false;

@@ -169,17 +169,19 @@ double settledSince(const WarmUpFit& fit, double withinK) {
 }
 
 constexpr double kUnmovedAtLeastS = 120;
+constexpr double kUnmovedAtLeastShare = 0.35;  // of a load that is short itself
 
 // A coarse sensor hides a slow rise between two of its steps: a reading that has not moved yet tells only after a
 // while.
 bool mayHideARise(const SeriesView& part, double stepK, double trendS) {
+  const double leastS = std::min(kUnmovedAtLeastS, kUnmovedAtLeastShare * (part.t.back() - part.t.front()));
   const SeriesView last = viewOf(part, {part.t.back() - trendS, INFINITY});
   const bool isUnmoved =
       stepK >= kSettledWithinK && std::all_of(last.v.begin(), last.v.end(), [&](double v) { return v == last.v[0]; });
   if (!isUnmoved) return false;
   size_t first = part.size() - 1;
   while (first > 0 && part.v[first - 1] == part.v.back()) --first;
-  return part.t.back() - part.t[first] < kUnmovedAtLeastS;
+  return part.t.back() - part.t[first] < leastS;
 }
 
 double farther(double a, double b) { return std::max(std::abs(a), std::abs(b)); }
@@ -196,7 +198,7 @@ SettlingVerdict judgeGoverned(const SettlingQuestion& question) {
   for (size_t i = 1; i < part.size(); ++i) {
     if (part.v[i - 1] < middle && part.v[i] >= middle) upward.push_back(i);
   }
-  if (upward.size() >= 3) {
+  if (upward.size() >= 2) {
     first = upward.front();
     last = upward.back();
   }
@@ -209,9 +211,14 @@ SettlingVerdict judgeGoverned(const SettlingQuestion& question) {
   verdict.remainingK = 0;
   verdict.worstRemainingK = half;
   const double heldS = question.governed->lengthS();
-  const bool isSwinging = upward.size() >= 3 && stats.sd > 0.5;
+  const bool isSwinging = upward.size() >= 2 && stats.sd > 0.5;
   const SeriesView late = viewOf(whole, {part.t.back() - question.trendS, INFINITY});
-  const double trendK = isSwinging || late.size() < 4 ? 0 : std::abs(lineThrough(late).change);
+  double trendK = 0;
+  if (!isSwinging && late.size() >= 4) {
+    // Noise alone must not deny it.
+    const Line line = lineThrough(late);
+    trendK = std::abs(line.change) - studentT95(static_cast<double>(late.size()) - 2) * line.changeSe;
+  }
   verdict.isSettled =
       heldS >= std::min(60.0, 0.2 * question.load.lengthS()) && trendK < std::max(kSettledWithinK, question.stepK);
   verdict.atS = verdict.isSettled ? question.governed->startS : kMissing;

@@ -1,154 +1,271 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Where a device delivered less clock than it held before under the same load, and what held it.
+// Where a device delivered less than it held before under the same load, and what held it.
 #include <algorithm>
 #include <cmath>
-#include <set>
 
 #include "analysis/context.h"
+#include "analysis/delivery.h"
+#include "analysis/throttle_cause.h"
 #include "model/role.h"
 
 namespace ash {
 namespace {
 
-constexpr double kThrottledBelow = 0.97;  // contract: at least 3 % below the reference clock
-constexpr double kAtLimitK = 1.5;         // governors work a little below their limit
-constexpr double kAtPower = 0.96;
-constexpr double kPauseShare = 0.5;  // power below half of its median under load is a pause, no throttling
+constexpr double kJoinS = 5;  // contract: recoveries shorter than that, or 3 samples, are joined
+constexpr double kJoinSamples = 3;
+constexpr size_t kFewSamples = 2;  // so few, without a reason and hardly low, are noise
+constexpr double kHardlyLow = 0.06;
+constexpr double kClusterAtWork = 1.2;  // times its clock at rest: else the load does not use it
 
-struct DeviceSeries {
-  std::string device;
-  Series clock;
-  const SeriesView* temperature = nullptr;
-  const SeriesView* power = nullptr;
-  std::optional<double> limitC;
-  std::vector<double> powerLimits;
-  std::optional<double> plannedW;
+/// A stretch of samples with one cause.
+struct Stretch {
+  size_t first = 0, end = 0;  // half-open
+  HeldBack held;
 };
 
-Series runningMedian(const Series& series, double overS) {
-  Series smooth = series;
-  const double interval = std::max(medianInterval(series.t), 1e-9);
-  // A clock in microseconds by mistake must not make every window the whole log.
-  constexpr double kMostReadings = 500;
-  const auto half = static_cast<std::ptrdiff_t>(std::min(overS / interval / 2, kMostReadings));
-  const auto n = static_cast<std::ptrdiff_t>(series.size());
-  for (std::ptrdiff_t i = 0; i < n; ++i) {
-    const auto first = series.v.begin() + std::max<std::ptrdiff_t>(0, i - half);
-    const auto last = series.v.begin() + std::min(n, i + half + 1);
-    smooth.v[i] = medianOf({first, last});
-  }
-  return smooth;
-}
+class Judge {
+ public:
+  Judge(const RunContext& context, const std::string& device, Delivery delivery)
+      : m_delivery(std::move(delivery)),
+        m_causes(context, device),
+        m_joinS(std::max(kJoinS, kJoinSamples * m_delivery.intervalS) + 1e-9) {}
 
-DeviceSeries gather(const RunContext& context, const std::string& device) {
-  DeviceSeries found{device, slice(*context.find(device + ".clock"), *context.load), nullptr, nullptr, {}, {}, {}};
-  found.temperature = context.find(device + ".temp");
-  found.power = context.find(device + ".power");
-  const RunFacts& facts = context.run.facts;
-  found.limitC = throttleLimit(facts, device + ".temp");
-  for (const char* which : {"sustained", "short"}) {
-    if (const auto watts = facts.limit(device + ".power", which)) found.powerLimits.push_back(*watts);
-  }
-  if (device == "cpu") found.plannedW = facts.conditionNumber("power_limit_w");
-  if (found.plannedW) found.powerLimits.push_back(*found.plannedW);
-  return found;
-}
-
-double referenceClock(const RunContext& context, const DeviceSeries& device) {
-  const auto rated = context.run.facts.rated.find(device.device + ".clock");
-  if (rated != context.run.facts.rated.end()) {
-    const auto all = rated->second.find("all_core");
-    if (all != rated->second.end()) return all->second;
-  }
-  const Series smooth = runningMedian(device.clock, 5);
-  return *std::max_element(smooth.v.begin(), smooth.v.end());
-}
-
-bool isNear(double value, double wanted, double share) { return std::abs(value - wanted) <= share * wanted; }
-
-Cause causeOf(const DeviceSeries& device, const TimeSpan& span, bool& isPlanned) {
-  const double celsius = device.temperature == nullptr ? kMissing : meanOf(viewOf(*device.temperature, span).v);
-  const double watts = device.power == nullptr ? kMissing : meanOf(viewOf(*device.power, span).v);
-  if (device.limitC && celsius >= *device.limitC - kAtLimitK) return Cause::Thermal;
-  for (const double limit : device.powerLimits) {
-    if (!(watts >= kAtPower * limit) || !isNear(watts, limit, 0.06)) continue;
-    isPlanned = device.plannedW && isNear(watts, *device.plannedW, 0.06);
-    return Cause::Power;
-  }
-  const bool knowsBoth = device.limitC && std::isfinite(celsius) && !device.powerLimits.empty() && std::isfinite(watts);
-  return knowsBoth ? Cause::Other : Cause::Unknown;
-}
-
-// At its limit or not, sample by sample: an interval is cut where the cause changes.
-bool isHot(const DeviceSeries& device, double t) {
-  return device.limitC && device.temperature != nullptr &&
-         interpolate(*device.temperature, t) >= *device.limitC - kAtLimitK;
-}
-
-bool isPause(const DeviceSeries& device, double medianW, double t) {
-  return device.power != nullptr && interpolate(*device.power, t) < kPauseShare * medianW;
-}
-
-std::vector<ThrottleInterval> findIntervals(const DeviceSeries& device, double referenceMhz, double joinS) {
-  const double interval = medianInterval(device.clock.t);
-  const double medianW =
-      device.power == nullptr ? 0 : medianOf(slice(*device.power, {device.clock.t.front(), INFINITY}).v);
-  std::vector<std::pair<TimeSpan, bool>> spans;
-  for (size_t i = 0; i < device.clock.size(); ++i) {
-    const double t = device.clock.t[i];
-    if (device.clock.v[i] > kThrottledBelow * referenceMhz || isPause(device, medianW, t)) continue;
-    const double end = i + 1 < device.clock.size() ? device.clock.t[i + 1] : t + interval;
-    const bool hot = isHot(device, t);
-    const bool joins = !spans.empty() && t - spans.back().first.endS <= joinS;
-    if (joins && spans.back().second == hot)
-      spans.back().first.endS = end;
-    else if (joins && spans.size() > 1 && spans.back().first.lengthS() < joinS)
-      spans.back() = {{spans.back().first.startS, end}, hot};
-    else
-      spans.push_back({{t, end}, hot});
-  }
-  std::vector<ThrottleInterval> intervals;
-  for (const auto& [span, hot] : spans) {
-    ThrottleInterval found;
-    found.span = span;
-    found.cause = hot ? Cause::Thermal : causeOf(device, span, found.isPlanned);
-    found.depthMhz = referenceMhz - meanOf(viewOf(device.clock, span).v);
-    const bool joinsLast = !intervals.empty() && intervals.back().cause == found.cause &&
-                           intervals.back().isPlanned == found.isPlanned &&
-                           span.startS - intervals.back().span.endS <= joinS;
-    if (joinsLast) {
-      intervals.back().span.endS = span.endS;
-      intervals.back().depthMhz = referenceMhz - meanOf(slice(device.clock, intervals.back().span).v);
-    } else {
-      intervals.push_back(found);
+  std::vector<ThrottleInterval> intervals() {
+    std::vector<Stretch> stretches;
+    for (size_t i = 0; i < m_delivery.rate.size();) {
+      size_t end = i;
+      while (end < m_delivery.rate.size() && m_delivery.isLow(end)) ++end;
+      if (end > i) addLow(i, end, stretches);
+      i = std::max(end, i + 1);
     }
+    std::vector<ThrottleInterval> intervals;
+    for (const Stretch& stretch : joined(stretches)) intervals.push_back(intervalOf(stretch));
+    callBoost(intervals);
+    return intervals;
   }
-  return intervals;
-}
 
-Throttling judge(const RunContext& context, const DeviceSeries& device) {
-  Throttling result;
-  result.device = device.device;
-  result.referenceMhz = referenceClock(context, device);
-  const double joinS = std::max(5.0, 3 * medianInterval(device.clock.t));
-  result.intervals = findIntervals(device, result.referenceMhz, joinS);
+  const Delivery& delivery() const { return m_delivery; }
+
+ private:
+  // Splits a stretch that is low throughout where its cause changes for longer than a recovery may last.
+  void addLow(size_t first, size_t end, std::vector<Stretch>& stretches) const {
+    const auto times = m_delivery.rate.t.subspan(first, end - first);
+    const std::vector<HeldBack> causes = m_causes.causesOf(times, m_delivery.intervalS);
+    std::vector<Stretch> parts;
+    for (size_t i = 0; i < causes.size(); ++i) {
+      if (parts.empty() || !(parts.back().held == causes[i])) parts.push_back({first + i, first + i, causes[i]});
+      parts.back().end = first + i + 1;
+    }
+    const size_t before = stretches.size();
+    for (const Stretch& part : parts) {
+      const bool isShort = m_delivery.endOf(part.end - 1) - m_delivery.rate.t[part.first] <= m_joinS;
+      const bool hasNeighbour = stretches.size() > before;
+      if (hasNeighbour && (isShort || stretches.back().held == part.held))
+        stretches.back().end = part.end;
+      else if (hasNeighbour && lengthS(stretches.back()) <= m_joinS)
+        stretches.back() = {stretches.back().first, part.end, part.held};
+      else
+        stretches.push_back(part);
+    }
+    const Stretch& last = stretches.back();
+    const bool hasReason = last.held.cause == Cause::Thermal || last.held.cause == Cause::Power;
+    if (!hasReason && last.end - last.first <= kFewSamples && share(last) < kHardlyLow) stretches.pop_back();
+  }
+
+  double lengthS(const Stretch& stretch) const {
+    return m_delivery.endOf(stretch.end - 1) - m_delivery.rate.t[stretch.first];
+  }
+  double share(const Stretch& stretch) const { return lost(stretch) / m_delivery.reference[stretch.first]; }
+  double lost(const Stretch& stretch) const {
+    double sum = 0;
+    for (size_t i = stretch.first; i < stretch.end; ++i) sum += m_delivery.reference[i] - m_delivery.rate.v[i];
+    return sum / static_cast<double>(stretch.end - stretch.first);
+  }
+  // Nothing between them was left out: no pause, no setting.
+  bool isUnbroken(size_t from, size_t to) const {
+    return std::all_of(m_delivery.counts.begin() + long(from), m_delivery.counts.begin() + long(to),
+                       [](bool counts) { return counts; });
+  }
+
+  std::vector<Stretch> joined(const std::vector<Stretch>& stretches) const {
+    std::vector<Stretch> all;
+    for (const Stretch& next : stretches) {
+      const bool joins = !all.empty() &&
+                         m_delivery.rate.t[next.first] - m_delivery.endOf(all.back().end - 1) < m_joinS &&
+                         isUnbroken(all.back().end, next.first);
+      if (joins && all.back().held == next.held)
+        all.back().end = next.end;
+      else if (joins && lengthS(all.back()) <= m_joinS && lengthS(next) > m_joinS)
+        all.back() = {all.back().first, next.end, next.held};
+      else if (joins && lengthS(next) <= m_joinS && next.held.cause == Cause::Unknown)
+        all.back().end = next.end;
+      else
+        all.push_back(next);
+    }
+    return all;
+  }
+
+  ThrottleInterval intervalOf(const Stretch& stretch) const {
+    ThrottleInterval interval;
+    interval.span = {m_delivery.rate.t[stretch.first], m_delivery.endOf(stretch.end - 1)};
+    interval.cause = stretch.held.cause;
+    interval.isPlanned = stretch.held.isPlanned;
+    interval.lostShare = share(stretch);
+    interval.depthMhz = m_delivery.isClock ? lost(stretch) : kMissing;
+    return interval;
+  }
+
+  void callBoost(std::vector<ThrottleInterval>& intervals) const {
+    if (intervals.empty()) return;
+    ThrottleInterval& last = intervals.back();
+    if (last.cause != Cause::Other && last.cause != Cause::Unknown) return;
+    if (m_causes.isBoostRunOut(last.span, m_delivery.rate)) last.cause = Cause::Power;
+  }
+
+  Delivery m_delivery;
+  CauseFinder m_causes;
+  double m_joinS;
+};
+
+void addUp(const RunContext& context, Throttling& result) {
   const double loadS = context.load->lengthS();
   double throttledS = 0, lost = 0;
   for (const ThrottleInterval& interval : result.intervals) {
     const double lengthS = interval.span.lengthS();
     throttledS += lengthS;
-    lost += lengthS * interval.depthMhz / result.referenceMhz;
+    lost += lengthS * interval.lostShare;
     double& share = interval.cause == Cause::Thermal ? result.shareThermal
                     : interval.cause == Cause::Power ? result.sharePower
                                                      : result.shareOther;
     share += lengthS / loadS;
-    if (interval.cause == Cause::Thermal && !result.timeToLimitS) {
-      result.timeToLimitS = interval.span.startS - context.load->startS;
-    }
+    if (interval.cause == Cause::Thermal && !result.timeToLimitS)
+      result.timeToLimitS = std::max(0.0, interval.span.startS - context.load->startS);
   }
   result.share = throttledS / loadS;
   result.lostClockShare = throttledS > 0 ? lost / throttledS : 0;
+}
+
+// Work lost while it was slowed, against the same load when it was not.
+std::optional<double> lostWork(const RunContext& context, const Throttling& throttling) {
+  const SeriesView* work = context.find(throttling.device.starts_with("gpu") ? "frame.rate" : "work.rate");
+  if (work == nullptr || throttling.intervals.empty()) return std::nullopt;
+  std::vector<double> slowed, free;
+  const SeriesView part = viewOf(*work, *context.load);
+  size_t next = 0;
+  for (size_t i = 0; i < part.size(); ++i) {
+    while (next < throttling.intervals.size() && part.t[i] >= throttling.intervals[next].span.endS) ++next;
+    const bool isSlowed = next < throttling.intervals.size() && throttling.intervals[next].span.contains(part.t[i]);
+    if (part.v[i] > 0) (isSlowed ? slowed : free).push_back(part.v[i]);
+  }
+  if (slowed.size() < 3 || free.size() < 3) return std::nullopt;
+  return std::max(0.0, 1 - meanOf(slowed) / medianOf(std::move(free)));
+}
+
+double rated(const RunContext& context, const std::string& channel) {
+  const auto of = context.run.facts.rated.find(channel);
+  if (of == context.run.facts.rated.end()) return kMissing;
+  const auto all = of->second.find("all_core");
+  return all == of->second.end() ? kMissing : all->second;
+}
+
+std::optional<Throttling> judge(const RunContext& context, const std::string& device, const std::string& name,
+                                const std::string& channel) {
+  Delivery delivery = deliveryOf(context, channel, rated(context, channel));
+  if (delivery.rate.size() < 4) return std::nullopt;
+  delivery.isClock = channel.find(".clock") != std::string::npos;
+  Judge judge(context, device, std::move(delivery));
+  Throttling result;
+  result.device = name;
+  result.referenceMhz = judge.delivery().isClock ? judge.delivery().reference.front() : kMissing;
+  result.intervals = judge.intervals();
+  addUp(context, result);
+  result.lostWorkShare = lostWork(context, result);
   return result;
+}
+
+// A device is as slow as its slowest cluster: at each moment the one that has lost most.
+void mergeClusters(const RunContext& context, Throttling& whole, const std::vector<Throttling>& clusters) {
+  std::vector<const ThrottleInterval*> all;
+  std::vector<double> edges;
+  const auto take = [&](const Throttling& one) {
+    for (const ThrottleInterval& interval : one.intervals) {
+      all.push_back(&interval);
+      edges.insert(edges.end(), {interval.span.startS, interval.span.endS});
+    }
+  };
+  take(whole);
+  for (const Throttling& cluster : clusters) take(cluster);
+  std::sort(edges.begin(), edges.end());
+  std::vector<ThrottleInterval> merged;
+  for (size_t i = 1; i < edges.size(); ++i) {
+    const TimeSpan span{edges[i - 1], edges[i]};
+    if (span.lengthS() <= 1e-9) continue;
+    const ThrottleInterval* worst = nullptr;
+    for (const ThrottleInterval* one : all) {
+      if (one->span.startS <= span.startS && one->span.endS >= span.endS &&
+          (worst == nullptr || one->lostShare > worst->lostShare))
+        worst = one;
+    }
+    if (worst == nullptr) continue;
+    ThrottleInterval* last = merged.empty() ? nullptr : &merged.back();
+    if (last != nullptr && last->span.endS == span.startS && last->cause == worst->cause &&
+        last->isPlanned == worst->isPlanned) {
+      const double before = last->span.lengthS(), now = span.lengthS(), length = before + now;
+      last->lostShare = (last->lostShare * before + worst->lostShare * now) / length;
+      last->depthMhz = (last->depthMhz * before + worst->depthMhz * now) / length;
+      last->span.endS = span.endS;
+    } else {
+      merged.push_back(*worst);
+      merged.back().span = span;
+    }
+  }
+  const std::string device = whole.device;
+  const double reference = whole.referenceMhz;
+  whole = {};
+  whole.device = device;
+  whole.referenceMhz = reference;
+  whole.intervals = std::move(merged);
+  addUp(context, whole);
+  whole.lostWorkShare = lostWork(context, whole);
+}
+
+std::vector<Throttling> clustersOf(const RunContext& context, const std::string& device) {
+  std::vector<Throttling> clusters;
+  const std::string start = device + ".clock.cluster";
+  for (const Channel& channel : context.run.log.channels) {
+    if (!channel.name.starts_with(start) || context.find(channel.name) == nullptr) continue;
+    const double atWork = meanIn(context, channel.name, *context.load);
+    const double atRest = context.idle ? meanIn(context, channel.name, *context.idle) : kMissing;
+    if (atWork < kClusterAtWork * atRest) continue;
+    const std::string name = device + "." + channel.name.substr(device.size() + std::string(".clock.").size());
+    if (auto found = judge(context, device, name, channel.name)) clusters.push_back(std::move(*found));
+  }
+  return clusters;
+}
+
+/// What tells how much a device delivers: its clock, else its work. Empty when nothing does.
+std::string deliveryChannel(const RunContext& context, const std::string& device) {
+  if (context.find(device + ".clock") != nullptr) return device + ".clock";
+  if (device == "gpu" && context.find("frame.rate") != nullptr) return "frame.rate";
+  if (device == "cpu" && context.find("work.rate") != nullptr) return "work.rate";
+  // A drive is only judged where it is what the run is about.
+  if (device == "storage" && context.watched == "storage.temp") {
+    for (const char* rate : {"storage.write", "storage.read"}) {
+      if (meanIn(context, rate, *context.load) > 1) return rate;
+    }
+  }
+  return {};
+}
+
+std::vector<std::string> devicesOf(const RunContext& context) {
+  std::vector<std::string> devices;
+  for (const Channel& channel : context.run.log.channels) {
+    const auto role = findRole(channel.role);
+    if (!role || (!role->device.starts_with("cpu") && !role->device.starts_with("gpu") && role->device != "storage"))
+      continue;
+    if (std::find(devices.begin(), devices.end(), role->device) == devices.end()) devices.push_back(role->device);
+  }
+  return devices;
 }
 
 }  // namespace
@@ -156,13 +273,21 @@ Throttling judge(const RunContext& context, const DeviceSeries& device) {
 std::vector<Throttling> findThrottling(const RunContext& context) {
   std::vector<Throttling> all;
   if (!context.load) return all;
-  for (const Channel& channel : context.run.log.channels) {
-    const auto role = findRole(channel.role);
-    if (!role || channel.name != role->device + ".clock" || context.find(channel.name) == nullptr) continue;
-    const DeviceSeries device = gather(context, role->device);
+  for (const std::string& device : devicesOf(context)) {
     // A device that this load does not use has no clock to lose.
-    if (device.clock.size() < 4 || !isDeviceLoaded(context, role->device, *context.load)) continue;
-    all.push_back(judge(context, device));
+    if (!isDeviceLoaded(context, device, *context.load)) continue;
+    const std::string channel = deliveryChannel(context, device);
+    auto whole = channel.empty() ? std::nullopt : judge(context, device, device, channel);
+    const std::vector<Throttling> clusters = clustersOf(context, device);
+    if (!whole && clusters.empty()) continue;
+    if (!whole) {
+      whole.emplace();
+      whole->device = device;
+      whole->referenceMhz = clusters.front().referenceMhz;
+    }
+    if (!clusters.empty()) mergeClusters(context, *whole, clusters);
+    all.push_back(std::move(*whole));
+    all.insert(all.end(), clusters.begin(), clusters.end());
   }
   return all;
 }

@@ -13,10 +13,11 @@ namespace {
 
 constexpr double kLongS = 30;  // nothing shorter is called unmoved
 constexpr size_t kManySamples = 25;
-constexpr double kLivelyShare = 0.15;  // of the readings around it change from one to the next
-constexpr double kMissedChanges = 25;  // changes that would have been seen meanwhile
-constexpr double kEdgeS = 30;          // before and after the start of a load: no temperature sits through that
-constexpr size_t kFineSensor = 40;     // different values
+constexpr double kLivelyShare = 0.15;   // of the readings around it change from one to the next
+constexpr double kMissedChanges = 25;   // changes that would have been seen meanwhile
+constexpr double kLogImpossible = -14;  // one in a million
+constexpr double kEdgeS = 30;           // before and after the start of a load: no temperature sits through that
+constexpr size_t kFineSensor = 40;      // different values
 constexpr double kAtomShare = 0.05;
 constexpr double kAtomRatio = 8;  // of the readings at the end of the scale to those one value below
 
@@ -40,30 +41,42 @@ Stretch longestStretch(const SeriesView& series) {
 struct Life {
   double share = 0;
   bool scatters = false;
+  double logSame = 0;  // of the chance that a reading equals the one before, at most; 0 where that cannot be told
 };
+
+// The chance that noise of this mean square step from reading to reading leaves a sensor on one value, at most: where
+// the truth lies in the middle of a step. A step² /6 of it is the rounding's own (two roundings of step²/12).
+double logChanceOfSame(double meanSquare, double step) {
+  const double variance = (meanSquare - step * step / 6) / 2;
+  return variance > 0 && step > 0 ? std::log(std::erf(step / 2 / std::sqrt(2 * variance))) : 0;
+}
 
 Life lifeAround(const SeriesView& series, const Stretch& stretch, double step) {
   const size_t reach = std::min<size_t>(300, stretch.last - stretch.first + 1);
   std::vector<double> moves;
   double seen = 0;
   int turns = 0;
+  // The chance to stand still, by one side; both must have something to say.
   const auto look = [&](size_t from, size_t to) {
-    double last = 0;
+    double last = 0, squares = 0, here = 0;
     for (size_t i = from + 1; i < to; ++i) {
-      ++seen;
+      ++here;
       const double move = series.v[i] - series.v[i - 1];
+      squares += move * move;
       if (move == 0) continue;
       turns += last * move < 0;
       last = move;
       moves.push_back(std::abs(move));
     }
+    seen += here;
+    return here < 20 ? 0.0 : logChanceOfSame(squares / here, step);
   };
-  look(stretch.first > reach ? stretch.first - reach : 0, stretch.first);
-  look(stretch.last + 1, std::min(series.size(), stretch.last + 1 + reach));
+  const double before = look(stretch.first > reach ? stretch.first - reach : 0, stretch.first);
+  const double after = look(stretch.last + 1, std::min(series.size(), stretch.last + 1 + reach));
   if (seen < 8 || moves.empty()) return {};
   const double share = static_cast<double>(moves.size()) / seen;
   const bool isNoise = turns > 0.2 * static_cast<double>(moves.size());
-  return {share, isNoise && medianOf(std::move(moves)) >= 1.5 * step};
+  return {share, isNoise && medianOf(std::move(moves)) >= 1.5 * step, isNoise ? std::max(before, after) : 0};
 }
 
 bool spansLoadStart(const RunContext& context, const SeriesView& series, const Stretch& stretch) {
@@ -95,7 +108,9 @@ std::optional<Problem> findStuck(const RunContext& context, const Channel& chann
   const auto count = static_cast<double>(stretch.last - stretch.first + 1);
   const Life life = lifeAround(series, stretch, context.step.at(channel.name));
   const bool isLong = lengthS >= kLongS && count >= kManySamples;
-  const bool isSudden = isLong && life.scatters && life.share >= kLivelyShare && life.share * count >= kMissedChanges;
+  const bool isSudden =
+      isLong && ((life.scatters && life.share >= kLivelyShare && life.share * count >= kMissedChanges) ||
+                 count * life.logSame < kLogImpossible);
   const bool isOwnDevice = mustWarmUp(context, channel);
   const bool sitsThrough =
       isOwnDevice && count >= 8 && (spansLoadStart(context, series, stretch) || neverMoves(context, series, stretch));
