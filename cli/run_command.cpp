@@ -17,6 +17,7 @@
 #include "cli/progress_line.h"
 #include "cli/run_manners.h"
 #include "cli/signals.h"
+#include "load/load_text.h"
 #include "model/text.h"
 #include "runner/kernel_bench.h"
 #include "runner/planned_run.h"
@@ -50,6 +51,17 @@ struct Request {
   PlannedPlace place;
 };
 
+// A load of the study by its name, else a kind or a line such as "vector + graphics". Who types a command has confirmed
+// it, also when the book knows it from the run before.
+Result<LoadOptions> findLoad(const std::string& name, PlannedPlace& place) {
+  if (name.find_first_of("+= ") == std::string::npos) return loadFromJson(name, place.loadSpec);
+  auto typed = parseLoadText(name);
+  if (!place.loadSpec.empty() && (!typed || loadToJson(*typed) != place.loadSpec))
+    return loadFromJson(name, place.loadSpec);
+  std::erase_if(place.active, [&](const ActivePart& part) { return part.where == "load " + name; });
+  return typed;
+}
+
 // What is given counts; what is not comes from the study's plan, else it has its default.
 Result<Request> makeRequest(const Options& options) {
   Request request;
@@ -67,7 +79,9 @@ Result<Request> makeRequest(const Options& options) {
   plan.runId = options.runId;
   plan.study = options.study;
   plan.setup = options.setup;
-  plan.load = loadFromSpec(options.load, place->loadSpec);
+  auto load = findLoad(options.load, request.place);
+  if (!load) return load.error();
+  plan.load = std::move(*load);
   plan.loadName = options.load;
   if (options.threads > 0) plan.load.threads = options.threads;
   if (options.duty) plan.load.dutyPercent = *options.duty;
@@ -96,12 +110,14 @@ Result<std::unique_ptr<RunBench>> makeBench(const Options& options, const Reques
     auto choices = choicesFor(request.plan.bookPath, options.root);
     if (!choices) return choices.error();
     return std::unique_ptr<RunBench>(
-        std::make_unique<KernelRunBench>(options.root, program, *choices, std::move(asked)));
+        std::make_unique<KernelRunBench>(options.root, program, *choices, std::move(asked), request.plan.load));
   }
   auto spec = sim::loadBench(options.sim, options.setup, request.place.conditions);
   if (!spec) return spec.error();
-  const std::string& kind = request.plan.load.kind;
-  if (!spec->loads.contains(kind)) {
+  std::vector<std::string> kinds = {request.plan.load.kind};
+  for (const LoadOptions& other : request.plan.load.also) kinds.push_back(other.kind);
+  for (const std::string& kind : kinds) {
+    if (spec->loads.contains(kind)) continue;
     std::string known;
     for (const auto& [name, activities] : spec->loads) known += (known.empty() ? "" : ", ") + name;
     return Error::badInput(fmt::format("The bench {} knows no load \"{}\"; it has: {}.", options.sim, kind, known));
@@ -156,12 +172,8 @@ Status checkRun(const RunPlan& plan, const RunBench& bench) {
                                          stopRuleText(rule), rule.role));
     }
   }
-  const auto kinds = knownLoadKinds();
   const bool isSimulated = valueIn(bench.description(), "kind", "") == "simulated";
-  if (!isSimulated && std::find(kinds.begin(), kinds.end(), plan.load.kind) == kinds.end()) {
-    return Error::badInput(fmt::format("There is no load \"{}\" in this version; it has: vector.", plan.load.kind));
-  }
-  return {};
+  return isSimulated ? Status() : checkLoadOptions(plan.load);
 }
 
 int printResult(const Options& options, const RunPlan& plan, const RunResult& result) {
@@ -239,7 +251,10 @@ void addRunCommand(CLI::App& app, Action& action) {
   command->add_option("--book", options->book, "The book; made when missing")->required();
   command->add_option("--study", options->study, "The study; made when missing")->required();
   command->add_option("--setup", options->setup, "The setup; made when missing")->required();
-  command->add_option("--load", options->load, "The load")->capture_default_str();
+  command
+      ->add_option("--load", options->load,
+                   "The load: one of the study by its name, a kind, or a line such as \"vector + graphics\"")
+      ->capture_default_str();
   command->add_option(
       "--phases", options->phases,
       std::string("Phases and their ends; when not given those of the study's plan, else \"") + kDefaultPhases + "\"");

@@ -117,6 +117,9 @@ QString EntryDock::previewOf(const QString& line) const {
                 .arg(text(entryWords(*entry)).toHtmlEscaped());
     return words + tr(" It stays in the book and takes no part.");
   }
+  if (entry->kind == Entry::Kind::Fail)
+    return (m_context.isLive ? tr("Ends the run as <b>%1</b>.") : tr("Makes a completed run <b>%1</b>."))
+        .arg(text(entryWords(*entry)).toHtmlEscaped());
   words = tr("Will be kept as <b>%1</b>, by hand, %2, %3.")
               .arg(text(entryWords(*entry)).toHtmlEscaped(), m_context.run.toHtmlEscaped(), m_context.moment);
   if (entry->kind != Entry::Kind::Reading) return words;

@@ -13,6 +13,7 @@
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/study/study_desk.h"
+#include "load/load_text.h"
 #include "load/load_worker.h"
 #include "sim/bench_spec.h"
 
@@ -91,6 +92,13 @@ void NewStudyForm::buildFields(QVBoxLayout* column) {
   new QHBoxLayout(m_loadBox);
   m_loadBox->layout()->setContentsMargins(0, 0, 0, 0);
   add(tr("Loads"), m_loadBox, "new-study-loads", tr("What heats it."));
+  m_moreLoads = new QLineEdit(sheet);
+  m_moreLoads->setPlaceholderText(tr("Cores and graphics = vector + graphics size=640x360"));
+  add(tr("Loads of your own"), m_moreLoads, "new-study-more-loads",
+      tr("Several kinds at once, kinds with options, or your own program: Name = kind option=value + kind. Separate "
+         "loads "
+         "by semicolons; quote what has blanks: Render = command command='./render.sh' repeats=3"));
+  connect(m_moreLoads, &QLineEdit::textChanged, this, &NewStudyForm::check);
   connect(m_name, &QLineEdit::textChanged, this, &NewStudyForm::check);
   connect(m_setups, &QPlainTextEdit::textChanged, this, &NewStudyForm::check);
   connect(m_bench, &QComboBox::currentIndexChanged, this, &NewStudyForm::benchChanged);
@@ -103,6 +111,8 @@ void NewStudyForm::benchChanged() {
   const std::string bench = m_bench->currentData().toString().toStdString();
   if (bench.empty()) {
     kinds = knownLoadKinds();
+    // A command needs its line, which is written below.
+    std::erase(kinds, "command");
   } else if (const auto spec = sim::loadBench(bench, "")) {
     for (const auto& [kind, activities] : spec->loads) kinds.push_back(kind);
   }
@@ -118,7 +128,7 @@ void NewStudyForm::benchChanged() {
 }
 
 void NewStudyForm::begin() {
-  for (QLineEdit* line : {m_name, m_question}) line->clear();
+  for (QLineEdit* line : {m_name, m_question, m_moreLoads}) line->clear();
   m_setups->clear();
   m_cancel->setVisible(!m_desk.studies().empty());
   m_name->setFocus();
@@ -133,7 +143,19 @@ QStringList NewStudyForm::setupNames() const {
   return names;
 }
 
+Result<std::vector<NamedLoad>> NewStudyForm::moreLoads() const {
+  std::vector<NamedLoad> loads;
+  for (const QString& part : m_moreLoads->text().split(QLatin1Char(';'))) {
+    if (part.trimmed().isEmpty()) continue;
+    auto load = parseNamedLoad(part.trimmed().toStdString());
+    if (!load) return load.error();
+    loads.push_back(std::move(*load));
+  }
+  return loads;
+}
+
 void NewStudyForm::check() {
+  const auto more = moreLoads();
   const std::string name = m_name->text().trimmed().toStdString();
   QString missing;
   const bool isThere = std::any_of(m_desk.studies().begin(), m_desk.studies().end(),
@@ -144,7 +166,10 @@ void NewStudyForm::check() {
     missing = tr("There is a study of that name already; give this one another.");
   else if (setupNames().isEmpty())
     missing = tr("Name at least one setup.");
-  else if (std::none_of(m_loads.begin(), m_loads.end(), [](const QCheckBox* box) { return box->isChecked(); }))
+  else if (!more)
+    missing = text(more.error().message);
+  else if (more->empty() &&
+           std::none_of(m_loads.begin(), m_loads.end(), [](const QCheckBox* box) { return box->isChecked(); }))
     missing = tr("Choose at least one load.");
   m_problem->setText(missing);
   m_make->setEnabled(missing.isEmpty());
@@ -176,6 +201,9 @@ void NewStudyForm::make() {
   }
   for (const QCheckBox* box : m_loads) {
     if (box->isChecked()) study.loads.push_back({box->text().toStdString(), {{"kind", box->text().toStdString()}}});
+  }
+  if (const auto more = moreLoads()) {
+    for (const NamedLoad& load : *more) study.loads.push_back({load.name, loadToJson(load.load)});
   }
   m_desk.newStudy(std::move(study), plan);
   emit made();

@@ -4,6 +4,7 @@
 
 #include <QWidget>
 
+#include "load/load_text.h"
 #include "model/study_plan.h"
 
 class QCheckBox;
@@ -35,6 +36,8 @@ class NewStudyForm : public QWidget {
   void check();
   void make();
   QStringList setupNames() const;
+  /// The loads of the line below the boxes; the error says what is wrong with one.
+  Result<std::vector<NamedLoad>> moreLoads() const;
 
   StudyDesk& m_desk;
   QLineEdit* m_name;
@@ -43,6 +46,7 @@ class NewStudyForm : public QWidget {
   QComboBox* m_bench;
   QWidget* m_loadBox;
   std::vector<QCheckBox*> m_loads;
+  QLineEdit* m_moreLoads;
   QLabel* m_problem;
   QPushButton* m_make;
   QPushButton* m_cancel;

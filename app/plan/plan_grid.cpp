@@ -12,6 +12,7 @@
 #include "app/look/theme.h"
 #include "app/plan/cell_words.h"
 #include "app/study/study_desk.h"
+#include "load/load_options.h"
 #include "model/condition_field.h"
 
 namespace ash {
@@ -92,8 +93,8 @@ void PlanGrid::paintHeads(QPainter& painter) const {
         painter.fontMetrics().elidedText(text(loads[i].name), Qt::ElideRight, static_cast<int>(cell.width()) - px(16)));
     painter.setFont(look::font(12));
     painter.setPen(t.softInk);
-    const Json kind = valueIn(loads[i].spec, "kind", Json());
-    const QString words = kind.is_string() ? tr("load %1").arg(text(kind.get<std::string>())) : QString();
+    const auto load = loadFromJson("", loads[i].spec);
+    const QString words = load && !load->kind.empty() ? tr("load %1").arg(text(loadKindText(*load))) : QString();
     painter.drawText(QRectF(cell.left() + px(12), px(25), cell.width() - px(12), px(18)), Qt::AlignVCenter, words);
   }
 }

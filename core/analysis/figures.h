@@ -15,7 +15,7 @@
 namespace ash {
 
 /// Goes up whenever the same log gives other figures than before.
-inline constexpr const char* kFiguresMethod = "2";
+inline constexpr const char* kFiguresMethod = "3";
 
 struct Window {
   TimeSpan span;

@@ -112,6 +112,26 @@ void readPhases(SQLite::Database& database, const std::string& run, double lastS
   }
 }
 
+// Passes and a task that was done are kept as events and read as what they are.
+void takeOfLoad(const Event& event, RunFacts& facts) {
+  if (event.kind == "pass") {
+    Pass pass{valueIn(event.extra, "start_s", kMissing),
+              valueIn(event.extra, "end_s", kMissing),
+              valueIn(event.extra, "score", kMissing),
+              {}};
+    const Json scores = valueIn(event.extra, "scores", Json::object());
+    for (const auto& [name, score] : scores.items()) {
+      if (score.is_number()) pass.scores[name] = score.get<double>();
+    }
+    if (pass.endS > pass.startS) facts.passes.push_back(std::move(pass));
+  }
+  if (event.kind == "work") {
+    RunFacts::Work work{valueIn(event.extra, "units", kMissing), valueIn(event.extra, "unit", ""),
+                        valueIn(event.extra, "done_s", kMissing)};
+    if (work.units > 0) facts.work = std::move(work);
+  }
+}
+
 void readEvents(SQLite::Database& database, const std::string& run, RunLog& log) {
   SQLite::Statement rows(
       database, "SELECT at_s, kind, text, role, value, value_high, extra FROM event WHERE run = ? ORDER BY at_s, id");
@@ -132,6 +152,7 @@ void readEvents(SQLite::Database& database, const std::string& run, RunLog& log)
       log.log.problems.push_back(
           {valueIn(event.extra, "kind", "recorder"), event.role, event.atS, event.atS, event.text});
     } else {
+      takeOfLoad(event, log.facts);
       log.facts.events.push_back(std::move(event));
     }
   }

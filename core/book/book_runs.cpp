@@ -176,6 +176,14 @@ Result<RunSummary> Book::run(const std::string& id) const {
 Status Book::addEvent(const std::string& run, const Event& event) {
   return guardedStatus("write", m_path, [&] {
     insertEvent(*m_database, run, event);
+    if (event.kind == "fail") {
+      // What only an eye saw fails a run that the checks let pass.
+      SQLite::Statement update(
+          *m_database, "UPDATE run SET outcome = 'load failed', reason = ? WHERE id = ? AND outcome = 'completed'");
+      update.bind(1, event.text);
+      update.bind(2, run);
+      update.exec();
+    }
     syncCommitted(*m_database);
   });
 }

@@ -114,7 +114,9 @@ class DemoRecorder {
     plan.loadName = run.load;
     const auto load = std::find_if(m_demo.study.loads.begin(), m_demo.study.loads.end(),
                                    [&](const Load& known) { return known.name == run.load; });
-    plan.load = loadFromSpec(run.load, load->spec);
+    auto asked = loadFromJson(run.load, load->spec);
+    if (!asked) return asked.error();
+    plan.load = std::move(*asked);
     plan.started = m_clock.text();
     const bool hasOwnPhases = incident != nullptr && !incident->phases.empty();
     auto procedure = parsePhases(hasOwnPhases ? incident->phases : m_demo.plan.phases);

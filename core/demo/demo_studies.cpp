@@ -38,7 +38,11 @@ DemoStudy sidePanels() {
       panel("Mesh", "mesh", "fit the mesh panel, without its filter", 19, 0.58, 41),
       panel("Mesh + dust filter", "mesh with dust filter", "fit the mesh panel with its filter", 27, 0.61, 26)};
   demo.study.loads = {{"All cores", {{"kind", "vector"}, {"threads", 0}, {"duty", 100}}},
-                      {"Cores + graphics", {{"kind", "mixed"}, {"threads", 0}, {"duty", 100}}}};
+                      {"Cores + graphics",
+                       {{"kind", "vector"},
+                        {"threads", 0},
+                        {"duty", 100},
+                        {"also", {{{"kind", "graphics"}, {"threads", 0}, {"duty", 100}}}}}}};
   StudyPlan& plan = demo.plan;
   plan.held = {{"room_c", 22.0, 1.0},
                {"fan_mode", "fixed", kMissing},

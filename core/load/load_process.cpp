@@ -16,6 +16,7 @@
 #include <thread>
 #include <vector>
 
+#include "load/load_progress.h"
 #include "model/json.h"
 #include "model/reading.h"
 #include "system/clock.h"
@@ -26,17 +27,12 @@ namespace ash {
 namespace {
 
 constexpr double kPatienceS = 0.6;
+constexpr double kLongestGoodbyeS = 0.9;
 constexpr double kMostSilentS = 3;
 constexpr int kMostSilentPolls = 20;  // as well: a machine that stood still is no silent load
 
 std::vector<std::string> loadArguments(const std::string& program, const LoadOptions& options) {
-  std::vector<std::string> arguments = {program,    "load",   options.kind,
-                                        "--stream", "--duty", fmt::format("{}", options.dutyPercent)};
-  if (options.threads > 0) {
-    arguments.emplace_back("--threads");
-    arguments.push_back(std::to_string(options.threads));
-  }
-  return arguments;
+  return {program, "load", options.kind, "--stream", "--spec", loadToJson(options).dump()};
 }
 
 // Starts the program with its output in `output` and its signs of life from `input`, in a process group of its own, so
@@ -93,7 +89,8 @@ Status LoadProcess::start(const std::string& program, const LoadOptions& options
   m_buffer.clear();
   m_errorsBefore += m_last.errors;
   m_last = {};
-  m_workRate = kMissing;
+  m_workRate = m_frameRate = m_taskS = m_beganS = kMissing;
+  m_isTaskDone = false;
   m_hasFailed = false;
   m_failure.clear();
   m_endedBecause.clear();
@@ -107,9 +104,14 @@ void LoadProcess::stop() {
     int status = 0;
     while (waitpid(m_pid, &status, WNOHANG) == 0) {
       if (monotonicS() - startS > kPatienceS) {
+        // Nothing works on after this. What still holds it up is the kernel, which frees its file or memory: that is
+        // not waited for long, since somebody waits for the rules to be watched.
+        kill(-m_pid, SIGKILL);
         kill(m_pid, SIGKILL);
-        waitpid(m_pid, &status, 0);
-        break;
+        if (monotonicS() - startS > kLongestGoodbyeS) {
+          m_lingering.push_back(m_pid);
+          break;
+        }
       }
       beat();
       std::this_thread::sleep_for(std::chrono::milliseconds(5));
@@ -122,7 +124,7 @@ void LoadProcess::stop() {
   }
   if (m_beat >= 0) close(m_beat);
   m_pipe = m_beat = -1;
-  m_workRate = 0;
+  m_workRate = m_frameRate = 0;
 }
 
 // What the load has started belongs to its group and goes with it.
@@ -137,6 +139,7 @@ void LoadProcess::beat() {
 }
 
 void LoadProcess::poll() {
+  std::erase_if(m_lingering, [](pid_t pid) { return waitpid(pid, nullptr, WNOHANG) != 0; });
   if (m_pid <= 0) return;
   beat();
   readLines();
@@ -157,7 +160,9 @@ void LoadProcess::watchSilence(double nowS) {
 void LoadProcess::reap(int status) {
   readLines();
   endGroup();
-  m_workRate = 0;
+  m_workRate = m_frameRate = 0;
+  // It went because its work was done.
+  if (m_isTaskDone) return;
   m_hasFailed = true;
   if (!m_endedBecause.empty())
     m_failure = m_endedBecause;
@@ -188,9 +193,26 @@ void LoadProcess::takeLine(const std::string& line) {
     m_endedBecause = ended->get<std::string>();
     return;
   }
-  const LoadProgress now{valueIn(told, "seconds", 0.0), valueIn(told, "work", 0.0), valueIn(told, "errors", 0LL)};
-  if (now.seconds > m_last.seconds) m_workRate = (now.work - m_last.work) / (now.seconds - m_last.seconds);
+  if (const auto done = told.find("done"); done != told.end() && done->is_number()) {
+    m_isTaskDone = true;
+    m_taskS = done->get<double>();
+    return;
+  }
+  const LoadProgress now = progressFromJson(told);
+  takeRates(now);
+  m_beganS = now.beganS;
+  m_passCount += static_cast<long long>(now.passes.size());
+  m_newPasses.insert(m_newPasses.end(), now.passes.begin(), now.passes.end());
+  m_wrong.insert(m_wrong.end(), now.wrong.begin(), now.wrong.end());
   m_last = now;
+}
+
+void LoadProcess::takeRates(const LoadProgress& now) {
+  const double elapsedS = now.seconds - m_last.seconds;
+  if (!(elapsedS > 0)) return;
+  m_workRate = (now.work - m_last.work) / elapsedS;
+  // The first report has no frames to compare with; nothing was drawn before the load began.
+  m_frameRate = (now.frames - (m_last.seconds > 0 ? m_last.frames : 0)) / elapsedS;
 }
 
 }  // namespace ash

@@ -2,123 +2,220 @@
 #include "load/load_worker.h"
 
 #include <fmt/format.h>
-#include <sched.h>
-#include <sys/resource.h>
 
 #include <algorithm>
-#include <atomic>
 #include <chrono>
-#include <cstring>
+#include <cmath>
+#include <optional>
+#include <set>
 #include <thread>
 
-#include "load/vector_kernel.h"
+#include "load/command_load.h"
+#include "load/load_crew.h"
 #include "system/clock.h"
 
 namespace ash {
 namespace {
 
 constexpr auto kWatchEvery = std::chrono::milliseconds(20);
-constexpr double kDutyPeriodS = 0.1;
-constexpr int kBelowWatch = 4;
+constexpr auto kPrepareEvery = std::chrono::milliseconds(2);
 constexpr double kTellEveryS = 0.25;
 
-/// Blocks done and found wrong, counted by all threads.
-struct Counters {
-  std::atomic<long long> blocks{0};
-  std::atomic<long long> errors{0};
+void append(auto& all, auto&& more) { all.insert(all.end(), more.begin(), more.end()); }
+
+/// All that works at the same time: our own loads and a command, the first one leading.
+class Ensemble {
+ public:
+  Status add(const LoadOptions& options) {
+    if (options.kind == "command") {
+      if (m_command) return Error::badInput("Only one command can run at a time.");
+      m_command.emplace(options);
+      m_commandLeads = m_crews.empty();
+      return {};
+    }
+    auto part = makeLoadPart(options);
+    if (!part) return part.error();
+    LoadOptions whole = options;
+    // So many passes are a task.
+    if (whole.passes > 0) whole.work = std::min(whole.work, whole.passes * whole.passWork);
+    const bool hasOwnCount = (*part)->isSelfPaced || (*part)->isFrames;
+    if (!hasOwnCount) (*part)->threads = options.threads > 0 ? options.threads : threadsByDefault(options);
+    m_crews.push_back(std::make_unique<LoadCrew>(std::move(whole), std::move(*part)));
+    return {};
+  }
+
+  // False when it is stopped before all is prepared.
+  bool begin(const std::function<bool()>& shouldStop) {
+    for (const auto& crew : m_crews) crew->prepare();
+    while (!std::all_of(m_crews.begin(), m_crews.end(), [](const auto& crew) { return crew->isReady(); })) {
+      if (shouldStop()) return false;
+      std::this_thread::sleep_for(kPrepareEvery);
+    }
+    m_startS = monotonicS();
+    for (const auto& crew : m_crews) crew->go(m_startS);
+    if (m_command) {
+      if (Status started = m_command->start(m_startS); !started) m_failure = started.error().message;
+    }
+    return true;
+  }
+
+  void poll() {
+    if (m_command) m_command->poll();
+    for (size_t i = 0; i < m_crews.size(); ++i) {
+      auto passes = m_crews[i]->takePasses();
+      if (i == 0 && !m_commandLeads) append(m_passes, passes);
+      append(m_wrong, m_crews[i]->takeWrong());
+    }
+    if (m_command && m_commandLeads) append(m_passes, m_command->takePasses());
+  }
+
+  void stop() {
+    for (const auto& crew : m_crews) crew->stop();
+    if (m_command) m_command->stop();
+  }
+
+  double elapsedS() const { return monotonicS() - m_startS; }
+  double work() const { return m_commandLeads ? m_command->runsDone() : m_crews.front()->work(); }
+  /// When the task of the leading load was done; missing while it is not.
+  double taskDoneS() const {
+    if (m_commandLeads) return m_command->isDone() ? m_command->doneS() : kMissing;
+    return m_crews.front()->taskDoneS();
+  }
+  long long errors() const {
+    long long sum = 0;
+    for (const auto& crew : m_crews) sum += crew->errors();
+    return sum;
+  }
+  std::string failure() const {
+    for (const auto& crew : m_crews) {
+      if (const std::string failure = crew->failure(); !failure.empty()) return failure;
+    }
+    return m_command && !m_command->failure().empty() ? m_command->failure() : m_failure;
+  }
+
+  LoadProgress progress() {
+    LoadProgress progress{m_startS, elapsedS(), work(), errors(), kMissing, {}, {}, {}};
+    for (const auto& crew : m_crews) {
+      if (crew->isFrames()) progress.frames = crew->work();
+    }
+    if (m_command) progress.live = m_command->live();
+    progress.passes = {m_passes.begin() + static_cast<std::ptrdiff_t>(m_passesTold), m_passes.end()};
+    progress.wrong = {m_wrong.begin() + static_cast<std::ptrdiff_t>(m_wrongTold), m_wrong.end()};
+    m_passesTold = m_passes.size();
+    m_wrongTold = m_wrong.size();
+    return progress;
+  }
+
+  LoadReport report() const {
+    LoadReport report;
+    for (const auto& crew : m_crews) report.parts.push_back(crew->report());
+    if (m_command) {
+      LoadPartReport part;
+      part.kind = "command";
+      part.unit = "runs/s";
+      part.work = m_command->runsDone();
+      report.parts.insert(m_commandLeads ? report.parts.begin() : report.parts.end(), part);
+    }
+    report.passes = m_passes;
+    report.wrong = m_wrong;
+    report.isTaskDone = std::isfinite(taskDoneS());
+    return report;
+  }
+
+ private:
+  static int threadsByDefault(const LoadOptions& options) {
+    return options.cores.empty() ? usableCpuCount() : static_cast<int>(options.cores.size());
+  }
+
+  std::vector<std::unique_ptr<LoadCrew>> m_crews;
+  std::optional<CommandLoad> m_command;
+  bool m_commandLeads = false;
+  double m_startS = 0;
+  std::string m_failure;
+  std::vector<Pass> m_passes;
+  std::vector<WrongResults> m_wrong;
+  size_t m_passesTold = 0, m_wrongTold = 0;
 };
 
-// Works for the share of each period that the duty allows, and rests for the remainder.
-void workUntilStopped(const VectorVariant& variant, const VectorLanes& expected, double dutyPercent, Counters& counters,
-                      std::stop_token stop) {
-  // Below the thread that watches over them (on Linux a thread has a priority of its own, sched(7)).
-  setpriority(PRIO_PROCESS, 0, std::min(19, getpriority(PRIO_PROCESS, 0) + kBelowWatch));
-  const double busyS = kDutyPeriodS * dutyPercent / 100;
-  double periodStartS = monotonicS();
-  while (!stop.stop_requested()) {
-    VectorLanes lanes = vectorStart();
-    variant.run(lanes, kVectorRounds);
-    if (std::memcmp(lanes.data(), expected.data(), sizeof lanes) != 0) ++counters.errors;
-    ++counters.blocks;
-    if (dutyPercent >= 100) continue;
-    const double nowS = monotonicS();
-    if (nowS - periodStartS < busyS) continue;
-    const double restS = std::max(0.0, periodStartS + kDutyPeriodS - nowS);
-    std::this_thread::sleep_for(std::chrono::duration<double>(restS));
-    periodStartS = monotonicS();
+/// Rates of whole seconds.
+class SecondRates {
+ public:
+  void take(double elapsedS, double work) {
+    if (elapsedS - m_fromS < 1) return;
+    rates.push_back((work - m_work) / (elapsedS - m_fromS));
+    m_fromS = elapsedS;
+    m_work = work;
   }
-}
+  std::vector<double> rates;
 
-Status checkOptions(const LoadOptions& options) {
-  const auto kinds = knownLoadKinds();
-  if (std::find(kinds.begin(), kinds.end(), options.kind) == kinds.end()) {
-    return Error::badInput(fmt::format("There is no load \"{}\" in this version; it has: vector.", options.kind));
-  }
-  if (options.threads < 0 || options.threads > 4096)
-    return Error::badInput("The number of threads must be from 1 to 4096.");
-  if (!(options.dutyPercent > 0 && options.dutyPercent <= 100)) {
-    return Error::badInput("The duty must be above 0 and at most 100 %.");
-  }
-  if (!(options.seconds > 0) || !(options.work > 0))
-    return Error::badInput("Time and work of a load must be above zero.");
-  return {};
-}
+ private:
+  double m_fromS = 0, m_work = 0;
+};
 
 }  // namespace
 
-int usableCpuCount() {
-  cpu_set_t set;
-  CPU_ZERO(&set);
-  if (sched_getaffinity(0, sizeof set, &set) != 0) return std::max(1u, std::thread::hardware_concurrency());
-  return std::max(1, CPU_COUNT(&set));
+long long LoadReport::errors() const {
+  long long sum = 0;
+  for (const LoadPartReport& part : parts) sum += part.errors;
+  return sum;
 }
-
-std::vector<std::string> knownLoadKinds() { return {"vector"}; }
 
 Result<LoadReport> runLoad(const LoadOptions& options, const std::function<bool()>& shouldStop,
                            const std::function<void(const LoadProgress&)>& onProgress) {
-  if (Status checked = checkOptions(options); !checked) return checked.error();
-  const VectorVariant variant = usableVectorVariants().front();
-  const VectorLanes expected = vectorReference(kVectorRounds, variant.isFused);
-  const double workPerBlock = vectorFlops(kVectorRounds) / 1e9;
-
-  LoadReport report;
-  report.kind = options.kind;
-  report.threads = options.threads > 0 ? options.threads : usableCpuCount();
-  report.variant = variant.name;
-
-  Counters counters;
-  const double startS = monotonicS();
-  std::vector<std::jthread> threads;
-  for (int i = 0; i < report.threads; ++i) {
-    threads.emplace_back(
-        [&](std::stop_token stop) { workUntilStopped(variant, expected, options.dutyPercent, counters, stop); });
+  if (Status checked = checkLoadOptions(options); !checked) return checked.error();
+  Ensemble ensemble;
+  if (Status added = ensemble.add(options); !added) return added.error();
+  for (const LoadOptions& other : options.also) {
+    if (Status added = ensemble.add(other); !added) return added.error();
   }
-  const auto workDone = [&] { return static_cast<double>(counters.blocks.load()) * workPerBlock; };
-  double toldS = 0, secondStartS = 0, secondStartWork = 0;
+  if (!ensemble.begin(shouldStop)) {
+    ensemble.stop();
+    return ensemble.report();
+  }
+  SecondRates seconds;
+  double toldS = 0;
   while (true) {
-    const double elapsedS = monotonicS() - startS;
-    if (elapsedS >= options.seconds || workDone() >= options.work || shouldStop()) break;
-    if (elapsedS - secondStartS >= 1) {
-      report.perSecond.push_back((workDone() - secondStartWork) / (elapsedS - secondStartS));
-      secondStartS = elapsedS;
-      secondStartWork = workDone();
-    }
+    ensemble.poll();
+    const double elapsedS = ensemble.elapsedS();
+    seconds.take(elapsedS, ensemble.work());
+    if (elapsedS >= options.seconds || std::isfinite(ensemble.taskDoneS()) || !ensemble.failure().empty() ||
+        shouldStop())
+      break;
     if (elapsedS - toldS >= kTellEveryS) {
       toldS = elapsedS;
-      onProgress({elapsedS, workDone(), counters.errors.load()});
+      onProgress(ensemble.progress());
     }
-    const double leftS = options.seconds - elapsedS;
-    std::this_thread::sleep_for(
-        std::min<std::chrono::duration<double>>(kWatchEvery, std::chrono::duration<double>(leftS)));
+    std::this_thread::sleep_for(std::min<std::chrono::duration<double>>(
+        kWatchEvery, std::chrono::duration<double>(options.seconds - elapsedS)));
   }
-  report.seconds = monotonicS() - startS;
-  report.work = workDone();
-  for (std::jthread& thread : threads) thread.request_stop();
-  threads.clear();
-  report.errors = counters.errors;
-  if (report.perSecond.empty()) report.perSecond.push_back(report.work / report.seconds);
+  const double endedS = std::isfinite(ensemble.taskDoneS()) ? ensemble.taskDoneS() : ensemble.elapsedS();
+  ensemble.stop();
+  ensemble.poll();
+  onProgress(ensemble.progress());
+  if (const std::string failure = ensemble.failure(); !failure.empty()) return Error::environment(failure);
+  LoadReport report = ensemble.report();
+  report.seconds = endedS;
+  report.perSecond = std::move(seconds.rates);
+  if (report.perSecond.empty()) report.perSecond.push_back(report.parts.front().work / std::max(endedS, 1e-9));
   return report;
+}
+
+std::string wrongResultsText(const std::vector<WrongResults>& wrong) {
+  long long count = 0;
+  std::set<int> cores;
+  for (const WrongResults& one : wrong) {
+    count += one.count;
+    cores.insert(one.core);
+  }
+  if (count == 0) return {};
+  std::string text =
+      fmt::format("{} wrong {} on core{} ", count, count == 1 ? "result" : "results", cores.size() == 1 ? "" : "s");
+  size_t i = 0;
+  for (const int core : cores) {
+    text += std::to_string(core);
+    if (++i < cores.size()) text += i + 1 == cores.size() ? " and " : ", ";
+  }
+  return text;
 }
 
 }  // namespace ash

@@ -27,7 +27,7 @@ constexpr std::array kReadings = {Word{"noise", "noise", "dBA", 0, 140, "noise 3
                                   Word{"score", "score", "", 0, 1e12, "score 11493"},
                                   Word{"wall", "wall.power", "W", 0, 10000, "wall 162"},
                                   Word{"room", "room.temp", "°C", -40, 60, "room 22.4"}};
-constexpr std::array<std::string_view, 3> kOthers = {"set", "note", "void"};
+constexpr std::array<std::string_view, 4> kOthers = {"set", "note", "void", "fail"};
 
 std::vector<std::string> wordsOf(std::string_view line) {
   std::vector<std::string> words;
@@ -231,14 +231,14 @@ bool startsWithWord(std::string_view whole, std::string_view typed) { return who
 Result<Entry> parseEntry(std::string_view line) {
   const auto words = wordsOf(line);
   if (words.empty())
-    return Error::badInput("The line is empty; begin with noise, surface, score, wall, room, set, note or void.");
+    return Error::badInput("The line is empty; begin with noise, surface, score, wall, room, set, note, void or fail.");
   if (line.size() > 500) return Error::badInput("An entry has at most 500 characters.");
   const std::string first = lower(words[0]);
   if (const Word* word = findWord(first)) return parseReading(*word, words);
   if (first == "set") return parseSetting(words);
   Entry entry;
-  entry.kind = first == "void" ? Entry::Kind::Void : Entry::Kind::Note;
-  const bool isNamed = first == "note" || first == "void";
+  entry.kind = first == "void" ? Entry::Kind::Void : first == "fail" ? Entry::Kind::Fail : Entry::Kind::Note;
+  const bool isNamed = first == "note" || first == "void" || first == "fail";
   entry.text = isNamed ? joined(words, 1) : std::string(trimmed(line));
   if (entry.text.empty()) {
     return Error::badInput(first == "void" ? "void needs its reason, e.g. “void left a cable in the fan”."
@@ -253,6 +253,8 @@ std::string entryWords(const Entry& entry) {
       return "note: " + entry.text;
     case Entry::Kind::Void:
       return "void: " + entry.text;
+    case Entry::Kind::Fail:
+      return "load failed: " + entry.text;
     case Entry::Kind::Setting:
       return "setting " + entry.name + " " + entry.text;
     case Entry::Kind::Reading:
@@ -286,6 +288,10 @@ Event eventOf(const Entry& entry, double atS) {
       break;
     case Entry::Kind::Void:
       event.kind = "void";
+      event.text = entry.text;
+      break;
+    case Entry::Kind::Fail:
+      event.kind = "fail";
       event.text = entry.text;
       break;
     case Entry::Kind::Setting:

@@ -14,7 +14,7 @@
 namespace ash {
 
 struct Entry {
-  enum class Kind { Reading, Setting, Note, Void };
+  enum class Kind { Reading, Setting, Note, Void, Fail };
   Kind kind = Kind::Note;
   std::string role;             ///< of a reading: "noise", "surface.hinge", "score", "wall.power", "room.temp"
   std::string name;             ///< of a setting: "power-limit"; of a score: "graphics", may be empty

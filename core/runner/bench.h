@@ -48,7 +48,8 @@ class RunBench {
   /// For how long the machine has slept since begin() (suspend): part of the bench's time, but nothing ran.
   virtual double sleptS() const { return 0; }
   /// What has come up since the last call beside readings: hardware errors told by the kernel, a source that blocks,
-  /// the battery. Without a time: it is now. `isLast` asks for what is only known at the end.
+  /// the battery, passes of the load (start_s and end_s in `extra` on the axis of the sweeps). Without a time: it is
+  /// now. `isLast` asks for what is only known at the end.
   virtual std::vector<Event> takeFindings(bool isLast) {
     static_cast<void>(isLast);
     return {};
@@ -58,8 +59,12 @@ class RunBench {
   virtual void stopLoad() = 0;
   /// Why the load is no longer running although it should; empty while all is well.
   virtual std::string loadFailure() = 0;
+  /// Seconds in which the load's task was done, once it is; missing before and for loads without an end.
+  virtual double taskDoneS() { return kMissing; }
   /// Results of the load that were checked and wrong, since begin().
   virtual long long wrongResults() { return 0; }
+  /// The same in words: "3 wrong results on core 5"; empty when nothing is known beside their number.
+  virtual std::string wrongResultsWords() { return {}; }
 };
 
 }  // namespace ash

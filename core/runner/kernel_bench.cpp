@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include "model/role.h"
 #include "readings/kernel/other_load.h"
 #include "readings/watch/kernel_log.h"
 #include "readings/watch/machine_settings.h"
@@ -14,30 +15,71 @@ namespace {
 constexpr double kSettingsPatienceS = 2;
 }
 
-WorkRateSource::WorkRateSource() {
+LoadSource::LoadSource(const LoadOptions& options) {
   m_info.id = "load";
-  Reading reading;
-  reading.id = "load/work.rate";
-  reading.device = "load";
-  reading.driver = "load";
-  reading.kind = "throughput";
-  reading.name = "work done per second";
-  reading.role = "work.rate";
-  reading.quantity = Quantity::Rate;
-  reading.unit = unitOf(Quantity::Rate);
-  m_info.readings.push_back(reading);
+  m_draws = options.kind == "graphics";
+  for (const LoadOptions& other : options.also) m_draws |= other.kind == "graphics";
+  add("work.rate", "work.rate", Quantity::Rate, "work done per second");
+  if (m_draws) add("frame.rate", "frame.rate", Quantity::FrameRate, "frames drawn per second");
+  add("errors", "", Quantity::Other, "wrong results");
+  add("passes", "", Quantity::Other, "passes that ended");
+  for (const auto& [name, pattern] : options.live) {
+    const auto role = findRole(name);
+    if (name != "work.rate" && (name != "frame.rate" || !m_draws))
+      add(name, role ? name : "", role ? role->quantity : Quantity::Other, "told by the command");
+  }
+  m_values.assign(m_names.size(), 0);
 }
 
-Sweep WorkRateSource::sweep() { return {bootTimeS(), {m_rate.load()}}; }
+void LoadSource::add(const std::string& name, const std::string& role, Quantity quantity, const std::string& words) {
+  Reading reading;
+  reading.id = "load/" + name;
+  reading.device = "load";
+  reading.driver = "load";
+  reading.kind = quantity == Quantity::Other ? "count" : "throughput";
+  reading.name = role.empty() ? "load." + name : words;
+  reading.role = role;
+  reading.quantity = quantity;
+  reading.unit = unitOf(quantity);
+  reading.meaning = words;
+  m_info.readings.push_back(reading);
+  m_names.push_back(name);
+}
 
-KernelRunBench::KernelRunBench(const std::string& root, std::string program, const ReadingChoices& choices, Json asked)
+Sweep LoadSource::sweep() {
+  const std::lock_guard lock(m_mutex);
+  return {bootTimeS(), m_values};
+}
+
+void LoadSource::tell(const LoadProcess& load) {
+  const bool isOn = load.isRunning();
+  const std::lock_guard lock(m_mutex);
+  for (size_t i = 0; i < m_names.size(); ++i) {
+    const auto live = load.live().find(m_names[i]);
+    if (isOn && live != load.live().end())
+      m_values[i] = live->second;
+    else if (m_names[i] == "work.rate")
+      m_values[i] = isOn ? load.workRate() : 0;
+    else if (m_names[i] == "frame.rate" && m_draws)
+      m_values[i] = isOn ? load.frameRate() : 0;
+    else if (m_names[i] == "errors")
+      m_values[i] = static_cast<double>(load.errors());
+    else if (m_names[i] == "passes")
+      m_values[i] = static_cast<double>(load.passes());
+    else
+      m_values[i] = kMissing;
+  }
+}
+
+KernelRunBench::KernelRunBench(const std::string& root, std::string program, const ReadingChoices& choices, Json asked,
+                               const LoadOptions& load)
     : m_root(root), m_program(std::move(program)), m_asked(std::move(asked)) {
   LinuxMachine machine = openLinuxMachine(root, choices);
   m_sources = std::move(machine.sources);
   // A tree shows another machine's times, of which our own load is no part.
   if (root.empty()) m_sources.push_back(makeOtherLoadSource(m_loadPid));
-  m_workRate = std::make_shared<WorkRateSource>();
-  m_sources.push_back(m_workRate);
+  m_loadSource = std::make_shared<LoadSource>(load);
+  m_sources.push_back(m_loadSource);
   for (const auto& source : m_sources) m_infos.push_back(source->info());
   m_wasGone.assign(m_sources.size(), false);
   m_missing = std::move(machine.missing);
@@ -60,7 +102,7 @@ void KernelRunBench::begin(double intervalS) {
 
 std::optional<Tick> KernelRunBench::next(double patienceS) {
   m_load.poll();
-  m_workRate->setRate(m_load.isRunning() ? m_load.workRate() : 0);
+  m_loadSource->tell(m_load);
   *m_loadPid = m_load.pid();
   return m_sampler->next(patienceS);
 }
@@ -73,6 +115,7 @@ std::vector<Event> KernelRunBench::takeFindings(bool isLast) {
   if (!m_sampler) return {};
   std::vector<Event> findings = m_watch->take(isLast);
   tellGone(findings);
+  tellLoad(findings);
   for (const int source : m_sampler->takeBlocked()) {
     Event event;
     event.kind = "problem";
@@ -82,6 +125,30 @@ std::vector<Event> KernelRunBench::takeFindings(bool isLast) {
     findings.push_back(std::move(event));
   }
   return findings;
+}
+
+// Passes that ended, and results that were wrong, each with its place and time.
+void KernelRunBench::tellLoad(std::vector<Event>& findings) {
+  const double zeroS = m_load.beganS() + bootTimeS() - monotonicS();
+  for (const Pass& pass : m_load.takePasses()) {
+    Event event;
+    event.kind = "pass";
+    event.text = fmt::format("A pass ended after {:.1f} s.", pass.endS - pass.startS);
+    event.value = pass.score;
+    event.extra = {{"start_s", zeroS + pass.startS},
+                   {"end_s", zeroS + pass.endS},
+                   {"score", numberOrNull(pass.score)},
+                   {"scores", pass.scores}};
+    findings.push_back(std::move(event));
+  }
+  for (; m_wrongTold < m_load.wrong().size(); ++m_wrongTold) {
+    const WrongResults& wrong = m_load.wrong()[m_wrongTold];
+    Event event;
+    event.kind = "fault";
+    event.text = "The load found " + wrongResultsText({wrong}) + ".";
+    event.extra = {{"source", "load"}, {"core", wrong.core}, {"count", wrong.count}};
+    findings.push_back(std::move(event));
+  }
 }
 
 // A device that was unplugged: its readings are missing from now on, the run goes on.
@@ -104,7 +171,7 @@ Status KernelRunBench::startLoad(const LoadOptions& options) { return m_load.sta
 
 void KernelRunBench::stopLoad() {
   m_load.stop();
-  m_workRate->setRate(0);
+  m_loadSource->tell(m_load);
 }
 
 std::string KernelRunBench::loadFailure() { return m_load.hasFailed() ? m_load.failure() : std::string(); }

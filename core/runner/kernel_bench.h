@@ -4,6 +4,7 @@
 
 #include <atomic>
 #include <memory>
+#include <mutex>
 #include <optional>
 
 #include "load/load_process.h"
@@ -15,25 +16,32 @@
 
 namespace ash {
 
-/// The work rate that a load process tells, as a source. Written by the recorder, read by the sampler.
-class WorkRateSource : public Source {
+/// What a load process tells of itself, as a source: work and frame rate, wrong results, passes, and the values that a
+/// command's output holds. Written by the recorder, read by the sampler.
+class LoadSource : public Source {
  public:
-  WorkRateSource();
+  explicit LoadSource(const LoadOptions& options);
   const SourceInfo& info() const override { return m_info; }
   Sweep sweep() override;
-  void setRate(double perSecond) { m_rate = perSecond; }
+  void tell(const LoadProcess& load);
 
  private:
+  void add(const std::string& name, const std::string& role, Quantity quantity, const std::string& words);
+
   SourceInfo m_info;
-  std::atomic<double> m_rate{0};
+  std::vector<std::string> m_names;  // by column
+  bool m_draws = false;
+  std::mutex m_mutex;
+  std::vector<double> m_values;  // guarded by m_mutex
 };
 
 class KernelRunBench : public RunBench {
  public:
   /// `root` is "" for this machine; `program` is the path of `ashg`, which is started as the load; `choices` is what a
-  /// person has said of the machine's readings, `asked` the conditions of the setup.
+  /// person has said of the machine's readings, `asked` the conditions of the setup, `load` what will be started: it
+  /// tells which readings the load has.
   KernelRunBench(const std::string& root, std::string program, const ReadingChoices& choices = {},
-                 Json asked = Json::object());
+                 Json asked = Json::object(), const LoadOptions& load = {});
   ~KernelRunBench() override;
 
   const std::vector<SourceInfo>& sources() const override { return m_infos; }
@@ -52,15 +60,18 @@ class KernelRunBench : public RunBench {
   Status startLoad(const LoadOptions& options) override;
   void stopLoad() override;
   std::string loadFailure() override;
+  double taskDoneS() override { return m_load.isTaskDone() ? m_load.taskS() : kMissing; }
   long long wrongResults() override { return m_load.errors(); }
+  std::string wrongResultsWords() override { return wrongResultsText(m_load.wrong()); }
 
  private:
   std::string m_root;
   std::string m_program;
   void tellGone(std::vector<Event>& findings);
+  void tellLoad(std::vector<Event>& findings);
 
   std::vector<std::shared_ptr<Source>> m_sources;  // in the sampler's hands once it has begun
-  std::shared_ptr<WorkRateSource> m_workRate;
+  std::shared_ptr<LoadSource> m_loadSource;
   std::vector<SourceInfo> m_infos;
   std::vector<std::string> m_missing, m_notAsAsked;
   Json m_facts;
@@ -69,6 +80,7 @@ class KernelRunBench : public RunBench {
   std::shared_ptr<std::atomic<int>> m_loadPid = std::make_shared<std::atomic<int>>(0);
   std::vector<bool> m_wasGone;  // by source
   LoadProcess m_load;
+  size_t m_wrongTold = 0;
   double m_sleptBeforeS = 0;
   std::optional<Sampler> m_sampler;
 };

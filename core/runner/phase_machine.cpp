@@ -40,7 +40,7 @@ bool PhaseMachine::take(const Moment& moment) {
   return true;
 }
 
-void PhaseMachine::leaveLoad() {
+void PhaseMachine::leaveLoad(const char* because) {
   const auto& phases = m_procedure.phases;
   size_t next = m_index;
   for (size_t i = m_index; i < phases.size(); ++i) {
@@ -48,7 +48,7 @@ void PhaseMachine::leaveLoad() {
   }
   if (next == m_index) return;
   m_index = next;
-  m_lastEnd = "a rule stopped the load";
+  m_lastEnd = because;
   m_startS = kMissing;
   m_extraS = 0;
   m_endNow = false;

@@ -40,7 +40,7 @@ class PhaseMachine {
   const std::string& lastEnd() const { return m_lastEnd; }
 
   /// No load any more: goes on with what follows the last phase under load.
-  void leaveLoad();
+  void leaveLoad(const char* because = "a rule stopped the load");
   void endPhaseNow() { m_endNow = true; }
   void extend(double seconds) { m_extraS += seconds; }
 

@@ -44,15 +44,6 @@ Result<ReadingChoices> choicesFor(const std::string& bookPath, const std::string
   return book->readingChoices(machineKey(machineFacts(root)));
 }
 
-LoadOptions loadFromSpec(const std::string& name, const Json& spec) {
-  LoadOptions options;
-  options.kind = valueIn(spec, "kind", Json()).is_string() ? spec["kind"].get<std::string>() : name;
-  if (valueIn(spec, "threads", Json()).is_number_integer()) options.threads = std::max(0, spec["threads"].get<int>());
-  if (valueIn(spec, "duty", Json()).is_number())
-    options.dutyPercent = std::clamp(spec["duty"].get<double>(), 0.1, 100.0);
-  return options;
-}
-
 std::vector<std::string> drivesRemarks(const RunPlan& plan, const PlannedPlace& place) {
   if (plan.load.kind != "storage") return {};
   const std::string folder =

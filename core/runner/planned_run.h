@@ -26,9 +26,6 @@ Result<PlannedPlace> findPlace(const std::string& bookPath, const std::string& s
 /// What the book knows of the readings of the machine below `root`; nothing when there is no book yet.
 Result<ReadingChoices> choicesFor(const std::string& bookPath, const std::string& root);
 
-/// The load as its spec says; the name itself is the kind where it says nothing.
-LoadOptions loadFromSpec(const std::string& name, const Json& spec);
-
 /// Sentences on a book that lies on the drive under test: its own writes would count in the result. `loadSpec` of a
 /// storage load names where it works in "folder" (else beside the book).
 std::vector<std::string> drivesRemarks(const RunPlan& plan, const PlannedPlace& place);

@@ -128,7 +128,9 @@ void RunRecorder::carryOutRule(const RuleTrip& trip, double timeS) {
     case StopRule::Action::StopRun: {
       // A machine that computes wrongly has failed the load; it is not the rule that failed it.
       const bool isWrong = trip.rule.kind == StopRule::Kind::WrongResult;
-      end(isWrong ? Outcome::LoadFailed : Outcome::StoppedByRule, trip.sentence);
+      const std::string words = isWrong ? m_bench.wrongResultsWords() : std::string();
+      end(isWrong ? Outcome::LoadFailed : Outcome::StoppedByRule,
+          words.empty() ? trip.sentence : words + ": the machine computes wrongly at these settings.");
       tellState(timeS);
       return;
     }
@@ -151,6 +153,11 @@ void RunRecorder::noticeSleep() {
 void RunRecorder::takeFindings(bool isLast) {
   for (Event event : m_bench.takeFindings(isLast)) {
     event.atS = m_timeS;
+    // Told on the axis of the sweeps.
+    for (const char* key : {"start_s", "end_s"}) {
+      if (event.kind == "pass" && m_zeroS)
+        event.extra[key] = std::max(0.0, valueIn(event.extra, key, *m_zeroS) - *m_zeroS);
+    }
     if (event.kind == "problem") {
       noteProblem(valueIn(event.extra, "kind", "bench"), event.text);
     } else {

@@ -65,12 +65,14 @@ Json RunRecorder::carryOut(const Json& wish) {
   return {{"ok", true}, {"run", m_info.id}, {"t", m_timeS}};
 }
 
-// A line of the entry grammar; what it says becomes an event, and a void ends the run.
+// A line of the entry grammar; what it says becomes an event; a void ends the run, and so does a failure that a person
+// saw.
 Json RunRecorder::takeEntry(const std::string& line) {
   const auto entry = parseEntry(line);
   if (!entry) return {{"ok", false}, {"why", entry.error().message}};
   addEvent(eventOf(*entry, m_timeS));
   if (entry->kind == Entry::Kind::Void) end(Outcome::Void, entry->text);
+  if (entry->kind == Entry::Kind::Fail) end(Outcome::LoadFailed, entry->text);
   return {{"ok", true}, {"run", m_info.id}, {"t", m_timeS}, {"kept", entryWords(*entry)}};
 }
 

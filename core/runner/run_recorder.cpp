@@ -63,8 +63,7 @@ Status RunRecorder::begin() {
   for (const auto& [field, value] : m_plan.conditions.items()) conditions[field] = value;
   Setup setup{m_plan.setup, Json::object(), conditions, Json::object()};
   if (m_plan.loadName.empty()) m_plan.loadName = m_plan.load.kind;
-  Load load{m_plan.loadName,
-            {{"kind", m_plan.load.kind}, {"threads", m_plan.load.threads}, {"duty", m_plan.load.dutyPercent}}};
+  Load load{m_plan.loadName, loadToJson(m_plan.load)};
   if (Status placed = book->ensurePlace(m_plan.study, setup, load); !placed) return placed;
 
   m_info.id = m_plan.runId;
@@ -165,7 +164,31 @@ void RunRecorder::step() {
     end(m_plan.scriptedEnd->outcome, m_plan.scriptedEnd->reason);
   if (const std::string failure = m_isLoadOn ? m_bench.loadFailure() : ""; !failure.empty())
     end(Outcome::LoadFailed, failure);
+  noticeTaskDone();
   watchWriting();
+}
+
+// A load with an end has come to it: what is left of its phases is not waited for.
+void RunRecorder::noticeTaskDone() {
+  const double doneS = m_isLoadOn && !m_outcome ? m_bench.taskDoneS() : kMissing;
+  if (!std::isfinite(doneS)) return;
+  const LoadOptions& load = m_plan.load;
+  const double units = load.kind == "command"     ? load.repeats
+                       : std::isfinite(load.work) ? load.work
+                                                  : load.passes * load.passWork;
+  addEvent({m_timeS,
+            "work",
+            fmt::format("The load's task was done in {:.1f} s.", doneS),
+            "",
+            kMissing,
+            kMissing,
+            {{"units", units}, {"unit", load.kind == "command" ? "run" : ""}, {"done_s", doneS}}});
+  takeFindings(false);
+  m_bench.stopLoad();
+  m_isLoadOn = false;
+  m_phases.leaveLoad("the load's task was done");
+  m_phaseIsNew = true;
+  if (m_phases.isFinished()) end(Outcome::Completed, "");
 }
 
 // The load must not go on when nothing of it can be kept.

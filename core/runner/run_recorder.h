@@ -89,6 +89,7 @@ class RunRecorder {
   void enterPhase();
   void movePhases(double timeS);
   void watchWriting();
+  void noticeTaskDone();
   void end(Outcome outcome, std::string reason);
   Result<RunResult> finish();
   // recorder_samples.cpp: readings, stop rules, what happens to the machine.

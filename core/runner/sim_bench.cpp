@@ -4,7 +4,9 @@
 #include <fmt/format.h>
 
 #include <chrono>
+#include <cmath>
 #include <thread>
+#include <utility>
 
 #include "system/clock.h"
 
@@ -37,19 +39,69 @@ std::optional<Tick> SimRunBench::next(double patienceS) {
   if (waitS > patienceS) return std::nullopt;
   m_bench.advanceTo(benchS);
   ++m_tickCount;
+  countWork(benchS);
   Tick tick;
   tick.sweeps.emplace_back(0, m_source.sweep());
   return tick;
 }
 
+// What every part of the load asks of the devices at a moment.
+bool SimRunBench::applyLoad(double sinceS) {
+  m_bench.clearLoad();
+  const auto add = [&](const LoadOptions& part) {
+    double share = dutyAt(part, sinceS) / 100;
+    if (part.threads > 0 && !m_bench.spec().devices.empty())
+      share *= std::min(1.0, part.threads / m_bench.spec().devices[0].units);
+    return m_bench.addLoad(part.kind, share);
+  };
+  bool isKnown = add(*m_load);
+  for (const LoadOptions& other : m_load->also) isKnown = add(other) && isKnown;
+  return isKnown;
+}
+
+// Tasks and passes are told by the work that the bench has done.
+void SimRunBench::countWork(double benchS) {
+  if (!m_load) return;
+  if (!m_load->steps.empty()) applyLoad(benchS - m_loadBeganS);
+  const double before = m_work;
+  m_work += m_bench.workRate() * (benchS - std::exchange(m_countedS, benchS));
+  const double pass = m_load->passWork;
+  if (pass > 0 && std::floor(m_work / pass) > std::floor(before / pass)) {
+    Event event;
+    event.kind = "pass";
+    event.text = fmt::format("A pass ended after {:.1f} s.", benchS - m_passBeganS);
+    event.value = pass / (benchS - m_passBeganS);
+    event.extra = {{"start_s", m_passBeganS}, {"end_s", benchS}, {"score", event.value}, {"scores", Json::object()}};
+    m_passes.push_back(std::move(event));
+    m_passBeganS = benchS;
+  }
+  const double task = m_load->passes > 0 ? std::min(m_load->work, m_load->passes * pass) : m_load->work;
+  if (m_work >= task) m_taskDoneS = benchS - m_loadBeganS;
+}
+
+std::vector<Event> SimRunBench::takeFindings(bool isLast) {
+  static_cast<void>(isLast);
+  return std::exchange(m_passes, {});
+}
+
+void SimRunBench::stopLoad() {
+  m_bench.clearLoad();
+  m_load.reset();
+  m_taskDoneS = kMissing;
+}
+
 Status SimRunBench::startLoad(const LoadOptions& options) {
-  const int threads = options.threads;
-  double share = options.dutyPercent / 100;
-  if (threads > 0 && !m_bench.spec().devices.empty()) share *= std::min(1.0, threads / m_bench.spec().devices[0].units);
-  if (m_bench.setLoad(options.kind, share)) return {};
+  m_load = options;
+  m_loadBeganS = m_countedS = m_passBeganS = m_bench.timeS();
+  m_work = 0;
+  m_taskDoneS = kMissing;
+  if (applyLoad(0)) return {};
+  m_load.reset();
+  m_bench.clearLoad();
   std::string known;
   for (const auto& [kind, activities] : m_bench.spec().loads) known += (known.empty() ? "" : ", ") + kind;
-  return Error::badInput(fmt::format("The bench {} knows no load \"{}\"; it has: {}.", m_name, options.kind, known));
+  return Error::badInput(
+      fmt::format("The bench {} knows no load \"{}\"; it has: {}.", m_name, loadKindText(options), known));
 }
 
 }  // namespace ash

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <memory>
+#include <optional>
 
 #include "runner/bench.h"
 #include "sim/bench.h"
@@ -24,10 +25,15 @@ class SimRunBench : public RunBench {
   std::optional<Tick> next(double patienceS) override;
   long long lostTicks() const override { return 0; }
   Status startLoad(const LoadOptions& options) override;
-  void stopLoad() override { m_bench.clearLoad(); }
+  void stopLoad() override;
   std::string loadFailure() override { return {}; }
+  double taskDoneS() override { return m_taskDoneS; }
+  std::vector<Event> takeFindings(bool isLast) override;
 
  private:
+  bool applyLoad(double sinceS);
+  void countWork(double benchS);
+
   sim::Bench m_bench;
   sim::SimSource m_source;
   std::vector<SourceInfo> m_sources;
@@ -37,6 +43,10 @@ class SimRunBench : public RunBench {
   double m_intervalS = 0.5;
   long long m_tickCount = 0;
   double m_startedS = 0;  // of the real clock
+  std::optional<LoadOptions> m_load;
+  double m_loadBeganS = 0, m_countedS = 0;  // of the bench's time
+  double m_work = 0, m_passBeganS = 0, m_taskDoneS = kMissing;
+  std::vector<Event> m_passes;
 };
 
 }  // namespace ash

@@ -42,9 +42,17 @@ bool Bench::setLoad(const std::string& kind, double share) {
   const auto load = m_spec.loads.find(kind);
   if (load == m_spec.loads.end()) return false;
   clearLoad();
+  addLoad(kind, share);
+  return true;
+}
+
+bool Bench::addLoad(const std::string& kind, double share) {
+  const auto load = m_spec.loads.find(kind);
+  if (load == m_spec.loads.end()) return false;
   for (size_t d = 0; d < m_devices.size(); ++d) {
     const auto activity = load->second.find(m_spec.devices[d].name);
-    if (activity != load->second.end()) m_devices[d].activity = activity->second * std::clamp(share, 0.0, 1.0);
+    if (activity == load->second.end()) continue;
+    m_devices[d].activity = std::min(1.0, m_devices[d].activity + activity->second * std::clamp(share, 0.0, 1.0));
   }
   return true;
 }

@@ -31,6 +31,8 @@ class Bench {
   /// Sets what every device is asked to do. `share` (0..1) scales the activities of the load. False when the bench
   /// does not know that kind of load.
   bool setLoad(const std::string& kind, double share);
+  /// One more beside it.
+  bool addLoad(const std::string& kind, double share);
   void clearLoad();
 
   /// Moves on to `timeS` (never back). Whole integration steps only: the time reached is the last one at or before it.

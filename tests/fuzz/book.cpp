@@ -24,7 +24,7 @@ void readAll(const std::string& path) {
   if (const auto studies = book->studies()) {
     for (const Study& study : *studies) {
       static_cast<void>(planFromJson(study.plan));
-      for (const Load& load : study.loads) static_cast<void>(loadFromSpec(load.name, load.spec));
+      for (const Load& load : study.loads) static_cast<void>(loadFromJson(load.name, load.spec));
     }
   }
   if (const auto runs = book->runs()) {

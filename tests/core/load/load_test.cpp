@@ -25,6 +25,12 @@ struct OwnRuntime : tests::TempFolder {
   OwnRuntime() { setenv("XDG_RUNTIME_DIR", path().c_str(), 1); }
 };
 
+LoadOptions onOneThread() {
+  LoadOptions options;
+  options.threads = 1;
+  return options;
+}
+
 }  // namespace
 
 TEST_CASE("everyVariantGivesTheReferenceBitByBit") {
@@ -68,8 +74,8 @@ TEST_CASE("aLoadStopsByItsTimeAndReportsItsWork") {
       options, [] { return false; }, [&](const LoadProgress&) { ++told; });
   REQUIRE(report);
   CHECK(monotonicS() - startS < 0.8);
-  CHECK(report->errors == 0);
-  CHECK(report->work > 0);
+  CHECK(report->errors() == 0);
+  CHECK(report->parts.front().work > 0);
   CHECK(report->seconds == Approx(0.4).margin(0.1));
   CHECK(told >= 1);
 }
@@ -78,12 +84,16 @@ TEST_CASE("aLoadStopsByItsWorkAndWhenAsked") {
   LoadOptions options;
   options.threads = 1;
   options.work = 1;
-  CHECK(runLoad(
-            options, [] { return false; }, [](const LoadProgress&) {})
-            ->work >= 1);
+  const auto report = runLoad(
+      options, [] { return false; }, [](const LoadProgress&) {});
+  // To the block: no more than one block above what was asked.
+  CHECK(report->isTaskDone);
+  CHECK(report->parts.front().work >= 1);
+  CHECK(report->parts.front().work < 1 + vectorFlops(kVectorRounds) / 1e9 + 1e-9);
   const double startS = monotonicS();
+  options.work = INFINITY;
   CHECK(runLoad(
-      LoadOptions{"vector", 1}, [&] { return monotonicS() - startS > 0.1; }, [](const LoadProgress&) {}));
+      options, [&] { return monotonicS() - startS > 0.1; }, [](const LoadProgress&) {}));
   CHECK(monotonicS() - startS < 0.6);
 }
 
@@ -112,10 +122,18 @@ TEST_CASE("wrongOptionsAreRefused") {
         options, [] { return true; }, [](const LoadProgress&) {});
     return report ? std::string() : report.error().message;
   };
-  CHECK(refusal({"furnace"}).find("There is no load \"furnace\"") == 0);
-  CHECK(refusal({"vector", -1}) == "The number of threads must be from 1 to 4096.");
-  CHECK(refusal({"vector", 1, 1, 0}) == "The duty must be above 0 and at most 100 %.");
-  CHECK(refusal({"vector", 1, -1}) == "Time and work of a load must be above zero.");
+  LoadOptions options;
+  options.kind = "furnace";
+  CHECK(refusal(options).find("There is no load \"furnace\"") == 0);
+  options.kind = "vector";
+  options.threads = -1;
+  CHECK(refusal(options) == "The number of threads must be from 1 to 4096.");
+  options.threads = 1;
+  options.dutyPercent = 0;
+  CHECK(refusal(options) == "The duty must be above 0 and at most 100 %.");
+  options.dutyPercent = 100;
+  options.seconds = -1;
+  CHECK(refusal(options) == "Time and work of a load must be above zero.");
 }
 
 TEST_CASE("aLoadProcessTellsItsRateAndGoesWhenToldTo") {
@@ -145,7 +163,7 @@ TEST_CASE("aLoadProcessTellsItsRateAndGoesWhenToldTo") {
 TEST_CASE("aLoadThatIsKilledIsAFailureAndNoLongerActive") {
   const OwnRuntime runtime;
   LoadProcess load;
-  REQUIRE(load.start(ASHG_PROGRAM, {"vector", 1}));
+  REQUIRE(load.start(ASHG_PROGRAM, onOneThread()));
   double startS = monotonicS();
   while (activeLoads().empty() && monotonicS() - startS < 10)
     std::this_thread::sleep_for(std::chrono::milliseconds(10));
@@ -165,7 +183,7 @@ TEST_CASE("aLoadThatIsKilledIsAFailureAndNoLongerActive") {
 
 TEST_CASE("aProgramThatIsNotThereIsToldOf") {
   LoadProcess load;
-  const Status started = load.start("/no/such/ashg", {"vector", 1});
+  const Status started = load.start("/no/such/ashg", onOneThread());
   CHECK_FALSE(started);
   CHECK(started.error().message == "Cannot start the load /no/such/ashg: No such file or directory.");
 }
