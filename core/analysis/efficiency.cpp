@@ -49,9 +49,7 @@ std::optional<double> workPerJoule(const RunContext& context, const std::string&
   const auto& work = context.run.facts.work;
   if (!work || !context.load || !(work->units > 0)) return ratePerWatt(context, "work.rate", role);
   const double endS = std::isfinite(work->doneS) ? context.load->startS + work->doneS : context.load->endS;
-  const SeriesView& power = *context.find(role);
-  const auto joules =
-      integrateW(power, {context.load->startS, std::min(endS, context.load->endS)}, 5 * medianInterval(power.t));
+  const auto joules = joulesOf(context, role, {context.load->startS, std::min(endS, context.load->endS)});
   if (!joules || *joules <= 0) return std::nullopt;
   return work->units / *joules;
 }

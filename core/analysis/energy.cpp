@@ -12,38 +12,64 @@ namespace {
 
 constexpr double kGapIntervals = 5;
 
-// A fall of a counter is a reset or a wrap whose width is not known: that step is left out.
-std::optional<double> counterJ(const SeriesView& counter, const TimeSpan& span) {
+// What was spent in a step over which a counter fell: it wrapped, or was reset. The power beside it tells; without one
+// the steps around it do.
+double stepOfFall(const SeriesView& counter, size_t i, const SeriesView* power) {
+  const double dt = counter.t[i] - counter.t[i - 1];
+  if (power != nullptr) {
+    const double watts = (interpolate(*power, counter.t[i - 1]) + interpolate(*power, counter.t[i])) / 2;
+    if (std::isfinite(watts)) return std::max(0.0, watts) * dt;
+  }
+  double watts = 0;
+  int known = 0;
+  for (const size_t k : {i - 1, i + 1}) {
+    if (k == 0 || k >= counter.size() || counter.v[k] < counter.v[k - 1]) continue;
+    watts += (counter.v[k] - counter.v[k - 1]) / (counter.t[k] - counter.t[k - 1]);
+    ++known;
+  }
+  return known == 0 ? 0 : watts / known * dt;
+}
+
+std::optional<double> counterJ(const SeriesView& counter, const TimeSpan& span, const SeriesView* power) {
   const SeriesView part = viewOf(counter, {span.startS, std::nextafter(span.endS, INFINITY)});
   if (part.size() < 2) return std::nullopt;
   double sum = 0;
-  for (size_t i = 1; i < part.size(); ++i) sum += std::max(0.0, part.v[i] - part.v[i - 1]);
+  for (size_t i = 1; i < part.size(); ++i)
+    sum += part.v[i] >= part.v[i - 1] ? part.v[i] - part.v[i - 1] : stepOfFall(part, i, power);
   return sum;
 }
 
-Energy energyOfChannel(const RunContext& context, const std::string& name, std::vector<Problem>& problems) {
-  const SeriesView& power = *context.find(name);
-  const double longestS = kGapIntervals * medianInterval(power.t);
-  const TimeSpan all{power.t.front(), std::nextafter(power.t.back(), INFINITY)};
+/// A power and the counter of the same device, where it has one.
+struct Meter {
+  const SeriesView* power = nullptr;
+  const SeriesView* counter = nullptr;
+};
+
+Meter meterOf(const RunContext& context, const std::string& powerChannel) {
+  Meter meter{context.find(powerChannel), nullptr};
+  if (powerChannel.ends_with(".power"))
+    meter.counter = context.find(powerChannel.substr(0, powerChannel.rfind('.')) + ".energy");
+  if (meter.counter != nullptr && meter.counter->size() < 2) meter.counter = nullptr;
+  return meter;
+}
+
+Energy energyOfDevice(const RunContext& context, const std::string& name, std::vector<Problem>& problems) {
+  const Meter meter = meterOf(context, name);
+  const SeriesView& series = meter.counter != nullptr ? *meter.counter : *meter.power;
   Energy energy{name, {}, {}, {}};
-  const std::string counter = name.substr(0, name.rfind('.')) + ".energy";
-  const SeriesView* counted = name.ends_with(".power") ? context.find(counter) : nullptr;
   double leftOutS = 0;
-  energy.totalJ = counted != nullptr ? counterJ(*counted, all) : integrateW(power, all, longestS, &leftOutS);
-  if (context.load) {
-    energy.loadJ = counted != nullptr ? counterJ(*counted, *context.load) : integrateW(power, *context.load, longestS);
-  }
+  energy.totalJ = joulesOf(context, name, {series.t.front(), std::nextafter(series.t.back(), INFINITY)}, &leftOutS);
+  if (context.load) energy.loadJ = joulesOf(context, name, *context.load);
   const auto& work = context.run.facts.work;
   if (work && work->units > 0 && energy.loadJ) {
     std::optional<double> spent = energy.loadJ;
-    if (context.load && std::isfinite(work->doneS)) {
-      spent = integrateW(
-          power, {context.load->startS, std::min(context.load->startS + work->doneS, context.load->endS)}, longestS);
-    }
+    if (context.load && std::isfinite(work->doneS))
+      spent = joulesOf(context, name,
+                       {context.load->startS, std::min(context.load->startS + work->doneS, context.load->endS)});
     if (spent) energy.perWorkUnitJ = *spent / work->units;
   }
   if (leftOutS > 0) {
-    problems.push_back({"energy_gap", name, power.t.front(), power.t.back(),
+    problems.push_back({"energy_gap", name, series.t.front(), series.t.back(),
                         fmt::format("{:.1f} s without readings of {} are left out of its energy.", leftOutS, name)});
   }
   return energy;
@@ -66,11 +92,25 @@ std::optional<double> integrateW(const SeriesView& power, const TimeSpan& span, 
   return joules;
 }
 
+std::optional<double> joulesOf(const RunContext& context, const std::string& powerChannel, const TimeSpan& span,
+                               double* leftOutS) {
+  const Meter meter = meterOf(context, powerChannel);
+  if (meter.counter != nullptr) return counterJ(*meter.counter, span, meter.power);
+  if (meter.power == nullptr) return std::nullopt;
+  return integrateW(*meter.power, span, kGapIntervals * medianInterval(meter.power->t), leftOutS);
+}
+
 std::vector<Energy> energyOf(const RunContext& context, std::vector<Problem>& problems) {
   std::vector<Energy> all;
   for (const Channel& channel : context.run.log.channels) {
-    if (channel.quantity != Quantity::Power || channel.role.ends_with(".limit")) continue;
-    if (context.find(channel.name) != nullptr) all.push_back(energyOfChannel(context, channel.name, problems));
+    const SeriesView* series = context.find(channel.name);
+    if (series == nullptr || channel.role.ends_with(".limit")) continue;
+    if (channel.quantity == Quantity::Power) all.push_back(energyOfDevice(context, channel.name, problems));
+    // A counter without power beside it is told under the power's name all the same.
+    const std::string power = channel.name.substr(0, channel.name.rfind('.')) + ".power";
+    const bool isLoneCounter = channel.quantity == Quantity::Energy && channel.name.ends_with(".energy") &&
+                               context.find(power) == nullptr && series->size() >= 2;
+    if (isLoneCounter) all.push_back(energyOfDevice(context, power, problems));
   }
   return all;
 }

@@ -2,6 +2,7 @@
 // Energy, efficiency and the roles they come from.
 #include <catch2/catch.hpp>
 #include <cmath>
+#include <random>
 
 #include "analysis/figures.h"
 #include "analysis/metrics.h"
@@ -31,13 +32,36 @@ TEST_CASE("theTrapezoidIsExactForAStraightRise") {
   CHECK(figures.energy[0].loadJ.value() == Approx((599.5 * 599.5 - 60 * 60) / 20));
 }
 
-TEST_CASE("aCounterIsPreferredAndAResetIsSkipped") {
+TEST_CASE("aCounterIsPreferredAndAWrapIsTakenFromThePower") {
   auto maker = powered("cpu.power", step);
   maker.add("cpu.energy", [](double t) { return t < 300 ? 1000 + 88 * t : 88 * (t - 300); });
   const Figures figures = analyzeRun(maker.run);
   REQUIRE(figures.energy.size() == 1);
-  // 88 W all along, but for the half second over which the counter fell.
-  CHECK(figures.energy[0].totalJ.value() == Approx(88 * 599.0));
+  // 88 W all along; over the half second in which the counter fell, the 90 W of the power reading.
+  CHECK(figures.energy[0].totalJ.value() == Approx(88 * 599.0 + 90 * 0.5));
+}
+
+TEST_CASE("energyIsWithinAThousandthOfTheExactIntegral") {
+  // A power that swings and rises; sampled unevenly, and by a counter that wraps every 262 143 J/100.
+  const auto watts = [](double t) { return 80 + 30 * std::sin(t / 7) + t / 20; };
+  const auto joules = [](double t) { return 80 * t + 30 * 7 * (1 - std::cos(t / 7)) + t * t / 40; };
+  LogMaker maker(600, 0.5);
+  std::mt19937 random(3);
+  std::uniform_real_distribution<double> shift(-0.2, 0.2);
+  for (double& t : maker.run.log.timeS) t = std::max(0.0, t + shift(random));
+  const double first = maker.run.log.timeS.front(), last = maker.run.log.timeS.back();
+  maker.phase(PhaseKind::Soak, first, last + 0.5);
+  maker.add("cpu.power", watts);
+  const double exact = joules(last) - joules(first);
+  CHECK(analyzeRun(maker.run).energy[0].totalJ.value() == Approx(exact).epsilon(1e-3));
+  maker.add("cpu.energy", [&](double t) { return std::fmod(500 + joules(t), 2621.43); });
+  CHECK(analyzeRun(maker.run).energy[0].totalJ.value() == Approx(exact).epsilon(1e-3));
+  // A counter alone, whose wraps must be made good from the steps around them.
+  std::erase_if(maker.run.log.channels, [](const Channel& channel) { return channel.name == "cpu.power"; });
+  const Figures alone = analyzeRun(maker.run);
+  REQUIRE(alone.energy.size() == 1);
+  CHECK(alone.energy[0].channel == "cpu.power");
+  CHECK(alone.energy[0].totalJ.value() == Approx(exact).epsilon(2e-3));
 }
 
 TEST_CASE("powerOfTheWallGoesBeforeBatteryBeforeDevice") {
