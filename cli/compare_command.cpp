@@ -5,6 +5,7 @@
 #include <memory>
 
 #include "analysis/figures_json.h"
+#include "analysis/ladder.h"
 #include "cli/command.h"
 #include "cli/figures_text.h"
 #include "cli/run_sources.h"
@@ -15,8 +16,8 @@ namespace ash::cli {
 namespace {
 
 struct Options {
-  std::vector<std::string> runs, metrics, margins;
-  std::string reference, book;
+  std::vector<std::string> runs, metrics, margins, repeatability;
+  std::string reference, book, equal = "none";
   bool json = false;
 };
 
@@ -40,6 +41,20 @@ int run(const Options& options) {
   CompareOptions compare;
   if (Status read = readMargins(options.margins, compare); !read) return fail(read.error());
   compare.metrics = options.metrics;
+  auto equal = parseEqualBy(options.equal);
+  if (!equal) return fail(equal.error());
+  compare.equal = *equal;
+  for (const std::string& text : options.repeatability) {
+    const size_t equals = text.find('=');
+    const auto value = parseNumber(equals == std::string::npos ? text : text.substr(equals + 1));
+    if (!value || *value < 0)
+      return fail(
+          Error::badInput(fmt::format("--repeatability \"{}\": give a standard deviation in K, or NAME=VALUE.", text)));
+    if (equals == std::string::npos)
+      compare.temperatureRepeatability = *value;
+    else
+      compare.repeatability[text.substr(0, equals)] = *value;
+  }
   const auto runs = findRuns(options.runs, options.book);
   if (!runs) return fail(runs.error());
   if (!options.reference.empty()) {
@@ -69,6 +84,12 @@ void addCompareCommand(CLI::App& app, Action& action) {
   command->add_option("--metric", options->metrics, "Only these figures; may be given several times")->take_all();
   command->add_option("--margin", options->margins, "What counts as negligible: K for all temperatures, or NAME=VALUE")
       ->take_all();
+  command
+      ->add_option("--repeatability", options->repeatability,
+                   "How far repeats scatter (standard deviation), for setups with a single run: K, or NAME=VALUE")
+      ->take_all();
+  command->add_option("--equal", options->equal,
+                      "Level the field first: noise, power or fan, with =VALUE; read off between measured settings");
   command->add_flag("--json", options->json, "One JSON document");
   command->callback([options, &action] { action = [options] { return run(*options); }; });
 }

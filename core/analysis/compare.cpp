@@ -6,25 +6,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "analysis/ladder.h"
+#include "analysis/pooling.h"
+#include "model/role.h"
+
 namespace ash {
 namespace {
-
-/// Repeats of one setup under one load.
-struct Pool {
-  std::string setup, load;
-  std::vector<const AnalyzedRun*> runs;
-  const AnalyzedRun& first() const { return *runs.front(); }
-};
-
-/// A metric over the repeats of a pool.
-struct Pooled {
-  double mean = kMissing;
-  double variance = 0;  ///< of the mean
-  double degrees = INFINITY;
-  double sd = kMissing;  ///< between repeats; missing for a single run
-  size_t n = 0;
-  double half() const { return studentT95(degrees) * std::sqrt(variance); }
-};
 
 std::string setupOf(const RunLog& run) { return run.facts.setup.empty() ? run.name : run.facts.setup; }
 
@@ -51,11 +38,6 @@ std::vector<Pool> poolRuns(const std::vector<const AnalyzedRun*>& runs, Comparis
   return pools;
 }
 
-bool didComplete(const AnalyzedRun& run) {
-  const std::string& outcome = run.run.facts.outcome;
-  return outcome.empty() || outcome == "completed" || outcome == "running";
-}
-
 // A repeat that was cut short has another window than those that were not: it takes no part where there are such.
 void leaveOutCutShort(std::vector<Pool>& pools, Comparison& comparison) {
   for (Pool& pool : pools) {
@@ -71,61 +53,6 @@ void leaveOutCutShort(std::vector<Pool>& pools, Comparison& comparison) {
     }
     std::erase_if(pool.runs, [](const AnalyzedRun* run) { return !didComplete(*run); });
   }
-}
-
-using MetricMaps = std::map<const AnalyzedRun*, std::map<std::string, MetricValue>>;
-
-Pooled pooled(const Pool& pool, const MetricMaps& maps, const std::string& metric) {
-  std::vector<double> values;
-  double ownVariance = 0;
-  for (const AnalyzedRun* run : pool.runs) {
-    const auto& metrics = maps.at(run);
-    const auto found = metrics.find(metric);
-    if (found == metrics.end()) continue;
-    values.push_back(found->second.value);
-    ownVariance += found->second.se * found->second.se;
-  }
-  Pooled result;
-  result.n = values.size();
-  if (values.empty()) return result;
-  const auto n = static_cast<double>(values.size());
-  result.mean = meanOf(values);
-  if (values.size() == 1) {
-    result.variance = ownVariance;
-    return result;
-  }
-  double sum = 0;
-  for (const double value : values) sum += (value - result.mean) * (value - result.mean);
-  result.sd = std::sqrt(sum / (n - 1));
-  // Repeats that agree better than each can be told are no surer than that.
-  const double between = result.sd * result.sd / n;
-  result.variance = std::max(between, ownVariance / (n * n));
-  result.degrees = between >= result.variance ? n - 1 : INFINITY;
-  return result;
-}
-
-struct DifferenceInterval {
-  double low = kMissing, high = kMissing;
-};
-
-// Welch's interval (Welch 1947) where both sides have repeats. Where one side is a single run, it is taken to scatter
-// like the repeats of the other.
-DifferenceInterval differenceInterval(Pooled a, Pooled reference) {
-  const auto lend = [](Pooled& to, const Pooled& from) {
-    if (to.n != 1 || !std::isfinite(from.sd)) return;
-    to.variance = std::max(to.variance, from.sd * from.sd);
-    to.degrees = static_cast<double>(from.n) - 1;
-  };
-  lend(a, reference);
-  lend(reference, a);
-  const double variance = a.variance + reference.variance;
-  double degrees = INFINITY;
-  const double denominator =
-      a.variance * a.variance / a.degrees + reference.variance * reference.variance / reference.degrees;
-  if (denominator > 0) degrees = variance * variance / denominator;
-  const double half = studentT95(degrees) * std::sqrt(variance);
-  const double difference = a.mean - reference.mean;
-  return {difference - half, difference + half};
 }
 
 bool isThermalMetric(const std::string& metric) {
@@ -149,12 +76,15 @@ bool isPinned(const Pool& pool, const std::string& metric) {
   return false;
 }
 
-bool isUnsettled(const Pool& pool) {
+// The kelvin that a run of the pool that had not settled still had to go; 0 when all had.
+double leftK(const Pool& pool) {
   for (const AnalyzedRun* run : pool.runs) {
     const ChannelFigures* watched = run->figures.channel(run->figures.watched);
-    if (watched != nullptr && watched->settled && !watched->settled->isSettled && run->figures.load) return true;
+    if (watched == nullptr || !watched->settled || watched->settled->isSettled || !run->figures.load) continue;
+    const double left = watched->settled->remainingK;
+    return std::isfinite(left) && left != 0 ? left : 1;
   }
-  return false;
+  return 0;
 }
 
 bool wasCutShort(const Pool& pool) {
@@ -167,8 +97,9 @@ int trueSide(const Pool& pool, const std::string& metric) {
   const bool rises = metric.ends_with(".temp") || metric.ends_with(".over_ambient_k") || metric.ends_with(".peak_c");
   const bool falls = metric.ends_with(".headroom_k");
   if (!rises && !falls) return 0;
-  if (!isPinned(pool, metric) && !isUnsettled(pool)) return 0;
-  return rises ? 1 : -1;
+  const double left = isPinned(pool, metric) ? 1 : leftK(pool);
+  if (left == 0) return 0;
+  return (left > 0) == rises ? 1 : -1;
 }
 
 double marginOf(const CompareOptions& options, const std::string& metric) {
@@ -177,28 +108,25 @@ double marginOf(const CompareOptions& options, const std::string& metric) {
   return options.temperatureMargin && isTemperatureMetric(metric) ? *options.temperatureMargin : 0;
 }
 
-std::string repeatsNeeded(const Pooled& a, const Pooled& reference, double margin) {
-  const double sd = std::isfinite(a.sd) ? a.sd : reference.sd;
-  if (!std::isfinite(sd) || margin <= 0 || sd <= 0)
-    return "Repeat each setup, so that the scatter between repeats is known.";
-  // The half width t·sd·√(2/n) has to come below the margin.
-  for (int n = 2; n <= 100; ++n) {
-    if (studentT95(2.0 * n - 2) * sd * std::sqrt(2.0 / n) < margin)
-      return fmt::format("{} repeats of each would do.", n);
-  }
-  return "More than 100 repeats of each would be needed.";
+double repeatabilityOf(const CompareOptions& options, const std::string& metric) {
+  const auto own = options.repeatability.find(metric);
+  if (own != options.repeatability.end()) return own->second;
+  return options.temperatureRepeatability && isTemperatureMetric(metric) ? *options.temperatureRepeatability : kMissing;
 }
 
 void judge(MetricRow& row, const Pooled& a, const Pooled& reference, const CompareOptions& options,
-           const std::string& metric, Better better) {
-  const DifferenceInterval interval = differenceInterval(a, reference);
+           const std::string& metric, Better better, size_t comparisons) {
+  const DifferenceInterval interval = differenceInterval(a, reference, comparisons);
   row.difference = a.mean - reference.mean;
   if (reference.mean != 0) row.differencePercent = 100 * row.difference / std::abs(reference.mean);
   row.differenceLow = interval.low;
   row.differenceHigh = interval.high;
   const double margin = marginOf(options, metric);
   row.verdict = verdictOf(interval.low, interval.high, margin, better, row.reason);
-  if (row.verdict == "too few repeats") row.reason = repeatsNeeded(a, reference, margin);
+  if (row.verdict == "too few repeats") row.reason = repeatsNeeded(a, reference, margin, comparisons);
+  const bool areSingle = a.n == 1 && reference.n == 1 && !std::isfinite(a.sd);
+  if (areSingle && row.reason.empty() && row.verdict != "within margin")
+    row.reason = "Single runs: how far repeats scatter is not known, so the interval holds for these two runs only.";
 }
 
 void addBound(MetricRow& row, const Pool& pool, const Pool& reference, const std::string& metric) {
@@ -214,7 +142,23 @@ void addBound(MetricRow& row, const Pool& pool, const Pool& reference, const std
   row.bound = side > 0 ? "at least" : "at most";
   const std::string who = own != 0 ? pool.setup : reference.setup;
   const std::string why = isPinned(own != 0 ? pool : reference, metric) ? "was at its limit" : "had not settled";
+  // A bound that lies on the other side of nothing shows nothing: the true difference may be zero, or have another
+  // sign.
+  const bool showsIt = side > 0 ? row.differenceLow > 0 : row.differenceHigh < 0;
+  if (!showsIt) {
+    row.verdict = "not comparable";
+    row.reason =
+        fmt::format("{} {}: the true difference is {} the one shown, which decides nothing.", who, why, row.bound);
+    return;
+  }
   row.reason = fmt::format("{} {}: the true difference is {} the one shown.", who, why, row.bound);
+}
+
+// What a run that was cut short cannot tell: everything but what is stated of the setup.
+bool isWindowMetric(const std::string& metric) { return metric != "price" && !metric.starts_with("idle."); }
+
+bool isEfficiencyMetric(const std::string& metric) {
+  return metric == "score_per_watt" || metric == "work_per_joule" || metric == "energy_j";
 }
 
 void applyBlocks(ComparisonRow& row, const Comparison& comparison, const std::string& referenceRun) {
@@ -222,11 +166,137 @@ void applyBlocks(ComparisonRow& row, const Comparison& comparison, const std::st
     const bool concerns = std::find(check.between.begin(), check.between.end(), row.run) != check.between.end();
     if (check.severity != "block" || !concerns || row.run == referenceRun) continue;
     for (auto& [name, metric] : row.metrics) {
-      const bool onlyThermal = check.what == "room";
-      if (onlyThermal && !isThermalMetric(name)) continue;
+      if (check.what == "room" && !isThermalMetric(name)) continue;
+      if (check.what == "power_role" && !isEfficiencyMetric(name)) continue;
+      if (check.what == "outcome" && !isWindowMetric(name)) continue;
       metric.verdict = "not comparable";
       metric.reason = check.text;
     }
+  }
+}
+
+std::vector<std::string> metricNames(const MetricMaps& maps, const CompareOptions& options);
+
+// A run that was cut short before it had settled shows how warm it had become, not how warm it gets.
+void checkCutShort(const Pool& pool, const Pool& reference, Comparison& comparison) {
+  const AnalyzedRun& run = pool.first();
+  const ChannelFigures* watched = run.figures.channel(run.figures.watched);
+  const bool hadSettled = watched != nullptr && watched->settled && watched->settled->isSettled;
+  std::vector<std::string> between = {run.run.name};
+  if (&pool != &reference && !hadSettled) between = {reference.first().run.name, run.run.name};
+  const std::string what =
+      hadSettled ? "it had settled by then, so its figures stand." : "repeat it before you compare.";
+  comparison.checks.push_back(
+      {hadSettled ? "warn" : "block", between, "outcome",
+       fmt::format("The run of {} did not complete ({}): {}", pool.setup, run.run.facts.outcome, what)});
+}
+
+/// One ladder read off at the level.
+Rung rungOf(const Pool& pool, const MetricMaps& maps, const std::string& level, const std::string& metric) {
+  const Pooled x = pooled(pool, maps, level), y = pooled(pool, maps, metric);
+  if (x.n == 0 || y.n == 0) return {};
+  return {x.mean, y.mean, x.variance, y.variance, y.degrees};
+}
+
+std::vector<Rung> rungsOf(const Ladder& ladder, const MetricMaps& maps, const std::string& level,
+                          const std::string& metric) {
+  std::vector<Rung> rungs;
+  for (const Pool& pool : ladder.rungs) rungs.push_back(rungOf(pool, maps, level, metric));
+  return rungs;
+}
+
+const Ladder* ladderWith(const std::vector<Ladder>& ladders, const AnalyzedRun& run) {
+  for (const Ladder& ladder : ladders) {
+    for (const Pool& pool : ladder.rungs) {
+      if (std::find(pool.runs.begin(), pool.runs.end(), &run) != pool.runs.end()) return &ladder;
+    }
+  }
+  return nullptr;
+}
+
+// Where nothing is asked, the level is the highest that every ladder reaches: there all are measured.
+double commonLevel(const std::vector<Ladder>& ladders, const MetricMaps& maps, const std::string& level) {
+  double lowest = -INFINITY, highest = INFINITY;
+  for (const Ladder& ladder : ladders) {
+    double from = INFINITY, to = -INFINITY;
+    for (const Pool& pool : ladder.rungs) {
+      const Pooled x = pooled(pool, maps, level);
+      if (x.n == 0) continue;
+      from = std::min(from, x.mean);
+      to = std::max(to, x.mean);
+    }
+    lowest = std::max(lowest, from);
+    highest = std::min(highest, to);
+  }
+  return lowest <= highest ? (lowest + highest) / 2 : kMissing;
+}
+
+MetricRow levelledRow(const ReadOff& own, const ReadOff& other, const CompareOptions& options,
+                      const std::string& metric, bool lowerScoreIsBetter, bool isReference, size_t comparisons) {
+  MetricRow row;
+  row.value = own.value;
+  if (std::isnan(own.value)) return row;
+  const double half = studentT95(own.degrees) * std::sqrt(own.variance);
+  row.ciLow = own.value - half;
+  row.ciHigh = own.value + half;
+  if (isReference) return row;
+  if (std::isnan(other.value)) {
+    row.verdict = "not comparable";
+    row.reason = "The reference cannot be levelled: " + other.reason + ".";
+    return row;
+  }
+  const Pooled a{own.value, own.variance, own.degrees, kMissing, 2},
+      b{other.value, other.variance, other.degrees, kMissing, 2};
+  judge(row, a, b, options, metric, betterDirection(metric, lowerScoreIsBetter), comparisons);
+  return row;
+}
+
+// Replaces the rows by one a ladder, each read off at the same level.
+void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Pool& reference, const MetricMaps& maps,
+                const CompareOptions& options) {
+  const std::vector<Ladder> ladders = laddersOf(pools);
+  const std::string level = levelMetric(ladders, maps, options.equal.what);
+  if (level.empty()) {
+    comparison.checks.push_back({"block",
+                                 {reference.first().run.name},
+                                 "equal",
+                                 "The field cannot be levelled: no run has the figure that was to be equal."});
+    for (ComparisonRow& row : comparison.rows) {
+      for (auto& [name, metric] : row.metrics) {
+        if (row.run != reference.first().run.name) metric.verdict = "not comparable";
+      }
+    }
+    return;
+  }
+  const double at = options.equal.at.value_or(commonLevel(ladders, maps, level));
+  const Ladder& referenceLadder = *ladderWith(ladders, reference.first());
+  comparison.rows.clear();
+  comparison.equalBy = level;
+  comparison.equalAt = at;
+  for (const Ladder& ladder : ladders) {
+    ComparisonRow row;
+    row.run = ladder.rungs.front().first().run.name;
+    row.setup = ladder.name;
+    row.load = ladder.load;
+    for (const Pool& pool : ladder.rungs) {
+      for (const AnalyzedRun* run : pool.runs) row.runs.push_back(run->run.name);
+    }
+    row.repeats = static_cast<int>(row.runs.size());
+    for (const std::string& name : metricNames(maps, options)) {
+      if (name == level) continue;
+      const ReadOff own = readOff(rungsOf(ladder, maps, level, name), at, metricTitle(level), metricUnit(level));
+      const ReadOff other =
+          readOff(rungsOf(referenceLadder, maps, level, name), at, metricTitle(level), metricUnit(level));
+      MetricRow metric = levelledRow(own, other, options, name, reference.first().run.facts.lowerScoreIsBetter,
+                                     &ladder == &referenceLadder, ladders.size() - 1);
+      if (std::isnan(own.value)) {
+        metric.verdict = "not comparable";
+        metric.reason =
+            fmt::format("{} was not measured at {:.4g} {}: {}.", ladder.name, at, metricUnit(level), own.reason);
+      }
+      row.metrics[name] = metric;
+    }
+    comparison.rows.push_back(std::move(row));
   }
 }
 
@@ -252,7 +322,16 @@ Result<size_t> findReference(const std::vector<Pool>& pools, const std::string& 
   return Error::badInput(fmt::format("The reference \"{}\" is none of the runs that are compared.", wanted));
 }
 
-ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps& maps, const CompareOptions& options) {
+// How many setups are held against the reference by this figure.
+size_t comparisonsOf(const std::vector<Pool>& pools, const Pool& reference, const MetricMaps& maps,
+                     const std::string& metric) {
+  size_t count = 0;
+  for (const Pool& pool : pools) count += &pool != &reference && pooled(pool, maps, metric).n > 0;
+  return count;
+}
+
+ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps& maps, const CompareOptions& options,
+                      const std::vector<Pool>& pools) {
   ComparisonRow row;
   row.run = pool.first().run.name;
   row.setup = pool.setup;
@@ -260,21 +339,24 @@ ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps&
   row.repeats = static_cast<int>(pool.runs.size());
   for (const AnalyzedRun* run : pool.runs) row.runs.push_back(run->run.name);
   for (const std::string& name : metricNames(maps, options)) {
-    const Pooled own = pooled(pool, maps, name);
+    const double repeatability = repeatabilityOf(options, name);
+    const Pooled own = pooled(pool, maps, name, repeatability);
     MetricRow metric;
     if (own.n == 0 && options.metrics.empty()) continue;
     metric.value = own.mean;
     if (own.n > 0) {
-      metric.ciLow = own.mean - own.half();
-      metric.ciHigh = own.mean + own.half();
+      const double half = studentT95(own.degrees) * std::sqrt(own.variance);
+      metric.ciLow = own.mean - half;
+      metric.ciHigh = own.mean + half;
     }
-    const Pooled others = pooled(reference, maps, name);
+    const Pooled others = pooled(reference, maps, name, repeatability);
     if (&pool != &reference) {
       if (own.n == 0 || others.n == 0) {
         metric.verdict = "not comparable";
         metric.reason = fmt::format("{} has no {}.", own.n == 0 ? pool.setup : reference.setup, name);
       } else {
-        judge(metric, own, others, options, name, betterDirection(name, pool.first().run.facts.lowerScoreIsBetter));
+        judge(metric, own, others, options, name, betterDirection(name, pool.first().run.facts.lowerScoreIsBetter),
+              comparisonsOf(pools, reference, maps, name));
         addBound(metric, pool, reference, name);
       }
     }
@@ -333,21 +415,18 @@ Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, cons
     for (const AnalyzedRun* run : pool.runs) maps[run] = metricsOf(run->run, run->figures);
   }
   for (const Pool& pool : pools) {
-    if (wasCutShort(pool)) {
-      comparison.checks.push_back(
-          {"warn",
-           {pool.first().run.name},
-           "outcome",
-           fmt::format("A run of {} did not complete ({}); its figures come from what there is.", pool.setup,
-                       pool.first().run.facts.outcome)});
-    }
+    if (wasCutShort(pool)) checkCutShort(pool, reference, comparison);
     if (&pool == &reference) continue;
     checkLikeForLike(reference.first(), pool.first(), reference.first().run.name, pool.first().run.name, comparison);
   }
   for (const Pool& pool : pools) {
-    comparison.rows.push_back(makeRow(pool, reference, maps, options));
+    comparison.rows.push_back(makeRow(pool, reference, maps, options, pools));
     applyBlocks(comparison.rows.back(), comparison, reference.first().run.name);
   }
+  findSuspicious(pools, maps, comparison);
+  const auto watched = findRole(reference.first().figures.watched);
+  findSideEffects(comparison, watched ? watched->device : "");
+  if (options.equal.what != EqualBy::What::None) levelField(comparison, pools, reference, maps, options);
   return comparison;
 }
 

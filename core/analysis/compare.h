@@ -53,6 +53,14 @@ struct Comparison {
   std::vector<ComparisonRow> rows;
   std::vector<ComparisonCheck> checks;
   std::vector<FieldDifference> whatDiffers;
+  std::string equalBy;        ///< metric the field was levelled by; empty = compared as run
+  double equalAt = kMissing;  ///< in the metric's unit
+};
+
+/// What the field is levelled by (ladder.h).
+struct EqualBy {
+  enum class What { None, Noise, Power, Fan } what = What::None;
+  std::optional<double> at;  ///< dBA, W or RPM; none = the middle of what every ladder was measured at
 };
 
 struct CompareOptions {
@@ -60,6 +68,10 @@ struct CompareOptions {
   std::vector<std::string> metrics;         ///< empty = all
   std::map<std::string, double> margins;    ///< by metric
   std::optional<double> temperatureMargin;  ///< a plain `--margin K`
+  /// Standard deviation between repeats, as the study states it: for runs that have no repeats.
+  std::map<std::string, double> repeatability;
+  std::optional<double> temperatureRepeatability;
+  EqualBy equal;  ///< what the field is levelled by before it is compared
 };
 
 /// Compares runs; void runs are left out with a check that says so. Needs at least one run that is not void.

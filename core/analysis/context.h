@@ -69,8 +69,8 @@ double meanIn(const RunContext& context, const std::string& channel, const TimeS
 std::optional<double> integrateW(const SeriesView& power, const TimeSpan& span, double longestS,
                                  double* leftOutS = nullptr);
 
-/// Energy of a device over a span (J): by its counter where there is one (a fall is a wrap or a reset: that step is taken
-/// from the power), else by integrateW() with the gap of the contract.
+/// Energy of a device over a span (J): by its counter where there is one (a fall is a wrap or a reset: that step is
+/// taken from the power), else by integrateW() with the gap of the contract.
 std::optional<double> joulesOf(const RunContext& context, const std::string& powerChannel, const TimeSpan& span,
                                double* leftOutS = nullptr);
 

@@ -226,6 +226,9 @@ Json comparisonToJson(const Comparison& comparison) {
           {"figures_method", kFiguresMethod},
           {"reference", comparison.reference},
           {"runs", comparison.runs},
+          {"equal", comparison.equalBy.empty()
+                        ? Json(nullptr)
+                        : Json{{"by", comparison.equalBy}, {"at", numberOrNull(comparison.equalAt)}}},
           {"rows", rows},
           {"checks", checks},
           {"what_differs", differs}};

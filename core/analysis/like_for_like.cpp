@@ -54,6 +54,13 @@ class Checker {
     checkSettings();
     checkClock();
     checkMethod();
+    checkFans();
+    checkSettled();
+    checkLength();
+    checkVersions();
+    checkOtherWork();
+    checkPowerRole();
+    checkHowMuchChanged();
   }
 
  private:
@@ -152,6 +159,100 @@ class Checker {
     };
     if (reason(m_a) == reason(m_b)) return;
     add("info", "window", fmt::format("The windows were chosen differently: {} and {}.", reason(m_a), reason(m_b)));
+  }
+
+  bool isAnyUnderTest(const char* part) const {
+    for (const AnalyzedRun* run : {&m_a, &m_b}) {
+      for (const std::string& field : run->run.facts.underTest) {
+        if (field.find(part) != std::string::npos) return true;
+      }
+    }
+    return false;
+  }
+
+  // The automatic curve hides the difference.
+  void checkFans() {
+    constexpr double kFansWithin = 0.05;
+    if (isAnyUnderTest("fan") || isAnyUnderTest("duty")) return;
+    for (const ChannelFigures& channel : m_a.figures.channels) {
+      const ChannelFigures* other = m_b.figures.channel(channel.name);
+      if (channel.quantity != Quantity::FanSpeed || other == nullptr || channel.window.n == 0 || other->window.n == 0)
+        continue;
+      const double apart = std::abs(channel.window.mean - other->window.mean);
+      if (apart <= kFansWithin * std::max(channel.window.mean, other->window.mean)) continue;
+      add("warn", channel.name.c_str(),
+          fmt::format("{} was {:.0f} RPM and {:.0f} RPM: part of the difference is the fan's; compare at equal fan "
+                      "speed or noise.",
+                      plainRoleName(channel.name), channel.window.mean, other->window.mean));
+    }
+  }
+
+  void checkSettled() {
+    const auto settled = [](const AnalyzedRun& run) {
+      const ChannelFigures* watched = run.figures.channel(run.figures.watched);
+      return watched == nullptr || !watched->settled || watched->settled->isSettled;
+    };
+    const bool a = settled(m_a), b = settled(m_b);
+    if (a && b) return;
+    add("warn", "settling",
+        fmt::format("{} had not settled when its load ended: run it longer.", a   ? m_between[1]
+                                                                              : b ? m_between[0]
+                                                                                  : "Neither of them"));
+  }
+
+  void checkLength() {
+    constexpr double kLengthsWithin = 0.25;
+    if (!m_a.figures.load || !m_b.figures.load) return;
+    const double a = m_a.figures.load->lengthS(), b = m_b.figures.load->lengthS();
+    if (std::abs(a - b) <= kLengthsWithin * std::max(a, b)) return;
+    add("info", "duration", fmt::format("The loads lasted {:.0f} s and {:.0f} s.", a, b));
+  }
+
+  void checkVersions() {
+    if (isUnderTest(m_a, m_b, "machine")) return;
+    for (const char* part : {"kernel", "firmware", "drivers"}) {
+      const Json a = valueIn(m_a.run.facts.machine, part, Json()), b = valueIn(m_b.run.facts.machine, part, Json());
+      if (a.is_null() || b.is_null() || a == b || isUnderTest(m_a, m_b, part)) continue;
+      addDifference(part, a, b);
+      add("warn", part, fmt::format("The {} differ: {} and {}.", part, words(a), words(b)));
+    }
+  }
+
+  void checkOtherWork() {
+    const auto had = [](const AnalyzedRun& run, const char* kind) {
+      return std::any_of(run.figures.problems.begin(), run.figures.problems.end(),
+                         [kind](const Problem& problem) { return problem.kind == kind; });
+    };
+    for (const auto& [kind, text] : {std::pair{"background_load", "Something else was running during {}: repeat it."},
+                                     std::pair{"started_warm", "{} began before the device had cooled down."},
+                                     std::pair{"room_moved", "The room moved during {}."}}) {
+      const bool a = had(m_a, kind), b = had(m_b, kind);
+      if (a != b)
+        add(std::string_view(kind) == "room_moved" ? "info" : "warn", kind,
+            fmt::format(fmt::runtime(text), m_between[a ? 0 : 1]));
+    }
+  }
+
+  void checkPowerRole() {
+    const std::string& a = m_a.figures.efficiency.powerRole;
+    const std::string& b = m_b.figures.efficiency.powerRole;
+    if (a == b || a.empty() || b.empty()) return;
+    add("block", "power_role",
+        fmt::format("Energy and efficiency come from {} and from {}: they are never set against each other.", a, b));
+  }
+
+  // An answer needs one thing that changed.
+  void checkHowMuchChanged() {
+    std::set<std::string> changed;
+    for (const FieldDifference& difference : m_comparison.whatDiffers) {
+      if (difference.between == m_between && !isOnlyDescriptive(difference.field)) changed.insert(difference.field);
+    }
+    if (changed.size() < 2) return;
+    std::string names;
+    for (const std::string& field : changed) names += (names.empty() ? "" : ", ") + field;
+    add("warn", "several_changes",
+        fmt::format("More than one thing changed between {} and {} ({}): the difference belongs to all of them.",
+                    m_between[0], m_between[1], names));
   }
 
   const AnalyzedRun& m_a;

@@ -63,11 +63,14 @@ double quantileOfSorted(std::span<const double> sorted, double share) {
   return sorted[below] + (place - static_cast<double>(below)) * (sorted[below + 1] - sorted[below]);
 }
 
-double studentT95(double degrees) {
+double studentT(double degrees, double confidence) {
   if (!(degrees >= 1)) degrees = 1;
-  if (degrees > 1e6) return boost::math::quantile(boost::math::normal(), 0.975);
-  return boost::math::quantile(boost::math::students_t(degrees), 0.975);
+  const double share = (1 + confidence) / 2;
+  if (degrees > 1e6) return boost::math::quantile(boost::math::normal(), share);
+  return boost::math::quantile(boost::math::students_t(degrees), share);
 }
+
+double studentT95(double degrees) { return studentT(degrees, 0.95); }
 
 namespace {
 

@@ -30,6 +30,9 @@ double autocorrelationTime(std::span<const double> values);
 /// Linear interpolation between order statistics (Hyndman and Fan 1996, type 7). `sorted` must not be empty.
 double quantileOfSorted(std::span<const double> sorted, double share);
 
+/// Two-sided point of Student's t with `degrees` of freedom (infinity: normal) and a confidence such as 0.95.
+double studentT(double degrees, double confidence);
+
 /// Two-sided 95 % point of Student's t with `degrees` of freedom (1.96 for infinity).
 double studentT95(double degrees);
 

@@ -1,0 +1,91 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "analysis/pooling.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace ash {
+namespace {
+
+constexpr double kConfidence = 0.95;
+
+double criticalT(double degrees, size_t comparisons) {
+  return studentT(degrees, std::pow(kConfidence, 1.0 / static_cast<double>(std::max<size_t>(1, comparisons))));
+}
+
+// A single run scatters like the repeats of the other.
+void lend(Pooled& to, const Pooled& from) {
+  if (to.n != 1 || !std::isfinite(from.sd) || std::isfinite(to.sd)) return;
+  to.variance = std::max(to.variance, from.sd * from.sd);
+  to.degrees = static_cast<double>(from.n) - 1;
+}
+
+}  // namespace
+
+bool didComplete(const AnalyzedRun& run) {
+  const std::string& outcome = run.run.facts.outcome;
+  return outcome.empty() || outcome == "completed" || outcome == "running";
+}
+
+Pooled pooled(const Pool& pool, const MetricMaps& maps, const std::string& metric, double repeatability) {
+  std::vector<double> values;
+  double ownVariance = 0;
+  for (const AnalyzedRun* run : pool.runs) {
+    const auto& metrics = maps.at(run);
+    const auto found = metrics.find(metric);
+    if (found == metrics.end()) continue;
+    values.push_back(found->second.value);
+    ownVariance += found->second.se * found->second.se;
+  }
+  Pooled result;
+  result.n = values.size();
+  if (values.empty()) return result;
+  const auto n = static_cast<double>(values.size());
+  result.mean = meanOf(values);
+  if (values.size() == 1) {
+    result.variance = ownVariance;
+    if (std::isfinite(repeatability)) {
+      result.sd = repeatability;
+      result.variance = std::max(ownVariance, repeatability * repeatability);
+    }
+    return result;
+  }
+  double sum = 0;
+  for (const double value : values) sum += (value - result.mean) * (value - result.mean);
+  result.sd = std::sqrt(sum / (n - 1));
+  const double between = result.sd * result.sd / n;
+  result.variance = std::max(between, ownVariance / (n * n));
+  result.degrees = between >= result.variance ? n - 1 : INFINITY;
+  return result;
+}
+
+DifferenceInterval differenceInterval(Pooled a, Pooled reference, size_t comparisons) {
+  lend(a, reference);
+  lend(reference, a);
+  const double variance = a.variance + reference.variance;
+  double degrees = INFINITY;
+  const double denominator =
+      a.variance * a.variance / a.degrees + reference.variance * reference.variance / reference.degrees;
+  if (denominator > 0) degrees = variance * variance / denominator;
+  const double half = criticalT(degrees, comparisons) * std::sqrt(variance);
+  const double difference = a.mean - reference.mean;
+  return {difference - half, difference + half};
+}
+
+std::string repeatsNeeded(const Pooled& a, const Pooled& reference, double margin, size_t comparisons) {
+  const auto square = [](double x) { return std::isfinite(x) ? x * x : 0; };
+  const int sides = int(std::isfinite(a.sd)) + int(std::isfinite(reference.sd));
+  const double sd = sides == 0 ? kMissing : std::sqrt((square(a.sd) + square(reference.sd)) / sides);
+  if (!std::isfinite(sd) || margin <= 0 || sd <= 0)
+    return "Repeat each setup, so that the scatter between repeats is known.";
+  // The half width t·sd·√(2/n) has to come below the margin.
+  for (int n = 2; n <= 100; ++n) {
+    if (criticalT(2.0 * n - 2, comparisons) * sd * std::sqrt(2.0 / n) < margin)
+      return fmt::format("{} repeats of each would do.", n);
+  }
+  return "More than 100 repeats of each would be needed.";
+}
+
+}  // namespace ash
