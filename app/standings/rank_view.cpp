@@ -54,7 +54,7 @@ void RankView::fill() {
     Column column;
     const MetricRow& figure = row->metrics.at(m_metric);
     column.setup = row->setup;
-    column.setupIndex = std::max(0, setupIndexIn(m_report->study, row->setup));
+    column.setupIndex = std::max(0, setupIndexOf(*m_report, *row));
     column.value = shownValue(m_metric, figure.value);
     column.low = shownValue(m_metric, figure.ciLow);
     column.high = shownValue(m_metric, figure.ciHigh);

@@ -61,6 +61,17 @@ QWidget* StandingsStation::buildBar() {
   m_figure = add(tr("Rank by"), "standings-figure", tr("The figure that the plan asks for stands first."));
   m_against =
       add(tr("Against"), "standings-against", tr("The setup that the others are held against; kept in the plan."));
+  m_equal = add(
+      tr("Compare at"), "standings-equal",
+      tr("Levels the field: figures are read off between the measured settings of each setup, never beyond them. Kept "
+         "in the plan, and told on the page."));
+  for (const auto& [words, code] : {std::pair{tr("as run"), ""}, std::pair{tr("equal noise"), "noise"},
+                                    std::pair{tr("equal power"), "power"}, std::pair{tr("equal fan speed"), "fan"}})
+    m_equal->addItem(words, QString::fromLatin1(code));
+  connect(m_equal, &QComboBox::activated, this, [this] {
+    const std::string equal = m_equal->currentData().toString().toStdString();
+    m_desk.edit(tr("Compare at equal"), [&](Study&, StudyPlan& plan) { plan.equal = equal; });
+  });
   m_progress = look::softLabel({}, bar);
   row->addStretch(1);
   row->addWidget(m_progress);
@@ -70,7 +81,7 @@ QWidget* StandingsStation::buildBar() {
   });
   connect(m_figure, &QComboBox::activated, this, &StandingsStation::refresh);
   connect(m_against, &QComboBox::activated, this, [this] {
-    const std::string setup = m_against->currentText().toStdString();
+    const std::string setup = m_against->currentData().toString().toStdString();
     m_desk.edit(tr("Change the reference"), [&](Study&, StudyPlan& plan) { plan.reference = setup; });
   });
   return bar;
@@ -222,7 +233,14 @@ void StandingsStation::fillChoices() {
     }
   }
   m_figure->setCurrentIndex(std::max(0, m_figure->findData(figureBefore)));
-  for (const ComparisonRow& row : load()->comparison.rows) m_against->addItem(text(row.setup));
+  for (const ComparisonRow& row : load()->comparison.rows) {
+    // A levelled row stands for all its rungs; the plan names one of them.
+    const int index = setupIndexOf(*m_report, row);
+    m_against->addItem(text(row.setup),
+                       index < 0 ? QString() : text(m_report->study.setups[static_cast<size_t>(index)].name));
+  }
+  const QString equal = text(m_report->plan.equal).section(QLatin1Char('='), 0, 0);
+  m_equal->setCurrentIndex(std::max(0, m_equal->findData(equal)));
   if (const ComparisonRow* reference = referenceRow(load()->comparison))
     m_against->setCurrentText(text(reference->setup));
 }

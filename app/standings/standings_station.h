@@ -51,6 +51,7 @@ class StandingsStation : public QWidget {
   QComboBox* m_load;
   QComboBox* m_figure;
   QComboBox* m_against;
+  QComboBox* m_equal;
   QLabel* m_progress;
   QLabel* m_verdict;
   RankView* m_rank;

@@ -75,7 +75,7 @@ void TradeOffPlane::show(const std::shared_ptr<const StudyReport>& report, int l
       if (x == row.metrics.end() || y == row.metrics.end()) continue;
       Point point;
       point.setup = row.setup;
-      point.setupIndex = std::max(0, setupIndexIn(report->study, row.setup));
+      point.setupIndex = std::max(0, setupIndexOf(*report, row));
       point.x = x->second.value;
       point.y = y->second.value;
       point.halfX = (x->second.ciHigh - x->second.ciLow) / 2;

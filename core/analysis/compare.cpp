@@ -55,6 +55,32 @@ void leaveOutCutShort(std::vector<Pool>& pools, Comparison& comparison) {
   }
 }
 
+// The kelvin that the watched temperature of a run still had to go; 0 where it had settled or nothing is known.
+double leftOf(const AnalyzedRun& run) {
+  const ChannelFigures* watched = run.figures.channel(run.figures.watched);
+  if (watched == nullptr || !watched->settled || watched->settled->isSettled || !run.figures.load) return 0;
+  const double left = watched->settled->remainingK;
+  return std::isfinite(left) && left != 0 ? left : 1;
+}
+
+// A repeat that was far from where it would have ended says something else than those that were there.
+void leaveOutUnsettled(std::vector<Pool>& pools, Comparison& comparison) {
+  constexpr double kFarK = 1;
+  for (Pool& pool : pools) {
+    const auto isFar = [](const AnalyzedRun* run) { return std::abs(leftOf(*run)) > kFarK; };
+    if (std::all_of(pool.runs.begin(), pool.runs.end(), isFar)) continue;
+    for (const AnalyzedRun* run : pool.runs) {
+      if (!isFar(run)) continue;
+      comparison.checks.push_back({"warn",
+                                   {run->run.name},
+                                   "settling",
+                                   fmt::format("{}, a repeat of {}, had not settled and takes no part: run it longer.",
+                                               run->run.name, pool.setup)});
+    }
+    std::erase_if(pool.runs, isFar);
+  }
+}
+
 bool isThermalMetric(const std::string& metric) {
   return isTemperatureMetric(metric) || metric.ends_with(".resistance_k_per_w") || metric.ends_with(".headroom_w");
 }
@@ -79,10 +105,7 @@ bool isPinned(const Pool& pool, const std::string& metric) {
 // The kelvin that a run of the pool that had not settled still had to go; 0 when all had.
 double leftK(const Pool& pool) {
   for (const AnalyzedRun* run : pool.runs) {
-    const ChannelFigures* watched = run->figures.channel(run->figures.watched);
-    if (watched == nullptr || !watched->settled || watched->settled->isSettled || !run->figures.load) continue;
-    const double left = watched->settled->remainingK;
-    return std::isfinite(left) && left != 0 ? left : 1;
+    if (const double left = leftOf(*run); left != 0) return left;
   }
   return 0;
 }
@@ -176,6 +199,13 @@ void applyBlocks(ComparisonRow& row, const Comparison& comparison, const std::st
 }
 
 std::vector<std::string> metricNames(const MetricMaps& maps, const CompareOptions& options);
+
+bool isFirstRung(const std::vector<Pool>& pools, const Pool& pool) {
+  for (const Ladder& ladder : laddersOf(pools)) {
+    if (ladder.rungs.front().runs.front() == pool.runs.front()) return true;
+  }
+  return false;
+}
 
 // A run that was cut short before it had settled shows how warm it had become, not how warm it gets.
 void checkCutShort(const Pool& pool, const Pool& reference, Comparison& comparison) {
@@ -405,6 +435,7 @@ Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, cons
   for (const AnalyzedRun* run : runs) comparison.runs.push_back(run->run.name);
   std::vector<Pool> pools = poolRuns(runs, comparison);
   leaveOutCutShort(pools, comparison);
+  leaveOutUnsettled(pools, comparison);
   if (pools.empty()) return Error::badInput("There is no run to compare: all of them are void.");
   const auto referenceIndex = findReference(pools, options.reference);
   if (!referenceIndex) return referenceIndex.error();
@@ -417,6 +448,8 @@ Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, cons
   for (const Pool& pool : pools) {
     if (wasCutShort(pool)) checkCutShort(pool, reference, comparison);
     if (&pool == &reference) continue;
+    // Of a ladder the first rung stands for all: that the others are set otherwise is what makes it one.
+    if (options.equal.what != EqualBy::What::None && !isFirstRung(pools, pool)) continue;
     checkLikeForLike(reference.first(), pool.first(), reference.first().run.name, pool.first().run.name, comparison);
   }
   for (const Pool& pool : pools) {

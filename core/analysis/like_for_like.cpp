@@ -241,11 +241,15 @@ class Checker {
         fmt::format("Energy and efficiency come from {} and from {}: they are never set against each other.", a, b));
   }
 
-  // An answer needs one thing that changed.
+  // An answer needs one thing that changed. What is declared to be under test is one thing, however it is described.
   void checkHowMuchChanged() {
-    std::set<std::string> changed;
+    std::vector<std::string> changed;
+    bool isAnyDeclared = false;
     for (const FieldDifference& difference : m_comparison.whatDiffers) {
-      if (difference.between == m_between && !isOnlyDescriptive(difference.field)) changed.insert(difference.field);
+      if (difference.between != m_between || isOnlyDescriptive(difference.field)) continue;
+      const bool isDeclared = isUnderTest(m_a, m_b, difference.field);
+      if (!isDeclared || !isAnyDeclared) changed.push_back(difference.field);
+      isAnyDeclared |= isDeclared;
     }
     if (changed.size() < 2) return;
     std::string names;

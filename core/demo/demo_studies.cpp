@@ -94,6 +94,36 @@ DemoStudy powerLimits() {
   return demo;
 }
 
+DemoStudy fanLadder() {
+  DemoStudy demo;
+  demo.idPrefix = "duty";
+  demo.firstStart = "2026-09-29T10:00:00+02:00";
+  demo.study.name = "How far down can the fans go?";
+  demo.study.question = "How warm do the tall Teasel and the flat Plover keep the Sorrel 8 at equal noise?";
+  for (const char* cooler : {"Teasel", "Plover"}) {
+    for (const int duty : {30, 45, 70, 100}) {
+      Setup setup;
+      setup.name = fmt::format("{}, {} %", cooler, duty);
+      setup.parts = {{"by_hand", fmt::format("fit the {} and set the fans to {} %", cooler, duty)}};
+      setup.conditions = {
+          {"cooler", cooler}, {"fan_mode", "fixed"}, {"fan_duty", duty}, {"power_limit_w", 65}, {"panel", "mesh"}};
+      demo.study.setups.push_back(setup);
+    }
+  }
+  demo.study.loads = {{"All cores", {{"kind", "vector"}, {"threads", 0}, {"duty", 100}}}};
+  demo.plan.held = {{"room_c", 22.0, 1.0}, {"power_limit_w", 65, kMissing}, {"panel", "mesh", kMissing}};
+  demo.plan.underTest = {"cooler", "fan_duty"};
+  demo.plan.figure = "cpu.over_ambient_k";
+  demo.plan.marginK = 0.5;
+  demo.plan.repeatabilityK = 0.3;
+  demo.plan.reference = "Teasel, 30 %";
+  demo.plan.equal = "noise";
+  demo.plan.repeats = 1;
+  demo.plan.phases = "idle 3min, soak settled 8min..40min, measure 5min, cool 3min";
+  demo.plan.bench = "larch12";
+  return demo;
+}
+
 DemoStudy summerStageBox() {
   DemoStudy demo;
   demo.idPrefix = "wren";
@@ -117,6 +147,6 @@ DemoStudy summerStageBox() {
 
 }  // namespace
 
-std::vector<DemoStudy> demoStudies() { return {sidePanels(), powerLimits(), summerStageBox()}; }
+std::vector<DemoStudy> demoStudies() { return {sidePanels(), fanLadder(), powerLimits(), summerStageBox()}; }
 
 }  // namespace ash

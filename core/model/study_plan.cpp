@@ -86,6 +86,8 @@ StudyPlan planFromJson(const Json& json) {
   plan.underTest = wordsOf(json, "under_test");
   plan.figure = textOf(json, "figure");
   if (const double margin = numberOf(json, "margin_k", kMissing); margin >= 0) plan.marginK = margin;
+  plan.equal = textOf(json, "equal");
+  if (const double scatter = numberOf(json, "repeatability_k", kMissing); scatter >= 0) plan.repeatabilityK = scatter;
   plan.repeats = std::clamp(static_cast<int>(numberOf(json, "repeats", plan.repeats)), 1, 20);
   for (const Json& entry : objectsOf(json, "by_hand")) {
     if (const std::string role = textOf(entry, "role"); !role.empty())
@@ -117,6 +119,8 @@ Json planToJson(const StudyPlan& plan) {
       {"under_test", plan.underTest},
       {"figure", plan.figure},
       {"margin_k", numberOrNull(plan.marginK)},
+      {"equal", plan.equal},
+      {"repeatability_k", numberOrNull(plan.repeatabilityK)},
       {"repeats", plan.repeats},
       {"by_hand", byHand},
       {"reference", plan.reference},

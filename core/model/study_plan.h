@@ -40,6 +40,8 @@ struct StudyPlan {
   std::vector<std::string> underTest;  ///< fields of conditions that are meant to differ
   std::string figure;                  ///< the metric asked for, "cpu.over_ambient_k"; empty = chosen by what was read
   std::optional<double> marginK;       ///< differences of temperature below this do not matter
+  std::string equal;  ///< what the field is levelled by: "noise", "power", "fan", with "=VALUE"; empty = as run
+  std::optional<double> repeatabilityK;  ///< how far repeats scatter (standard deviation), for setups with a single run
   int repeats = 3;
   std::vector<OwedReading> byHand;
   std::string reference;  ///< name of a setup; empty = the first

@@ -77,6 +77,13 @@ Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, c
   return sentence;
 }
 
+std::string lowerFirst(std::string words) {
+  // "CPU power" keeps its letters, "Noise" does not.
+  if (words.size() > 1 && std::islower(static_cast<unsigned char>(words[1])) != 0)
+    words[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(words[0])));
+  return words;
+}
+
 struct Group {
   const char* title;
   std::vector<std::string> metrics;
@@ -164,6 +171,12 @@ std::vector<Sentence> verdictSentences(const StudyReport& report, const LoadStan
   if (reference == nullptr) return {{{"There is no run to answer from yet."}}};
   const std::string metric = leadingMetric(report, load.comparison);
   std::vector<Sentence> sentences;
+  if (!load.comparison.equalBy.empty()) {
+    const std::string by = load.comparison.equalBy;
+    sentences.push_back(
+        {{fmt::format("Read off between measured settings at equal {}, {}.", lowerFirst(metricTitle(by)),
+                      withUnit(load.comparison.equalAt, shownDigits(by), metricUnit(by)))}});
+  }
   if (figureOf(*reference, metric) != nullptr) {
     sentences.push_back({{fmt::format("{} of {}: ", metricTitle(metric), reference->setup)},
                          {valueText(*reference, metric) + " " + marginText(*reference, metric), reference, metric},
@@ -179,7 +192,39 @@ std::vector<Sentence> verdictSentences(const StudyReport& report, const LoadStan
     if (&row != reference && figureOf(row, metric) == nullptr) others.push_back(sentenceFor(row, *reference, metric));
   }
   sentences.insert(sentences.end(), others.begin(), others.end());
+  if (Sentence ranking = rankingSentence(report, load); !ranking.empty()) sentences.push_back(std::move(ranking));
   return sentences;
+}
+
+Sentence rankingSentence(const StudyReport& report, const LoadStanding& load) {
+  const std::string metric = leadingMetric(report, load.comparison);
+  const auto rows = ranked(load.comparison, metric);
+  if (rows.size() < 3 || betterDirection(metric, false) == Better::Neither) return {};
+  const ComparisonRow& best = *rows.front();
+  if (!load.comparison.equalBy.empty()) return {{fmt::format("{} comes out first of {}.", best.setup, rows.size())}};
+  // All held against the first, so that it is known which of them it is really ahead of.
+  std::vector<const AnalyzedRun*> runs;
+  for (const auto& run : report.runs) {
+    if (run->run.facts.load == load.load) runs.push_back(run.get());
+  }
+  CompareOptions options;
+  options.reference = best.run;
+  options.metrics = {metric};
+  options.temperatureMargin = report.plan.marginK;
+  options.temperatureRepeatability = report.plan.repeatabilityK;
+  const auto against = compareRuns(runs, options);
+  if (!against) return {};
+  std::string ahead, open;
+  for (const ComparisonRow& row : against->rows) {
+    const MetricRow* figure = figureOf(row, metric);
+    if (figure == nullptr || row.setup == best.setup) continue;
+    std::string& names = figure->verdict == "worse" ? ahead : open;
+    names += (names.empty() ? "" : ", ") + row.setup;
+  }
+  if (ahead.empty()) return {{fmt::format("None of the {} setups is shown to be ahead of the others.", rows.size())}};
+  if (open.empty()) return {{fmt::format("{} is first of {}, ahead of every other.", best.setup, rows.size())}};
+  return {{fmt::format("{} is first of {}: ahead of {}, but not shown to be ahead of {}.", best.setup, rows.size(),
+                       ahead, open)}};
 }
 
 std::string plainText(const std::vector<Sentence>& sentences) {
@@ -233,6 +278,20 @@ std::string checkTitle(const std::string& what) {
   if (what == "void") return "Void";
   if (what == "machine") return "Two machines";
   if (what == "window") return "Windows differ";
+  if (what == "settling") return "Not settled";
+  if (what == "duration") return "Unequal length";
+  if (what == "several_changes") return "More than one change";
+  if (what == "side_effect") return "Side effect";
+  if (what == "repeat") return "A repeat apart";
+  if (what == "remount") return "A remount apart";
+  if (what == "resistance") return "Resistance moved";
+  if (what == "first_mount") return "First mount";
+  if (what == "power_role") return "Power of two kinds";
+  if (what == "background_load") return "Other work";
+  if (what == "started_warm") return "Started warm";
+  if (what == "room_moved") return "Room moved";
+  if (what == "equal") return "Not levelled";
+  if (what.starts_with("fan.")) return "Unequal fans";
   if (what == "load") return "Loads differ";
   return fieldTitle(what) + " differs";
 }

@@ -21,6 +21,9 @@ using Sentence = std::vector<AnswerPart>;
 /// The verdict on one load: each setup against the reference, the best first.
 std::vector<Sentence> verdictSentences(const StudyReport& report, const LoadStanding& load);
 
+/// The ranking in one sentence: who is first, and whom that is shown against; empty for fewer than three setups.
+Sentence rankingSentence(const StudyReport& report, const LoadStanding& load);
+
 /// Sentences as plain text.
 std::string plainText(const std::vector<Sentence>& sentences);
 

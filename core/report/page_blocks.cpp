@@ -93,7 +93,7 @@ std::string table(const StudyReport& report, const LoadStanding& load) {
       "<div class=\"scroll\"><table cellspacing=\"0\" cellpadding=\"4\"><thead><tr><th>" + escaped(load.load) + "</th>";
   for (const ComparisonRow& row : comparison.rows) {
     text += fmt::format("<th><span style=\"color:{}\">■</span> {}<br><span class=\"soft\">{} {}</span></th>",
-                        paperColour(setupIndexIn(report.study, row.setup)), escaped(row.setup), row.repeats,
+                        paperColour(setupIndexOf(report, row)), escaped(row.setup), row.repeats,
                         row.repeats == 1 ? "run" : "repeats");
   }
   text += "</tr></thead><tbody>\n";

@@ -79,7 +79,7 @@ std::string resultChart(const StudyReport& report, const LoadStanding& load) {
     column.value = shownValue(metric, figure.value);
     column.low = shownValue(metric, figure.ciLow);
     column.high = shownValue(metric, figure.ciHigh);
-    column.setupIndex = setupIndexIn(report.study, row->setup);
+    column.setupIndex = setupIndexOf(report, *row);
     for (const auto& run : report.runs) {
       if (std::find(row->runs.begin(), row->runs.end(), run->run.name) == row->runs.end()) continue;
       if (const double value = figureOfRun(*run, metric); std::isfinite(value))

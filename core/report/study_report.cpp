@@ -6,6 +6,8 @@
 #include <algorithm>
 #include <cctype>
 
+#include "analysis/ladder.h"
+
 namespace ash {
 namespace {
 
@@ -62,6 +64,8 @@ Result<StudyReport> assembleStudy(Study study, std::vector<RunSummary> summaries
     CompareOptions options;
     options.reference = holdsReference ? referenceRun : referenceRunOf(ofLoad, setup);
     options.temperatureMargin = report.plan.marginK;
+    options.temperatureRepeatability = report.plan.repeatabilityK;
+    if (const auto equal = parseEqualBy(report.plan.equal)) options.equal = *equal;
     isReferenceThere |= holdsReference;
     auto comparison = compareRuns(ofLoad, options);
     if (!comparison) return comparison.error();
@@ -96,6 +100,14 @@ Result<StudyReport> gatherStudy(const Book& book, const std::string& name, const
   }
   if (runs.empty()) return Error::badInput(fmt::format("The study \"{}\" has no finished run to report.", name));
   return assembleStudy(*study, std::move(summaries), std::move(runs), referenceRun);
+}
+
+int setupIndexOf(const StudyReport& report, const ComparisonRow& row) {
+  if (const int own = setupIndexIn(report.study, row.setup); own >= 0) return own;
+  for (const auto& run : report.runs) {
+    if (run->run.name == row.run) return setupIndexIn(report.study, run->run.facts.setup);
+  }
+  return -1;
 }
 
 std::string pageFileName(const std::string& study) {

@@ -32,13 +32,16 @@ struct StudyReport {
 std::string leadingMetric(const StudyReport& report, const Comparison& comparison);
 
 /// Holds the runs of every load against the plan's reference setup, or against `referenceRun` in its own load.
-/// Fails only when `referenceRun` is none of the runs.
+/// The field is levelled first where the plan says so. Fails only when `referenceRun` is none of the runs.
 Result<StudyReport> assembleStudy(Study study, std::vector<RunSummary> summaries,
                                   std::vector<std::shared_ptr<const AnalyzedRun>> runs,
                                   const std::string& referenceRun = "");
 
 /// Reads a study out of a book and works it out. Fails when there is no such study or no finished run in it.
 Result<StudyReport> gatherStudy(const Book& book, const std::string& study, const std::string& referenceRun = "");
+
+/// Place of a row's setup in its study, which is its colour; of a levelled row that of its first rung.
+int setupIndexOf(const StudyReport& report, const ComparisonRow& row);
 
 /// A name for the study's page: letters, digits and dashes.
 std::string pageFileName(const std::string& study);

@@ -18,10 +18,11 @@ TEST_CASE("theDemoBookShowsEveryStateAndIsTheSameEachTime") {
   const Json a = Json::parse(bench.ashg("book info a.ashbook --json").out);
   const Json b = Json::parse(bench.ashg("book info b.ashbook --json").out);
   CHECK(a["studies"] == b["studies"]);
-  REQUIRE(a["studies"].size() == 3);
+  REQUIRE(a["studies"].size() == 4);
   CHECK(a["studies"][0]["runs"].size() == 19);
   CHECK(a["studies"][1]["runs"].size() == 8);
-  CHECK(a["studies"][2]["runs"].size() == 3);
+  CHECK(a["studies"][2]["runs"].size() == 8);
+  CHECK(a["studies"][3]["runs"].size() == 3);
   std::set<std::string> outcomes;
   for (const Json& run : a["studies"][0]["runs"]) outcomes.insert(run["outcome"]);
   CHECK(outcomes == std::set<std::string>{"completed", "machine went down", "void"});
@@ -39,6 +40,11 @@ TEST_CASE("theDemoBookShowsEveryStateAndIsTheSameEachTime") {
   const std::string page = readFile(bench.path("out/which-side-panel.html"));
   for (const char* part : {"All cores", "Cores + graphics", "at least", "left a cable in the fan", "machine went down"})
     CHECK(page.find(part) != std::string::npos);
+  // Coolers that were walked up a ladder of duties are held against each other at equal noise.
+  REQUIRE(bench.ashg("report 'How far down can the fans go?' --book a.ashbook --to out").status == 0);
+  const std::string ladder = readFile(bench.path("out/how-far-down-can-the-fans-go.html"));
+  CHECK(ladder.find("Read off between measured settings at equal noise") != std::string::npos);
+  CHECK(ladder.find("Plover runs") != std::string::npos);
   const auto again = bench.ashg("demo --to a.ashbook");
   CHECK(again.status == 2);
   CHECK(again.err.find("is there already") != std::string::npos);
