@@ -30,13 +30,16 @@ NewStudyForm::NewStudyForm(StudyDesk& desk, QWidget* parent) : QWidget(parent), 
   column->setSpacing(px(6));
   column->addStretch(1);
   column->addWidget(look::label(tr("A new study"), 18, QFont::DemiBold, sheet));
-  column->addWidget(
+  auto* about =
       look::softLabel(tr("One question, some setups that differ in one thing, one load or two. Everything else has "
                          "a sensible default and can be changed in the plan."),
-                      sheet));
+                      sheet);
+  about->setWordWrap(true);
+  column->addWidget(about);
   buildFields(column);
   m_problem = look::softLabel({}, sheet);
   m_problem->setObjectName(QStringLiteral("new-study-problem"));
+  m_problem->setWordWrap(true);
   column->addWidget(m_problem);
   auto* row = new QHBoxLayout;
   m_make = new QPushButton(tr("Make the study"), sheet);

@@ -94,6 +94,13 @@ void TradeOffPlane::show(const std::shared_ptr<const StudyReport>& report, int l
   update();
 }
 
+namespace {
+// So many decimals that ticks of a range differ from each other.
+int digitsOver(double range) {
+  return range > 0 ? std::clamp(static_cast<int>(std::ceil(-std::log10(range / 4))), 0, 4) : 0;
+}
+}  // namespace
+
 QString TradeOffPlane::words() const {
   QStringList names;
   for (const size_t index : m_best) names << text(m_points[index].setup);
@@ -113,7 +120,7 @@ void TradeOffPlane::paintAxes(QPainter& painter, const QRectF& frame, double x0,
     painter.drawLine(QPointF(x, frame.top() + 1), QPointF(x, frame.bottom() - 1));
     painter.setPen(t.softInk);
     painter.drawText(QRectF(x - px(30), frame.bottom() + px(3), px(60), px(16)), Qt::AlignCenter,
-                     text(numberText(tick, x1 - x0 < 4 ? 1 : 0)));
+                     text(numberText(tick, digitsOver(x1 - x0))));
   }
   for (const double tick : niceTicks(y0, y1, 4)) {
     const double y = frame.bottom() - (tick - y0) / (y1 - y0) * frame.height();
@@ -121,7 +128,7 @@ void TradeOffPlane::paintAxes(QPainter& painter, const QRectF& frame, double x0,
     painter.drawLine(QPointF(frame.left() + 1, y), QPointF(frame.right() - 1, y));
     painter.setPen(t.softInk);
     painter.drawText(QRectF(0, y - px(9), frame.left() - px(5), px(18)), Qt::AlignRight | Qt::AlignVCenter,
-                     text(numberText(tick, y1 - y0 < 4 ? 1 : 0)));
+                     text(numberText(tick, digitsOver(y1 - y0))));
   }
   const auto name = [](const std::string& metric) {
     const std::string unit = metricUnit(metric);

@@ -222,16 +222,18 @@ void checkCutShort(const Pool& pool, const Pool& reference, Comparison& comparis
 }
 
 /// One ladder read off at the level.
-Rung rungOf(const Pool& pool, const MetricMaps& maps, const std::string& level, const std::string& metric) {
-  const Pooled x = pooled(pool, maps, level), y = pooled(pool, maps, metric);
+Rung rungOf(const Pool& pool, const MetricMaps& maps, const CompareOptions& options, const std::string& level,
+            const std::string& metric) {
+  const Pooled x = pooled(pool, maps, level, repeatabilityOf(options, level)),
+               y = pooled(pool, maps, metric, repeatabilityOf(options, metric));
   if (x.n == 0 || y.n == 0) return {};
   return {x.mean, y.mean, x.variance, y.variance, y.degrees};
 }
 
-std::vector<Rung> rungsOf(const Ladder& ladder, const MetricMaps& maps, const std::string& level,
-                          const std::string& metric) {
+std::vector<Rung> rungsOf(const Ladder& ladder, const MetricMaps& maps, const CompareOptions& options,
+                          const std::string& level, const std::string& metric) {
   std::vector<Rung> rungs;
-  for (const Pool& pool : ladder.rungs) rungs.push_back(rungOf(pool, maps, level, metric));
+  for (const Pool& pool : ladder.rungs) rungs.push_back(rungOf(pool, maps, options, level, metric));
   return rungs;
 }
 
@@ -314,9 +316,10 @@ void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Po
     row.repeats = static_cast<int>(row.runs.size());
     for (const std::string& name : metricNames(maps, options)) {
       if (name == level) continue;
-      const ReadOff own = readOff(rungsOf(ladder, maps, level, name), at, metricTitle(level), metricUnit(level));
+      const ReadOff own =
+          readOff(rungsOf(ladder, maps, options, level, name), at, metricTitle(level), metricUnit(level));
       const ReadOff other =
-          readOff(rungsOf(referenceLadder, maps, level, name), at, metricTitle(level), metricUnit(level));
+          readOff(rungsOf(referenceLadder, maps, options, level, name), at, metricTitle(level), metricUnit(level));
       MetricRow metric = levelledRow(own, other, options, name, reference.first().run.facts.lowerScoreIsBetter,
                                      &ladder == &referenceLadder, ladders.size() - 1);
       if (std::isnan(own.value)) {
@@ -457,9 +460,9 @@ Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, cons
     applyBlocks(comparison.rows.back(), comparison, reference.first().run.name);
   }
   findSuspicious(pools, maps, comparison);
+  if (options.equal.what != EqualBy::What::None) levelField(comparison, pools, reference, maps, options);
   const auto watched = findRole(reference.first().figures.watched);
   findSideEffects(comparison, watched ? watched->device : "");
-  if (options.equal.what != EqualBy::What::None) levelField(comparison, pools, reference, maps, options);
   return comparison;
 }
 

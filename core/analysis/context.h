@@ -54,6 +54,7 @@ std::vector<Energy> energyOf(const RunContext& context, std::vector<Problem>& pr
 /// Needs channels and throttling of `figures`.
 std::vector<Heat> heatOf(const RunContext& context, const Figures& figures);
 std::optional<PassFigures> passesOf(const RunFacts& facts);
+std::optional<BatteryFigures> batteryOf(const RunContext& context);
 Efficiency efficiencyOf(const RunContext& context);
 std::vector<FanFigures> fansOf(const RunContext& context);
 

@@ -120,6 +120,7 @@ Figures analyzeRun(const RunLog& run) {
   figures.energy = energyOf(context, figures.problems);
   figures.heat = heatOf(context, figures);
   figures.passes = passesOf(run.facts);
+  figures.battery = batteryOf(context);
   figures.efficiency = efficiencyOf(context);
   figures.fans = fansOf(context);
   for (auto& found : {findGapProblems(context), findUnmoved(context), findExcursions(context), findImplausible(context),

@@ -87,6 +87,17 @@ struct Heat {
 struct PassFigures {
   size_t count = 0;
   double first = kMissing, best = kMissing, worst = kMissing, last = kMissing, stabilityPercent = kMissing;
+  double sustained = kMissing;         ///< median of the last third
+  double trendPercent = kMissing;      ///< of the first score, from pass to pass, by a straight line
+  double sustainedPercent = kMissing;  ///< sustained over first (first over sustained where less is better)
+};
+
+/// How a battery ran down under load.
+struct BatteryFigures {
+  double drainPercentPerHour = kMissing;
+  Estimate runtimeS;     ///< from the load's start to empty: measured when it ran down, else by its straight line
+  bool ranDown = false;  ///< the log ends because it was empty
+  double lastSampleS = kMissing;  ///< last reading of the log
 };
 
 struct Efficiency {
@@ -114,6 +125,7 @@ struct Figures {
   std::vector<Energy> energy;
   std::vector<Heat> heat;
   std::optional<PassFigures> passes;
+  std::optional<BatteryFigures> battery;
   Efficiency efficiency;
   std::vector<FanFigures> fans;
 

@@ -133,7 +133,20 @@ Json passesToJson(const std::optional<PassFigures>& passes) {
           {"best", numberOrNull(passes->best)},
           {"worst", numberOrNull(passes->worst)},
           {"last", numberOrNull(passes->last)},
-          {"stability_percent", numberOrNull(passes->stabilityPercent)}};
+          {"stability_percent", numberOrNull(passes->stabilityPercent)},
+          {"sustained", numberOrNull(passes->sustained)},
+          {"sustained_percent", numberOrNull(passes->sustainedPercent)},
+          {"trend_percent", numberOrNull(passes->trendPercent)}};
+}
+
+Json batteryToJson(const std::optional<BatteryFigures>& battery) {
+  if (!battery) return nullptr;
+  return {{"drain_percent_per_hour", numberOrNull(battery->drainPercentPerHour)},
+          {"runtime_s", numberOrNull(battery->runtimeS.value)},
+          {"runtime_low_s", numberOrNull(battery->runtimeS.low)},
+          {"runtime_high_s", numberOrNull(battery->runtimeS.high)},
+          {"ran_down", battery->ranDown},
+          {"last_sample_s", numberOrNull(battery->lastSampleS)}};
 }
 
 Json fansToJson(const std::vector<FanFigures>& all) {
@@ -179,6 +192,7 @@ Json figuresToJson(const Figures& figures) {
           {"energy_j", energyToJson(figures.energy)},
           {"heat", listToJson(figures.heat)},
           {"passes", passesToJson(figures.passes)},
+          {"battery", batteryToJson(figures.battery)},
           {"efficiency",
            {{"power_role", figures.efficiency.powerRole.empty() ? Json(nullptr) : Json(figures.efficiency.powerRole)},
             {"score_per_watt", numberOrNull(figures.efficiency.scorePerWatt)},

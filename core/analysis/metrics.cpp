@@ -131,6 +131,7 @@ void addScores(std::map<std::string, MetricValue>& metrics, const RunLog& run, c
   }
   if (!scores.empty()) put(metrics, "score", meanOf(scores));
   if (figures.passes) put(metrics, "stability_percent", figures.passes->stabilityPercent);
+  if (figures.battery) put(metrics, "runtime_s", std::optional(figures.battery->runtimeS));
   put(metrics, "score_per_watt", figures.efficiency.scorePerWatt);
   put(metrics, "work_per_joule", figures.efficiency.workPerJoule);
   if (run.facts.work && std::isfinite(run.facts.work->doneS)) put(metrics, "task_s", run.facts.work->doneS);

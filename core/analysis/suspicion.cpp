@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "analysis/pooling.h"
+#include "model/number_text.h"
 #include "model/role.h"
 
 namespace ash {
@@ -138,6 +139,9 @@ bool isPartUnderTest(const Pool& pool) {
 // A new cooler or paste that hardly differs from the old one after a single mount may just sit badly.
 void findHardlyBetter(const Pool& pool, const Pool& reference, const MetricMaps& maps, Comparison& comparison) {
   if (&pool == &reference || pool.runs.size() != 1 || !isPartUnderTest(pool)) return;
+  // Another fan speed makes another resistance.
+  const auto dutyOf = [](const Pool& of) { return of.first().run.facts.conditionNumber("fan_duty"); };
+  if (dutyOf(pool) != dutyOf(reference)) return;
   const std::string metric = watchedDevice(pool.first()) + ".resistance_k_per_w";
   const Pooled own = pooled(pool, maps, metric), other = pooled(reference, maps, metric);
   if (own.n == 0 || other.n == 0) return;
@@ -147,10 +151,11 @@ void findHardlyBetter(const Pool& pool, const Pool& reference, const MetricMaps&
       {"info",
        {reference.first().run.name, pool.first().run.name},
        "first_mount",
-       fmt::format("{} is {} {} after one mount ({:+.1f} % in resistance): check mount and airflow, and mount it again "
+       fmt::format("{} is {} {} after one mount ({} % in resistance): check mount and airflow, and mount it again "
                    "before you "
                    "judge it.",
-                   pool.setup, change > 0 ? "worse than" : "barely better than", reference.setup, 100 * change)});
+                   pool.setup, change > 0 ? "worse than" : "barely better than", reference.setup,
+                   signedText(100 * change, 1))});
 }
 
 }  // namespace

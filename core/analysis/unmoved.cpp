@@ -15,6 +15,7 @@ constexpr double kLongS = 30;  // nothing shorter is called unmoved
 constexpr size_t kManySamples = 25;
 constexpr double kLivelyShare = 0.15;   // of the readings around it change from one to the next
 constexpr double kMissedChanges = 25;   // changes that would have been seen meanwhile
+constexpr double kWideShare = 0.05;     // of the changes from one reading to the next
 constexpr double kLogImpossible = -14;  // one in a million
 constexpr double kEdgeS = 30;           // before and after the start of a load: no temperature sits through that
 constexpr size_t kFineSensor = 40;      // different values
@@ -58,18 +59,20 @@ Life lifeAround(const SeriesView& series, const Stretch& stretch, double step) {
   int turns = 0;
   // The chance to stand still, by one side; both must have something to say.
   const auto look = [&](size_t from, size_t to) {
-    double last = 0, squares = 0, here = 0;
+    double last = 0, squares = 0, here = 0, wide = 0;
     for (size_t i = from + 1; i < to; ++i) {
       ++here;
       const double move = series.v[i] - series.v[i - 1];
       squares += move * move;
+      wide += std::abs(move) > 1.5 * step;
       if (move == 0) continue;
       turns += last * move < 0;
       last = move;
       moves.push_back(std::abs(move));
     }
     seen += here;
-    return here < 20 ? 0.0 : logChanceOfSame(squares / here, step);
+    // Flicker between two values says little of the noise: it must reach over three.
+    return here < 20 || wide < kWideShare * here ? 0.0 : logChanceOfSame(squares / here, step);
   };
   const double before = look(stretch.first > reach ? stretch.first - reach : 0, stretch.first);
   const double after = look(stretch.last + 1, std::min(series.size(), stretch.last + 1 + reach));

@@ -18,14 +18,14 @@ namespace ash {
   X(PFNGLGETERRORPROC, GetError)                                                                                       \
   X(PFNGLCREATESHADERPROC, CreateShader)                                                                               \
   X(PFNGLSHADERSOURCEPROC, ShaderSource)                                                                               \
-  X(PFNGLCOMPILESHADERPROC, CompileShader) X(PFNGLGETSHADERIVPROC, GetShaderiv) X(                                     \
-      PFNGLGETSHADERINFOLOGPROC, GetShaderInfoLog) X(PFNGLCREATEPROGRAMPROC, CreateProgram)                            \
-      X(PFNGLATTACHSHADERPROC, AttachShader) X(PFNGLLINKPROGRAMPROC, LinkProgram) X(                                   \
-          PFNGLGETPROGRAMIVPROC, GetProgramiv) X(PFNGLUSEPROGRAMPROC, UseProgram) X(PFNGLGENTEXTURESPROC, GenTextures) \
-          X(PFNGLBINDTEXTUREPROC, BindTexture) X(PFNGLTEXSTORAGE2DPROC, TexStorage2D) X(                               \
-              PFNGLTEXSUBIMAGE2DPROC, TexSubImage2D) X(PFNGLTEXPARAMETERIPROC, TexParameteri)                          \
-              X(PFNGLGENFRAMEBUFFERSPROC, GenFramebuffers) X(PFNGLBINDFRAMEBUFFERPROC, BindFramebuffer) X(             \
-                  PFNGLFRAMEBUFFERTEXTURE2DPROC, FramebufferTexture2D)                                                 \
+  X(PFNGLCOMPILESHADERPROC, CompileShader)                                                                             \
+  X(PFNGLGETSHADERIVPROC, GetShaderiv) X(PFNGLGETSHADERINFOLOGPROC, GetShaderInfoLog)                                  \
+      X(PFNGLCREATEPROGRAMPROC, CreateProgram) X(PFNGLATTACHSHADERPROC, AttachShader) X(                               \
+          PFNGLLINKPROGRAMPROC, LinkProgram) X(PFNGLGETPROGRAMIVPROC, GetProgramiv) X(PFNGLUSEPROGRAMPROC, UseProgram) \
+          X(PFNGLGENTEXTURESPROC, GenTextures) X(PFNGLBINDTEXTUREPROC, BindTexture) X(                                 \
+              PFNGLTEXSTORAGE2DPROC, TexStorage2D) X(PFNGLTEXSUBIMAGE2DPROC, TexSubImage2D)                            \
+              X(PFNGLTEXPARAMETERIPROC, TexParameteri) X(PFNGLGENFRAMEBUFFERSPROC, GenFramebuffers) X(                 \
+                  PFNGLBINDFRAMEBUFFERPROC, BindFramebuffer) X(PFNGLFRAMEBUFFERTEXTURE2DPROC, FramebufferTexture2D)    \
                   X(PFNGLCHECKFRAMEBUFFERSTATUSPROC, CheckFramebufferStatus) X(PFNGLVIEWPORTPROC, Viewport) X(         \
                       PFNGLSCISSORPROC, Scissor) X(PFNGLENABLEPROC, Enable) X(PFNGLDRAWARRAYSPROC, DrawArrays)         \
                       X(PFNGLFINISHPROC, Finish) X(PFNGLREADPIXELSPROC, ReadPixels) X(PFNGLGENBUFFERSPROC, GenBuffers) \

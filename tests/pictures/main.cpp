@@ -5,6 +5,7 @@
 #include <QComboBox>
 #include <QCommandLineParser>
 #include <QElapsedTimer>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QTest>
 #include <cstdio>
@@ -73,6 +74,7 @@ int main(int argc, char** argv) {
                      {"load", "load", "name", "All cores"},
                      {"at", "bench seconds", "s", "1100"},
                      {"speed", "times real time", "x", "120"},
+                     {"new-study", "the form of a new study"},
                      {"plan-more", "one repeat more is planned, so that there is a next run"},
                      {"font", "font size", "px", "0"},
                      {"size", "window", "WxH", "1280x800"}});
@@ -112,7 +114,13 @@ int main(int argc, char** argv) {
     window.desk().edit("repeats", [](Study&, StudyPlan& plan) { plan.repeats = 4; });
     QTest::qWait(300);
   }
-  if (page == "plan") window.plan()->showCell(parser.value("setup"), parser.value("load"));
+  if (parser.isSet("new-study")) {
+    window.plan()->showNewStudy();
+    tests::FormDriver form(window);
+    form.type(form.find<QLineEdit>("new-study-name"), "Which cooler?");
+    form.type(form.find<QLineEdit>("new-study-more-loads"), "Cores and graphics = vector + graphics size=640x360");
+  } else if (page == "plan")
+    window.plan()->showCell(parser.value("setup"), parser.value("load"));
   for (const char* box : {"traces-load", "standings-load"}) {
     tests::FormDriver form(window);
     form.choose(form.find<QComboBox>(box), parser.value("load"));

@@ -148,3 +148,38 @@ TEST_CASE("aGapOfAllChannelsIsToldOnce") {
   for (const Problem& problem : analyzeRun(maker.run).problems) gaps += problem.kind == "gap";
   CHECK(gaps == 1);
 }
+
+TEST_CASE("aBatteryThatRunsDownHasItsLastSampleAndOneThatDoesNotALine") {
+  // 100 % at 36 % an hour: empty after 10,000 s.
+  LogMaker half(5000, 10);
+  half.add("battery.charge", [](double t) { return std::round((100 - t / 100) * 10) / 10; });
+  half.add("battery.power", [](double) { return 20.0; });
+  half.phase(PhaseKind::Soak, 0, 5000);
+  const auto drawn = analyzeRun(half.run).battery;
+  REQUIRE(drawn);
+  CHECK(drawn->drainPercentPerHour == Approx(36).epsilon(0.001));
+  CHECK(drawn->runtimeS.value == Approx(10'000).epsilon(0.001));
+  CHECK(drawn->runtimeS.low <= 10'000);
+  CHECK(drawn->runtimeS.high >= 10'000);
+  CHECK_FALSE(drawn->ranDown);
+  LogMaker whole(9800, 10);
+  whole.add("battery.charge", [](double t) { return 100 - t / 100; });
+  whole.add("battery.power", [](double) { return 20.0; });
+  whole.phase(PhaseKind::Soak, 0, 9800);
+  const Figures figures = analyzeRun(whole.run);
+  CHECK(figures.battery->ranDown);
+  CHECK(figures.battery->runtimeS.value == 9790);
+  CHECK(metricsOf(whole.run, figures).at("runtime_s").value == 9790);
+}
+
+TEST_CASE("passesHaveATrendAndWhatTheySustain") {
+  LogMaker maker = powered("cpu.power", step);
+  for (int i = 0; i < 9; ++i) maker.run.facts.passes.push_back({60.0 + 60 * i, 120.0 + 60 * i, 1000.0 - 10 * i, {}});
+  const auto passes = analyzeRun(maker.run).passes;
+  REQUIRE(passes);
+  CHECK(passes->trendPercent == Approx(-1));
+  CHECK(passes->sustained == 930);  // the middle of 940, 930, 920
+  CHECK(passes->sustainedPercent == Approx(93));
+  maker.run.facts.lowerScoreIsBetter = true;
+  CHECK(analyzeRun(maker.run).passes->sustainedPercent == Approx(100 * 1000.0 / 930));
+}
