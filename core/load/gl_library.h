@@ -13,30 +13,45 @@
 namespace ash {
 
 // The functions used; the names are those of the standard without their "gl".
-#define ASH_GL_FUNCTIONS(X)                                                                                            \
-  X(PFNGLGETSTRINGPROC, GetString)                                                                                     \
-  X(PFNGLGETERRORPROC, GetError)                                                                                       \
-  X(PFNGLCREATESHADERPROC, CreateShader)                                                                               \
-  X(PFNGLSHADERSOURCEPROC, ShaderSource)                                                                               \
-  X(PFNGLCOMPILESHADERPROC, CompileShader)                                                                             \
-  X(PFNGLGETSHADERIVPROC, GetShaderiv) X(PFNGLGETSHADERINFOLOGPROC, GetShaderInfoLog)                                  \
-      X(PFNGLCREATEPROGRAMPROC, CreateProgram) X(PFNGLATTACHSHADERPROC, AttachShader) X(                               \
-          PFNGLLINKPROGRAMPROC, LinkProgram) X(PFNGLGETPROGRAMIVPROC, GetProgramiv) X(PFNGLUSEPROGRAMPROC, UseProgram) \
-          X(PFNGLGENTEXTURESPROC, GenTextures) X(PFNGLBINDTEXTUREPROC, BindTexture) X(                                 \
-              PFNGLTEXSTORAGE2DPROC, TexStorage2D) X(PFNGLTEXSUBIMAGE2DPROC, TexSubImage2D)                            \
-              X(PFNGLTEXPARAMETERIPROC, TexParameteri) X(PFNGLGENFRAMEBUFFERSPROC, GenFramebuffers) X(                 \
-                  PFNGLBINDFRAMEBUFFERPROC, BindFramebuffer) X(PFNGLFRAMEBUFFERTEXTURE2DPROC, FramebufferTexture2D)    \
-                  X(PFNGLCHECKFRAMEBUFFERSTATUSPROC, CheckFramebufferStatus) X(PFNGLVIEWPORTPROC, Viewport) X(         \
-                      PFNGLSCISSORPROC, Scissor) X(PFNGLENABLEPROC, Enable) X(PFNGLDRAWARRAYSPROC, DrawArrays)         \
-                      X(PFNGLFINISHPROC, Finish) X(PFNGLREADPIXELSPROC, ReadPixels) X(PFNGLGENBUFFERSPROC, GenBuffers) \
-                          X(PFNGLBINDBUFFERPROC, BindBuffer) X(PFNGLBUFFERDATAPROC, BufferData)                        \
-                              X(PFNGLBINDBUFFERBASEPROC, BindBufferBase) X(PFNGLDISPATCHCOMPUTEPROC, DispatchCompute)  \
-                                  X(PFNGLMEMORYBARRIERPROC, MemoryBarrier) X(PFNGLMAPBUFFERRANGEPROC, MapBufferRange)  \
-                                      X(PFNGLUNMAPBUFFERPROC, UnmapBuffer)                                             \
-                                          X(PFNGLGETUNIFORMLOCATIONPROC, GetUniformLocation)                           \
-                                              X(PFNGLUNIFORM1UIPROC, Uniform1ui) X(PFNGLUNIFORM1IPROC, Uniform1i)      \
-                                                  X(PFNGLGENVERTEXARRAYSPROC, GenVertexArrays)                         \
-                                                      X(PFNGLBINDVERTEXARRAYPROC, BindVertexArray)
+// clang-format off
+#define ASH_GL_FUNCTIONS(X) \
+  X(PFNGLGETSTRINGPROC, GetString) \
+  X(PFNGLGETERRORPROC, GetError) \
+  X(PFNGLCREATESHADERPROC, CreateShader) \
+  X(PFNGLSHADERSOURCEPROC, ShaderSource) \
+  X(PFNGLCOMPILESHADERPROC, CompileShader) \
+  X(PFNGLGETSHADERIVPROC, GetShaderiv) \
+  X(PFNGLGETSHADERINFOLOGPROC, GetShaderInfoLog) \
+  X(PFNGLCREATEPROGRAMPROC, CreateProgram) \
+  X(PFNGLATTACHSHADERPROC, AttachShader) \
+  X(PFNGLGETPROGRAMIVPROC, GetProgramiv) \
+  X(PFNGLUSEPROGRAMPROC, UseProgram) \
+  X(PFNGLGENTEXTURESPROC, GenTextures) \
+  X(PFNGLBINDTEXTUREPROC, BindTexture) \
+  X(PFNGLTEXSUBIMAGE2DPROC, TexSubImage2D) \
+  X(PFNGLTEXPARAMETERIPROC, TexParameteri) \
+  X(PFNGLGENFRAMEBUFFERSPROC, GenFramebuffers) \
+  X(PFNGLFRAMEBUFFERTEXTURE2DPROC, FramebufferTexture2D) \
+  X(PFNGLCHECKFRAMEBUFFERSTATUSPROC, CheckFramebufferStatus) \
+  X(PFNGLVIEWPORTPROC, Viewport) \
+  X(PFNGLENABLEPROC, Enable) \
+  X(PFNGLDRAWARRAYSPROC, DrawArrays) \
+  X(PFNGLFINISHPROC, Finish) \
+  X(PFNGLREADPIXELSPROC, ReadPixels) \
+  X(PFNGLGENBUFFERSPROC, GenBuffers) \
+  X(PFNGLBINDBUFFERPROC, BindBuffer) \
+  X(PFNGLBUFFERDATAPROC, BufferData) \
+  X(PFNGLBINDBUFFERBASEPROC, BindBufferBase) \
+  X(PFNGLDISPATCHCOMPUTEPROC, DispatchCompute) \
+  X(PFNGLMEMORYBARRIERPROC, MemoryBarrier) \
+  X(PFNGLMAPBUFFERRANGEPROC, MapBufferRange) \
+  X(PFNGLUNMAPBUFFERPROC, UnmapBuffer) \
+  X(PFNGLGETUNIFORMLOCATIONPROC, GetUniformLocation) \
+  X(PFNGLUNIFORM1UIPROC, Uniform1ui) \
+  X(PFNGLUNIFORM1IPROC, Uniform1i) \
+  X(PFNGLGENVERTEXARRAYSPROC, GenVertexArrays) \
+  X(PFNGLBINDVERTEXARRAYPROC, BindVertexArray)
+// clang-format on
 
 /// A context of its own, current on the thread that made it, with the functions to use it.
 class GlContext {
