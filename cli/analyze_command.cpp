@@ -1,11 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <cstdio>
 #include <memory>
+#include <optional>
 
 #include "analysis/figures_json.h"
+#include "analysis/ladder.h"
 #include "cli/command.h"
 #include "cli/figures_text.h"
 #include "cli/run_sources.h"
+#include "model/number_text.h"
 
 namespace ash::cli {
 namespace {
@@ -13,8 +16,21 @@ namespace {
 struct Options {
   std::string run, book;
   ProjectionQuestion projection;
+  std::optional<double> hoursADay, tariff;
   bool json = false;
 };
+
+// What a year of this load takes, by the power that efficiency is quoted with.
+Json yearlyOf(const Options& options, const Figures& figures) {
+  const ChannelFigures* power = figures.channel(figures.efficiency.powerRole);
+  if (power == nullptr || power->load.n == 0) return nullptr;
+  const YearlyUse use = yearlyUse(power->load.mean, *options.hoursADay, options.tariff.value_or(kMissing));
+  return {{"power_role", power->name},
+          {"power_w", power->load.mean},
+          {"hours_a_day", *options.hoursADay},
+          {"kilowatt_hours", numberOrNull(use.kiloWattHours)},
+          {"cost", numberOrNull(use.cost)}};
+}
 
 int run(const Options& options) {
   const auto found = findRun(options.run, options.book);
@@ -25,11 +41,22 @@ int run(const Options& options) {
   if (options.json) {
     Json all = figuresToJson(figures);
     if (isProjected) all["projection"] = projectionsToJson(projections);
+    if (options.hoursADay) all["yearly"] = yearlyOf(options, figures);
     printJson(all);
     return kDone;
   }
   std::fputs(figuresText(*found, figures).c_str(), stdout);
   for (const Projection& projection : projections) std::fputs(projectionText(projection).c_str(), stdout);
+  if (options.hoursADay) {
+    const Json yearly = yearlyOf(options, figures);
+    if (yearly.is_null())
+      std::fputs("A year cannot be worked out: it takes a load and its power.\n", stdout);
+    else
+      std::printf(
+          "A year of %g h a day at %.1f W (%s): %.0f kWh%s\n", *options.hoursADay, valueIn(yearly, "power_w", 0.0),
+          valueIn(yearly, "power_role", "").c_str(), valueIn(yearly, "kilowatt_hours", 0.0),
+          options.tariff ? (", " + numberText(valueIn(yearly, "cost", 0.0), 2) + " in your currency").c_str() : "");
+  }
   if (isProjected && projections.empty())
     std::fputs("Nothing can be projected: it takes a load, its power, its temperature and the room.\n", stdout);
   return kDone;
@@ -46,6 +73,10 @@ void addAnalyzeCommand(CLI::App& app, Action& action) {
       ->check(CLI::Range(-60.0, 120.0));
   command->add_option("--power", options->projection.powerW, "Project the run to this power of the device (W)")
       ->check(CLI::Range(0.0, 1e5));
+  command->add_option("--hours", options->hoursADay, "Energy of a year with so many hours of this load a day")
+      ->check(CLI::Range(0.0, 24.0));
+  command->add_option("--tariff", options->tariff, "Price of a kilowatt hour, for the cost of that year")
+      ->check(CLI::NonNegativeNumber);
   command->add_flag("--json", options->json, "One JSON document");
   command->callback([options, &action] { action = [options] { return run(*options); }; });
 }

@@ -207,18 +207,19 @@ bool isFirstRung(const std::vector<Pool>& pools, const Pool& pool) {
   return false;
 }
 
-// A run that was cut short before it had settled shows how warm it had become, not how warm it gets.
-void checkCutShort(const Pool& pool, const Pool& reference, Comparison& comparison) {
+// A run that was stopped is no measurement of the setup (contract, "Comparison verdict"), but what there is can be
+// seen.
+void checkCutShort(const Pool& pool, const Pool& reference, const std::vector<Pool>& pools, Comparison& comparison) {
   const AnalyzedRun& run = pool.first();
-  const ChannelFigures* watched = run.figures.channel(run.figures.watched);
-  const bool hadSettled = watched != nullptr && watched->settled && watched->settled->isSettled;
-  std::vector<std::string> between = {run.run.name};
-  if (&pool != &reference && !hadSettled) between = {reference.first().run.name, run.run.name};
-  const std::string what =
-      hadSettled ? "it had settled by then, so its figures stand." : "repeat it before you compare.";
-  comparison.checks.push_back(
-      {hadSettled ? "warn" : "block", between, "outcome",
-       fmt::format("The run of {} did not complete ({}): {}", pool.setup, run.run.facts.outcome, what)});
+  // A reference that was stopped is none for anybody.
+  std::vector<std::string> between = {reference.first().run.name};
+  for (const Pool& other : pools) {
+    const bool isMeant = &pool == &reference ? &other != &reference : &other == &pool;
+    if (isMeant) between.push_back(other.first().run.name);
+  }
+  comparison.checks.push_back({"block", between, "outcome",
+                               fmt::format("The run of {} did not complete ({}): repeat it before you compare.",
+                                           pool.setup, run.run.facts.outcome)});
 }
 
 /// One ladder read off at the level.
@@ -283,6 +284,25 @@ MetricRow levelledRow(const ReadOff& own, const ReadOff& other, const CompareOpt
   return row;
 }
 
+// The setting that the rungs differ in, and its value at the level.
+void addLevelSetting(const Ladder& ladder, const MetricMaps& maps, const std::string& level, double at,
+                     ComparisonRow& row) {
+  for (const char* field : {"power_limit_w", "fan_duty"}) {
+    std::vector<Rung> rungs;
+    for (const Pool& pool : ladder.rungs) {
+      const auto set = pool.first().run.facts.conditionNumber(field);
+      const Pooled x = pooled(pool, maps, level);
+      if (set && x.n > 0) rungs.push_back({*set, x.mean, 0, x.variance, x.degrees});
+    }
+    const bool isWalked =
+        std::any_of(rungs.begin(), rungs.end(), [&](const Rung& rung) { return rung.x != rungs.front().x; });
+    if (!isWalked) continue;
+    row.levelField = field;
+    row.levelSetting = settingThatMeets(rungs, at, metricUnit(level)).value;
+    return;
+  }
+}
+
 // Replaces the rows by one a ladder, each read off at the same level.
 void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Pool& reference, const MetricMaps& maps,
                 const CompareOptions& options) {
@@ -314,6 +334,7 @@ void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Po
       for (const AnalyzedRun* run : pool.runs) row.runs.push_back(run->run.name);
     }
     row.repeats = static_cast<int>(row.runs.size());
+    addLevelSetting(ladder, maps, level, at, row);
     for (const std::string& name : metricNames(maps, options)) {
       if (name == level) continue;
       const ReadOff own =
@@ -449,7 +470,7 @@ Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, cons
     for (const AnalyzedRun* run : pool.runs) maps[run] = metricsOf(run->run, run->figures);
   }
   for (const Pool& pool : pools) {
-    if (wasCutShort(pool)) checkCutShort(pool, reference, comparison);
+    if (wasCutShort(pool)) checkCutShort(pool, reference, pools, comparison);
     if (&pool == &reference) continue;
     // Of a ladder the first rung stands for all: that the others are set otherwise is what makes it one.
     if (options.equal.what != EqualBy::What::None && !isFirstRung(pools, pool)) continue;

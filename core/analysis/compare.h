@@ -32,6 +32,9 @@ struct ComparisonRow {
   int repeats = 0;
   std::vector<std::string> runs;
   std::map<std::string, MetricRow> metrics;
+  /// Of a levelled row: the setting that meets the level, read off between its rungs ("power_limit_w", 93.2).
+  std::string levelField;
+  double levelSetting = kMissing;
 };
 
 struct ComparisonCheck {

@@ -12,6 +12,8 @@ namespace {
 constexpr double kLowBelow = 0.97;       // contract: throttled is at least 3 % below the reference clock
 constexpr double kNoiseAllowed = 0.008;  // what smoothing leaves: the threshold is almost four times that
 constexpr double kNoiseAtMost = 0.06;    // more is no noise but a governor that steps to and fro
+constexpr double kWideSteps = 5;         // times the usual: no noise of a bell curve reaches there,
+constexpr double kWideShare = 0.03;      // least of all so often
 constexpr double kSmoothAtMostS = 10;
 constexpr double kHeldAtLeastS = 2;  // a moment is no clock that was held
 constexpr size_t kHeldSamples = 3;
@@ -25,8 +27,12 @@ double noiseOf(const SeriesView& rate) {
   if (rate.size() < 8 || !(middle > 0)) return 0;
   std::vector<double> steps;
   for (size_t i = 1; i < rate.size(); ++i) steps.push_back(std::abs(rate.v[i] - rate.v[i - 1]));
-  const double noise = medianOf(std::move(steps)) / 0.6745 / std::sqrt(2.0) / middle;
-  return noise > kNoiseAtMost ? 0 : noise;
+  const double usual = medianOf(steps) / 0.6745;
+  const auto wide =
+      std::count_if(steps.begin(), steps.end(), [usual](double step) { return step > kWideSteps * usual; });
+  const double noise = usual / std::sqrt(2.0) / middle;
+  const bool isStepping = static_cast<double>(wide) > kWideShare * static_cast<double>(steps.size());
+  return noise > kNoiseAtMost || isStepping ? 0 : noise;
 }
 
 // Samples of which a median has no more than `wanted` noise: its standard error is 1.25 sigma/sqrt(n).

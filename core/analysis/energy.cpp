@@ -56,10 +56,20 @@ Meter meterOf(const RunContext& context, const std::string& powerChannel) {
 Energy energyOfDevice(const RunContext& context, const std::string& name, std::vector<Problem>& problems) {
   const Meter meter = meterOf(context, name);
   const SeriesView& series = meter.counter != nullptr ? *meter.counter : *meter.power;
-  Energy energy{name, {}, {}, {}};
+  Energy energy;
+  energy.channel = name;
   double leftOutS = 0;
   energy.totalJ = joulesOf(context, name, {series.t.front(), std::nextafter(series.t.back(), INFINITY)}, &leftOutS);
   if (context.load) energy.loadJ = joulesOf(context, name, *context.load);
+  if (energy.loadJ && context.idle && context.idle->lengthS() > 0) {
+    if (const auto restJ = joulesOf(context, name, *context.idle))
+      energy.loadOverIdleJ = *energy.loadJ - *restJ / context.idle->lengthS() * context.load->lengthS();
+  }
+  std::vector<double> perPass;
+  for (const Pass& pass : context.run.facts.passes) {
+    if (const auto spent = joulesOf(context, name, {pass.startS, pass.endS})) perPass.push_back(*spent);
+  }
+  if (!perPass.empty()) energy.perPassJ = meanOf(perPass);
   const auto& work = context.run.facts.work;
   if (work && work->units > 0 && energy.loadJ) {
     std::optional<double> spent = energy.loadJ;

@@ -59,6 +59,8 @@ struct Throttling {
 struct Energy {
   std::string channel;
   std::optional<double> totalJ, loadJ, perWorkUnitJ;
+  std::optional<double> loadOverIdleJ;  ///< of the load, less what rest would have taken in that time
+  std::optional<double> perPassJ;       ///< mean over passes
 };
 
 /// A figure with its 95 % interval.

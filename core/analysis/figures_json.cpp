@@ -121,7 +121,9 @@ Json energyToJson(const std::vector<Energy>& all) {
   for (const Energy& energy : all) {
     energies[energy.channel] = {{"total", numberOrNull(energy.totalJ)},
                                 {"load", numberOrNull(energy.loadJ)},
-                                {"per_work_unit", numberOrNull(energy.perWorkUnitJ)}};
+                                {"per_work_unit", numberOrNull(energy.perWorkUnitJ)},
+                                {"load_over_idle", numberOrNull(energy.loadOverIdleJ)},
+                                {"per_pass", numberOrNull(energy.perPassJ)}};
   }
   return energies;
 }
@@ -225,6 +227,8 @@ Json comparisonToJson(const Comparison& comparison) {
     for (const auto& [name, metric] : row.metrics) metrics[name] = toJson(metric);
     rows.push_back(
         {{"run", row.run}, {"setup", row.setup}, {"load", row.load}, {"repeats", row.repeats}, {"metrics", metrics}});
+    if (!row.levelField.empty())
+      rows.back()["setting"] = {{"field", row.levelField}, {"value", numberOrNull(row.levelSetting)}};
   }
   Json checks = Json::array();
   for (const ComparisonCheck& check : comparison.checks) {

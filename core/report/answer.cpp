@@ -18,6 +18,13 @@ bool isOverRoomOrTemperature(const std::string& metric) {
   return metric.ends_with(".over_ambient_k") || metric.ends_with(".temp") || metric.ends_with(".peak_c");
 }
 
+std::string lowerFirst(std::string words) {
+  // "CPU power" keeps its letters, "Noise" does not.
+  if (words.size() > 1 && std::islower(static_cast<unsigned char>(words[1])) != 0)
+    words[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(words[0])));
+  return words;
+}
+
 // "cooler" says more than "lower"; a figure that is neither better nor worse is only higher or lower.
 std::string comparative(const std::string& metric, double difference) {
   if (isOverRoomOrTemperature(metric)) return difference < 0 ? "cooler" : "warmer";
@@ -66,7 +73,12 @@ Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, c
             {interval(), &row, metric, true},
             {"). " + figure->reason}};
   }
-  Sentence sentence = {{fmt::format("{} {} ", row.setup, verbFor(metric))},
+  // At the level the setting lies between those that were measured.
+  const std::string setting = std::isfinite(row.levelSetting)
+                                  ? fmt::format(" ({} {})", lowerFirst(fieldTitle(row.levelField)),
+                                                fieldText(row.levelField, std::round(row.levelSetting)))
+                                  : std::string();
+  Sentence sentence = {{fmt::format("{}{} {} ", row.setup, setting, verbFor(metric))},
                        {differenceText(row, metric), &row, metric, true},
                        {fmt::format(" than {} (", reference.setup)},
                        {interval(), &row, metric, true},
@@ -75,13 +87,6 @@ Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, c
   if (!figure->bound.empty())
     sentence.push_back({" " + figure->reason.substr(0, figure->reason.find(':')) + ", so this is a bound."});
   return sentence;
-}
-
-std::string lowerFirst(std::string words) {
-  // "CPU power" keeps its letters, "Noise" does not.
-  if (words.size() > 1 && std::islower(static_cast<unsigned char>(words[1])) != 0)
-    words[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(words[0])));
-  return words;
 }
 
 struct Group {

@@ -172,6 +172,16 @@ TEST_CASE("aBatteryThatRunsDownHasItsLastSampleAndOneThatDoesNotALine") {
   CHECK(metricsOf(whole.run, figures).at("runtime_s").value == 9790);
 }
 
+TEST_CASE("energyIsToldOverRestAndPerPass") {
+  LogMaker maker = powered("wall.power", step);
+  maker.run.facts.passes = {{100, 200, 5, {}}, {200, 400, 5, {}}};
+  const Energy energy = analyzeRun(maker.run).energy.at(0);
+  // 90 W over the load (to the last sample, and to the end for rest's share), 10 W at rest, the last half interval of
+  // rest unseen.
+  CHECK(energy.loadOverIdleJ.value() == Approx(90 * 539.5 - 10 * 540).epsilon(0.01));
+  CHECK(energy.perPassJ.value() == Approx((9000 + 18000) / 2));
+}
+
 TEST_CASE("passesHaveATrendAndWhatTheySustain") {
   LogMaker maker = powered("cpu.power", step);
   for (int i = 0; i < 9; ++i) maker.run.facts.passes.push_back({60.0 + 60 * i, 120.0 + 60 * i, 1000.0 - 10 * i, {}});

@@ -91,6 +91,10 @@ TEST_CASE("coolersAreComparedAtEqualNoise") {
     CHECK(other.value == Approx(plover(35)));
     CHECK(other.difference == Approx(plover(35) - teasel(35)));
     CHECK(other.verdict == "worse");
+    // 35 dBA lies at 25 + (duty − 30)/4 + 1 for the one and + 3 for the other.
+    CHECK(comparison.rows[0].levelField == "fan_duty");
+    CHECK(comparison.rows[0].levelSetting == Approx(66));
+    CHECK(comparison.rows[1].levelSetting == Approx(58));
   }
 }
 
