@@ -22,17 +22,19 @@ constexpr double kTurnedS = 10;  // before and after a setting, to see whether i
 constexpr double kTurnedShare = 0.02;
 
 // Median of |x| of a normal distribution is 0.6745 sigma; a difference of two samples has sqrt(2) sigma.
-double noiseOf(const SeriesView& rate) {
+void takeNoise(Delivery& delivery) {
+  const SeriesView& rate = delivery.rate;
   const double middle = medianOf({rate.v.begin(), rate.v.end()});
-  if (rate.size() < 8 || !(middle > 0)) return 0;
+  if (rate.size() < 8 || !(middle > 0)) return;
   std::vector<double> steps;
   for (size_t i = 1; i < rate.size(); ++i) steps.push_back(std::abs(rate.v[i] - rate.v[i - 1]));
   const double usual = medianOf(steps) / 0.6745;
   const auto wide =
       std::count_if(steps.begin(), steps.end(), [usual](double step) { return step > kWideSteps * usual; });
   const double noise = usual / std::sqrt(2.0) / middle;
-  const bool isStepping = static_cast<double>(wide) > kWideShare * static_cast<double>(steps.size());
-  return noise > kNoiseAtMost || isStepping ? 0 : noise;
+  delivery.isStepping =
+      noise > kNoiseAtMost || static_cast<double>(wide) > kWideShare * static_cast<double>(steps.size());
+  delivery.noise = noise > kNoiseAtMost ? 0 : noise;
 }
 
 // Samples of which a median has no more than `wanted` noise: its standard error is 1.25 sigma/sqrt(n).
@@ -141,8 +143,9 @@ Delivery deliveryOf(const RunContext& context, const std::string& channel, doubl
   delivery.channel = channel;
   delivery.rate = viewOf(*context.find(channel), *context.load);
   delivery.intervalS = medianInterval(delivery.rate.t);
-  delivery.noise = noiseOf(delivery.rate);
-  size_t half = delivery.noise > kNoiseAllowed ? samplesFor(delivery.noise, kNoiseAllowed) / 2 : 0;
+  takeNoise(delivery);
+  size_t half =
+      !delivery.isStepping && delivery.noise > kNoiseAllowed ? samplesFor(delivery.noise, kNoiseAllowed) / 2 : 0;
   const double mostHalf = kSmoothAtMostS / 2 / std::max(delivery.intervalS, 1e-9);
   half = static_cast<size_t>(std::min({static_cast<double>(half), mostHalf, 500.0}));
   delivery.smooth = runningMedian(delivery.rate, half);

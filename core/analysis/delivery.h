@@ -16,6 +16,7 @@ struct Delivery {
   SeriesView rate;      ///< as read, under load
   double intervalS = 0;
   double noise = 0;               ///< standard deviation from sample to sample, as a part of the rate
+  bool isStepping = false;        ///< a governor steps to and fro: then it is not smoothed
   std::vector<double> smooth;     ///< without its noise
   std::vector<double> reference;  ///< what it should hold: rated, or held before under the same settings
   std::vector<bool> counts;       ///< at work: no pause, no moment in which it only starts

@@ -15,6 +15,7 @@ constexpr double kJoinS = 5;  // contract: recoveries shorter than that, or 3 sa
 constexpr double kJoinSamples = 3;
 constexpr size_t kFewSamples = 2;  // so few, without a reason and hardly low, are noise
 constexpr double kHardlyLow = 0.06;
+constexpr double kLowShare = 0.03, kSigmas = 3;
 constexpr double kClusterAtWork = 1.2;  // times its clock at rest: else the load does not use it
 
 /// A stretch of samples with one cause.
@@ -69,7 +70,12 @@ class Judge {
     }
     const Stretch& last = stretches.back();
     const bool hasReason = last.held.cause == Cause::Thermal || last.held.cause == Cause::Power;
-    if (!hasReason && last.end - last.first <= kFewSamples && share(last) < kHardlyLow) stretches.pop_back();
+    if (hasReason) return;
+    const auto count = static_cast<double>(last.end - last.first);
+    const double couldBeNoise = kLowShare + kSigmas * m_delivery.noise / std::sqrt(count);
+    const bool isShort = lengthS(last) <= 2 * m_joinS;
+    if ((count <= kFewSamples && share(last) < kHardlyLow) || (isShort && share(last) < couldBeNoise))
+      stretches.pop_back();
   }
 
   double lengthS(const Stretch& stretch) const {

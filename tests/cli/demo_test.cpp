@@ -44,7 +44,7 @@ TEST_CASE("theDemoBookShowsEveryStateAndIsTheSameEachTime") {
   REQUIRE(bench.ashg("report 'How far down can the fans go?' --book a.ashbook --to out").status == 0);
   const std::string ladder = readFile(bench.path("out/how-far-down-can-the-fans-go.html"));
   CHECK(ladder.find("Read off between measured settings at equal noise") != std::string::npos);
-  CHECK(ladder.find("Plover runs") != std::string::npos);
+  CHECK(ladder.find("Plover (fan duty ") != std::string::npos);
   const auto again = bench.ashg("demo --to a.ashbook");
   CHECK(again.status == 2);
   CHECK(again.err.find("is there already") != std::string::npos);
