@@ -6,8 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "analysis/ladder.h"
-#include "analysis/pooling.h"
+#include "analysis/compare_rows.h"
 #include "model/role.h"
 
 namespace ash {
@@ -125,33 +124,6 @@ int trueSide(const Pool& pool, const std::string& metric) {
   return (left > 0) == rises ? 1 : -1;
 }
 
-double marginOf(const CompareOptions& options, const std::string& metric) {
-  const auto own = options.margins.find(metric);
-  if (own != options.margins.end()) return own->second;
-  return options.temperatureMargin && isTemperatureMetric(metric) ? *options.temperatureMargin : 0;
-}
-
-double repeatabilityOf(const CompareOptions& options, const std::string& metric) {
-  const auto own = options.repeatability.find(metric);
-  if (own != options.repeatability.end()) return own->second;
-  return options.temperatureRepeatability && isTemperatureMetric(metric) ? *options.temperatureRepeatability : kMissing;
-}
-
-void judge(MetricRow& row, const Pooled& a, const Pooled& reference, const CompareOptions& options,
-           const std::string& metric, Better better, size_t comparisons) {
-  const DifferenceInterval interval = differenceInterval(a, reference, comparisons);
-  row.difference = a.mean - reference.mean;
-  if (reference.mean != 0) row.differencePercent = 100 * row.difference / std::abs(reference.mean);
-  row.differenceLow = interval.low;
-  row.differenceHigh = interval.high;
-  const double margin = marginOf(options, metric);
-  row.verdict = verdictOf(interval.low, interval.high, margin, better, row.reason);
-  if (row.verdict == "too few repeats") row.reason = repeatsNeeded(a, reference, margin, comparisons);
-  const bool areSingle = a.n == 1 && reference.n == 1 && !std::isfinite(a.sd);
-  if (areSingle && row.reason.empty() && row.verdict != "within margin")
-    row.reason = "Single runs: how far repeats scatter is not known, so the interval holds for these two runs only.";
-}
-
 void addBound(MetricRow& row, const Pool& pool, const Pool& reference, const std::string& metric) {
   const int own = trueSide(pool, metric);
   const int others = trueSide(reference, metric);
@@ -198,15 +170,6 @@ void applyBlocks(ComparisonRow& row, const Comparison& comparison, const std::st
   }
 }
 
-std::vector<std::string> metricNames(const MetricMaps& maps, const CompareOptions& options);
-
-bool isFirstRung(const std::vector<Pool>& pools, const Pool& pool) {
-  for (const Ladder& ladder : laddersOf(pools)) {
-    if (ladder.rungs.front().runs.front() == pool.runs.front()) return true;
-  }
-  return false;
-}
-
 // A run that was stopped is no measurement of the setup (contract, "Comparison verdict"), but what there is can be
 // seen.
 void checkCutShort(const Pool& pool, const Pool& reference, const std::vector<Pool>& pools, Comparison& comparison) {
@@ -220,150 +183,6 @@ void checkCutShort(const Pool& pool, const Pool& reference, const std::vector<Po
   comparison.checks.push_back({"block", between, "outcome",
                                fmt::format("The run of {} did not complete ({}): repeat it before you compare.",
                                            pool.setup, run.run.facts.outcome)});
-}
-
-/// One ladder read off at the level.
-Rung rungOf(const Pool& pool, const MetricMaps& maps, const CompareOptions& options, const std::string& level,
-            const std::string& metric) {
-  const Pooled x = pooled(pool, maps, level, repeatabilityOf(options, level)),
-               y = pooled(pool, maps, metric, repeatabilityOf(options, metric));
-  if (x.n == 0 || y.n == 0) return {};
-  return {x.mean, y.mean, x.variance, y.variance, y.degrees};
-}
-
-std::vector<Rung> rungsOf(const Ladder& ladder, const MetricMaps& maps, const CompareOptions& options,
-                          const std::string& level, const std::string& metric) {
-  std::vector<Rung> rungs;
-  for (const Pool& pool : ladder.rungs) rungs.push_back(rungOf(pool, maps, options, level, metric));
-  return rungs;
-}
-
-const Ladder* ladderWith(const std::vector<Ladder>& ladders, const AnalyzedRun& run) {
-  for (const Ladder& ladder : ladders) {
-    for (const Pool& pool : ladder.rungs) {
-      if (std::find(pool.runs.begin(), pool.runs.end(), &run) != pool.runs.end()) return &ladder;
-    }
-  }
-  return nullptr;
-}
-
-// Where nothing is asked, the level is the highest that every ladder reaches: there all are measured.
-double commonLevel(const std::vector<Ladder>& ladders, const MetricMaps& maps, const std::string& level) {
-  double lowest = -INFINITY, highest = INFINITY;
-  for (const Ladder& ladder : ladders) {
-    double from = INFINITY, to = -INFINITY;
-    for (const Pool& pool : ladder.rungs) {
-      const Pooled x = pooled(pool, maps, level);
-      if (x.n == 0) continue;
-      from = std::min(from, x.mean);
-      to = std::max(to, x.mean);
-    }
-    lowest = std::max(lowest, from);
-    highest = std::min(highest, to);
-  }
-  return lowest <= highest ? (lowest + highest) / 2 : kMissing;
-}
-
-MetricRow levelledRow(const ReadOff& own, const ReadOff& other, const CompareOptions& options,
-                      const std::string& metric, bool lowerScoreIsBetter, bool isReference, size_t comparisons) {
-  MetricRow row;
-  row.value = own.value;
-  if (std::isnan(own.value)) return row;
-  const double half = studentT95(own.degrees) * std::sqrt(own.variance);
-  row.ciLow = own.value - half;
-  row.ciHigh = own.value + half;
-  if (isReference) return row;
-  if (std::isnan(other.value)) {
-    row.verdict = "not comparable";
-    row.reason = "The reference cannot be levelled: " + other.reason + ".";
-    return row;
-  }
-  const Pooled a{own.value, own.variance, own.degrees, kMissing, 2},
-      b{other.value, other.variance, other.degrees, kMissing, 2};
-  judge(row, a, b, options, metric, betterDirection(metric, lowerScoreIsBetter), comparisons);
-  return row;
-}
-
-// The setting that the rungs differ in, and its value at the level.
-void addLevelSetting(const Ladder& ladder, const MetricMaps& maps, const std::string& level, double at,
-                     ComparisonRow& row) {
-  for (const char* field : {"power_limit_w", "fan_duty"}) {
-    std::vector<Rung> rungs;
-    for (const Pool& pool : ladder.rungs) {
-      const auto set = pool.first().run.facts.conditionNumber(field);
-      const Pooled x = pooled(pool, maps, level);
-      if (set && x.n > 0) rungs.push_back({*set, x.mean, 0, x.variance, x.degrees});
-    }
-    const bool isWalked =
-        std::any_of(rungs.begin(), rungs.end(), [&](const Rung& rung) { return rung.x != rungs.front().x; });
-    if (!isWalked) continue;
-    row.levelField = field;
-    row.levelSetting = settingThatMeets(rungs, at, metricUnit(level)).value;
-    return;
-  }
-}
-
-// Replaces the rows by one a ladder, each read off at the same level.
-void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Pool& reference, const MetricMaps& maps,
-                const CompareOptions& options) {
-  const std::vector<Ladder> ladders = laddersOf(pools);
-  const std::string level = levelMetric(ladders, maps, options.equal.what);
-  if (level.empty()) {
-    comparison.checks.push_back({"block",
-                                 {reference.first().run.name},
-                                 "equal",
-                                 "The field cannot be levelled: no run has the figure that was to be equal."});
-    for (ComparisonRow& row : comparison.rows) {
-      for (auto& [name, metric] : row.metrics) {
-        if (row.run != reference.first().run.name) metric.verdict = "not comparable";
-      }
-    }
-    return;
-  }
-  const double at = options.equal.at.value_or(commonLevel(ladders, maps, level));
-  const Ladder& referenceLadder = *ladderWith(ladders, reference.first());
-  comparison.rows.clear();
-  comparison.equalBy = level;
-  comparison.equalAt = at;
-  for (const Ladder& ladder : ladders) {
-    ComparisonRow row;
-    row.run = ladder.rungs.front().first().run.name;
-    row.setup = ladder.name;
-    row.load = ladder.load;
-    for (const Pool& pool : ladder.rungs) {
-      for (const AnalyzedRun* run : pool.runs) row.runs.push_back(run->run.name);
-    }
-    row.repeats = static_cast<int>(row.runs.size());
-    addLevelSetting(ladder, maps, level, at, row);
-    for (const std::string& name : metricNames(maps, options)) {
-      if (name == level) continue;
-      const ReadOff own =
-          readOff(rungsOf(ladder, maps, options, level, name), at, metricTitle(level), metricUnit(level));
-      const ReadOff other =
-          readOff(rungsOf(referenceLadder, maps, options, level, name), at, metricTitle(level), metricUnit(level));
-      MetricRow metric = levelledRow(own, other, options, name, reference.first().run.facts.lowerScoreIsBetter,
-                                     &ladder == &referenceLadder, ladders.size() - 1);
-      if (std::isnan(own.value)) {
-        metric.verdict = "not comparable";
-        metric.reason =
-            fmt::format("{} was not measured at {:.4g} {}: {}.", ladder.name, at, metricUnit(level), own.reason);
-      }
-      row.metrics[name] = metric;
-    }
-    comparison.rows.push_back(std::move(row));
-  }
-}
-
-std::vector<std::string> metricNames(const MetricMaps& maps, const CompareOptions& options) {
-  if (!options.metrics.empty()) return options.metrics;
-  std::vector<std::string> names;
-  for (const auto& [run, metrics] : maps) {
-    for (const auto& [name, value] : metrics) {
-      if (std::find(names.begin(), names.end(), name) == names.end()) names.push_back(name);
-    }
-  }
-  std::sort(names.begin(), names.end());
-  return names;
 }
 
 Result<size_t> findReference(const std::vector<Pool>& pools, const std::string& wanted) {
@@ -409,8 +228,9 @@ ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps&
         metric.verdict = "not comparable";
         metric.reason = fmt::format("{} has no {}.", own.n == 0 ? pool.setup : reference.setup, name);
       } else {
-        judge(metric, own, others, options, name, betterDirection(name, pool.first().run.facts.lowerScoreIsBetter),
-              comparisonsOf(pools, reference, maps, name));
+        judgeDifference(metric, own, others, options, name,
+                        betterDirection(name, pool.first().run.facts.lowerScoreIsBetter),
+                        comparisonsOf(pools, reference, maps, name));
         addBound(metric, pool, reference, name);
       }
     }
@@ -419,7 +239,46 @@ ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps&
   return row;
 }
 
+double marginOf(const CompareOptions& options, const std::string& metric) {
+  const auto own = options.margins.find(metric);
+  if (own != options.margins.end()) return own->second;
+  return options.temperatureMargin && isTemperatureMetric(metric) ? *options.temperatureMargin : 0;
+}
+
 }  // namespace
+
+double repeatabilityOf(const CompareOptions& options, const std::string& metric) {
+  const auto own = options.repeatability.find(metric);
+  if (own != options.repeatability.end()) return own->second;
+  return options.temperatureRepeatability && isTemperatureMetric(metric) ? *options.temperatureRepeatability : kMissing;
+}
+
+void judgeDifference(MetricRow& row, const Pooled& a, const Pooled& reference, const CompareOptions& options,
+                     const std::string& metric, Better better, size_t comparisons) {
+  const DifferenceInterval interval = differenceInterval(a, reference, comparisons);
+  row.difference = a.mean - reference.mean;
+  if (reference.mean != 0) row.differencePercent = 100 * row.difference / std::abs(reference.mean);
+  row.differenceLow = interval.low;
+  row.differenceHigh = interval.high;
+  const double margin = marginOf(options, metric);
+  row.verdict = verdictOf(interval.low, interval.high, margin, better, row.reason);
+  if (row.verdict == "too few repeats") row.reason = repeatsNeeded(a, reference, margin, comparisons);
+  const bool areSingle = a.n == 1 && reference.n == 1 && !std::isfinite(a.sd);
+  if (areSingle && row.reason.empty() && row.verdict != "within margin")
+    row.reason = "Single runs: how far repeats scatter is not known, so the interval holds for these two runs only.";
+}
+
+std::vector<std::string> metricNames(const MetricMaps& maps, const CompareOptions& options) {
+  if (!options.metrics.empty()) return options.metrics;
+  std::vector<std::string> names;
+  for (const auto& [run, metrics] : maps) {
+    for (const auto& [name, value] : metrics) {
+      if (std::find(names.begin(), names.end(), name) == names.end()) names.push_back(name);
+    }
+  }
+  std::sort(names.begin(), names.end());
+  return names;
+}
 
 std::string verdictOf(double low, double high, double margin, Better better, std::string& reason) {
   if (!std::isfinite(low) || !std::isfinite(high)) {

@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What compare.cpp and level_field.cpp share: the figures that are compared, and the verdict on a difference.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "analysis/ladder.h"
+#include "analysis/pooling.h"
+
+namespace ash {
+
+/// The metrics asked for, else all that any run has, by name.
+std::vector<std::string> metricNames(const MetricMaps& maps, const CompareOptions& options);
+
+/// The stated standard deviation between repeats of a metric; missing where none is stated.
+double repeatabilityOf(const CompareOptions& options, const std::string& metric);
+
+/// Difference, interval, verdict and reason of a row against the reference.
+void judgeDifference(MetricRow& row, const Pooled& a, const Pooled& reference, const CompareOptions& options,
+                     const std::string& metric, Better better, size_t comparisons);
+
+/// True for the pool that stands first on its ladder.
+bool isFirstRung(const std::vector<Pool>& pools, const Pool& pool);
+
+/// Replaces the rows by one a ladder; where the field cannot be levelled a check says so and nothing is compared.
+void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Pool& reference, const MetricMaps& maps,
+                const CompareOptions& options);
+
+}  // namespace ash

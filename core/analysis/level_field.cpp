@@ -1,0 +1,154 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A comparison whose field was levelled first: one row a ladder, every figure read off at the same level.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "analysis/compare_rows.h"
+
+namespace ash {
+namespace {
+
+/// One ladder read off at the level.
+Rung rungOf(const Pool& pool, const MetricMaps& maps, const CompareOptions& options, const std::string& level,
+            const std::string& metric) {
+  const Pooled x = pooled(pool, maps, level, repeatabilityOf(options, level)),
+               y = pooled(pool, maps, metric, repeatabilityOf(options, metric));
+  if (x.n == 0 || y.n == 0) return {};
+  return {x.mean, y.mean, x.variance, y.variance, y.degrees};
+}
+
+std::vector<Rung> rungsOf(const Ladder& ladder, const MetricMaps& maps, const CompareOptions& options,
+                          const std::string& level, const std::string& metric) {
+  std::vector<Rung> rungs;
+  for (const Pool& pool : ladder.rungs) rungs.push_back(rungOf(pool, maps, options, level, metric));
+  return rungs;
+}
+
+const Ladder* ladderWith(const std::vector<Ladder>& ladders, const AnalyzedRun& run) {
+  for (const Ladder& ladder : ladders) {
+    for (const Pool& pool : ladder.rungs) {
+      if (std::find(pool.runs.begin(), pool.runs.end(), &run) != pool.runs.end()) return &ladder;
+    }
+  }
+  return nullptr;
+}
+
+// Where nothing is asked, the level is the highest that every ladder reaches: there all are measured.
+double commonLevel(const std::vector<Ladder>& ladders, const MetricMaps& maps, const std::string& level) {
+  double lowest = -INFINITY, highest = INFINITY;
+  for (const Ladder& ladder : ladders) {
+    double from = INFINITY, to = -INFINITY;
+    for (const Pool& pool : ladder.rungs) {
+      const Pooled x = pooled(pool, maps, level);
+      if (x.n == 0) continue;
+      from = std::min(from, x.mean);
+      to = std::max(to, x.mean);
+    }
+    lowest = std::max(lowest, from);
+    highest = std::min(highest, to);
+  }
+  return lowest <= highest ? (lowest + highest) / 2 : kMissing;
+}
+
+MetricRow levelledRow(const ReadOff& own, const ReadOff& other, const CompareOptions& options,
+                      const std::string& metric, bool lowerScoreIsBetter, bool isReference, size_t comparisons) {
+  MetricRow row;
+  row.value = own.value;
+  if (std::isnan(own.value)) return row;
+  const double half = studentT95(own.degrees) * std::sqrt(own.variance);
+  row.ciLow = own.value - half;
+  row.ciHigh = own.value + half;
+  if (isReference) return row;
+  if (std::isnan(other.value)) {
+    row.verdict = "not comparable";
+    row.reason = "The reference cannot be levelled: " + other.reason + ".";
+    return row;
+  }
+  const Pooled a{own.value, own.variance, own.degrees, kMissing, 2},
+      b{other.value, other.variance, other.degrees, kMissing, 2};
+  judgeDifference(row, a, b, options, metric, betterDirection(metric, lowerScoreIsBetter), comparisons);
+  return row;
+}
+
+// The setting that the rungs differ in, and its value at the level.
+void addLevelSetting(const Ladder& ladder, const MetricMaps& maps, const std::string& level, double at,
+                     ComparisonRow& row) {
+  for (const char* field : {"power_limit_w", "fan_duty"}) {
+    std::vector<Rung> rungs;
+    for (const Pool& pool : ladder.rungs) {
+      const auto set = pool.first().run.facts.conditionNumber(field);
+      const Pooled x = pooled(pool, maps, level);
+      if (set && x.n > 0) rungs.push_back({*set, x.mean, 0, x.variance, x.degrees});
+    }
+    const bool isWalked =
+        std::any_of(rungs.begin(), rungs.end(), [&](const Rung& rung) { return rung.x != rungs.front().x; });
+    if (!isWalked) continue;
+    row.levelField = field;
+    row.levelSetting = settingThatMeets(rungs, at, metricUnit(level)).value;
+    return;
+  }
+}
+
+}  // namespace
+
+bool isFirstRung(const std::vector<Pool>& pools, const Pool& pool) {
+  for (const Ladder& ladder : laddersOf(pools)) {
+    if (ladder.rungs.front().runs.front() == pool.runs.front()) return true;
+  }
+  return false;
+}
+
+// Replaces the rows by one a ladder, each read off at the same level.
+void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Pool& reference, const MetricMaps& maps,
+                const CompareOptions& options) {
+  const std::vector<Ladder> ladders = laddersOf(pools);
+  const std::string level = levelMetric(ladders, maps, options.equal.what);
+  if (level.empty()) {
+    comparison.checks.push_back({"block",
+                                 {reference.first().run.name},
+                                 "equal",
+                                 "The field cannot be levelled: no run has the figure that was to be equal."});
+    for (ComparisonRow& row : comparison.rows) {
+      for (auto& [name, metric] : row.metrics) {
+        if (row.run != reference.first().run.name) metric.verdict = "not comparable";
+      }
+    }
+    return;
+  }
+  const double at = options.equal.at.value_or(commonLevel(ladders, maps, level));
+  const Ladder& referenceLadder = *ladderWith(ladders, reference.first());
+  comparison.rows.clear();
+  comparison.equalBy = level;
+  comparison.equalAt = at;
+  for (const Ladder& ladder : ladders) {
+    ComparisonRow row;
+    row.run = ladder.rungs.front().first().run.name;
+    row.setup = ladder.name;
+    row.load = ladder.load;
+    for (const Pool& pool : ladder.rungs) {
+      for (const AnalyzedRun* run : pool.runs) row.runs.push_back(run->run.name);
+    }
+    row.repeats = static_cast<int>(row.runs.size());
+    addLevelSetting(ladder, maps, level, at, row);
+    for (const std::string& name : metricNames(maps, options)) {
+      if (name == level) continue;
+      const ReadOff own =
+          readOff(rungsOf(ladder, maps, options, level, name), at, metricTitle(level), metricUnit(level));
+      const ReadOff other =
+          readOff(rungsOf(referenceLadder, maps, options, level, name), at, metricTitle(level), metricUnit(level));
+      MetricRow metric = levelledRow(own, other, options, name, reference.first().run.facts.lowerScoreIsBetter,
+                                     &ladder == &referenceLadder, ladders.size() - 1);
+      if (std::isnan(own.value)) {
+        metric.verdict = "not comparable";
+        metric.reason =
+            fmt::format("{} was not measured at {:.4g} {}: {}.", ladder.name, at, metricUnit(level), own.reason);
+      }
+      row.metrics[name] = metric;
+    }
+    comparison.rows.push_back(std::move(row));
+  }
+}
+
+}  // namespace ash
