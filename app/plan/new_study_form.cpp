@@ -14,7 +14,6 @@
 #include "app/look/theme.h"
 #include "app/study/study_desk.h"
 #include "load/load_text.h"
-#include "load/load_worker.h"
 #include "sim/bench_spec.h"
 
 namespace ash {
@@ -113,9 +112,7 @@ void NewStudyForm::benchChanged() {
   std::vector<std::string> kinds;
   const std::string bench = m_bench->currentData().toString().toStdString();
   if (bench.empty()) {
-    kinds = knownLoadKinds();
-    // A command needs its line, which is written below.
-    std::erase(kinds, "command");
+    kinds = kindsToChoose();
   } else if (const auto spec = sim::loadBench(bench, "")) {
     for (const auto& [kind, activities] : spec->loads) kinds.push_back(kind);
   }

@@ -20,7 +20,7 @@
 #include "app/plan/setup_panel.h"
 #include "app/plan/step_strip.h"
 #include "app/study/study_desk.h"
-#include "load/load_worker.h"
+#include "load/load_text.h"
 #include "sim/bench_spec.h"
 
 namespace ash {
@@ -168,7 +168,7 @@ void PlanStation::refresh() {
 void PlanStation::fillLoads() {
   std::vector<std::string> kinds;
   if (m_desk.plan().bench.empty()) {
-    kinds = knownLoadKinds();
+    kinds = kindsToChoose();
   } else if (const auto spec = sim::loadBench(m_desk.plan().bench, "")) {
     for (const auto& [kind, activities] : spec->loads) kinds.push_back(kind);
   }

@@ -9,7 +9,7 @@
 #include <QVBoxLayout>
 
 #include "app/look/theme.h"
-#include "load/load_worker.h"
+#include "load/load_text.h"
 #include "model/text.h"
 #include "sim/bench_spec.h"
 
@@ -134,7 +134,7 @@ void StartForm::benchChanged() {
   const QString before = m_load->currentText();
   m_load->clear();
   if (sim.isEmpty()) {
-    for (const std::string& kind : knownLoadKinds()) m_load->addItem(QString::fromStdString(kind));
+    for (const std::string& kind : kindsToChoose()) m_load->addItem(QString::fromStdString(kind));
   } else if (const auto spec = sim::loadBench(sim.toStdString(), "")) {
     for (const auto& [kind, activities] : spec->loads) m_load->addItem(QString::fromStdString(kind));
   }

@@ -93,6 +93,12 @@ Result<LoadOptions> parseLoadText(const std::string& text) {
   return load;
 }
 
+std::vector<std::string> kindsToChoose() {
+  std::vector<std::string> kinds = knownLoadKinds();
+  std::erase(kinds, "command");
+  return kinds;
+}
+
 Result<NamedLoad> parseNamedLoad(const std::string& text) {
   const size_t equals = text.find('=');
   const std::string before(trimmed(std::string_view(text).substr(0, equals)));

@@ -13,6 +13,9 @@ namespace ash {
 /// take a pattern, env.NAME a value. The error names the word that is not understood.
 Result<LoadOptions> parseLoadText(const std::string& text);
 
+/// Kinds that can be chosen by their name alone; a command needs its line.
+std::vector<std::string> kindsToChoose();
+
 /// "Cores and graphics = vector + graphics": the name of a load and what it is; without "=" the line names itself.
 struct NamedLoad {
   std::string name;
