@@ -21,14 +21,12 @@ struct GlContext::Egl {
   PFNEGLGETPROCADDRESSPROC getProcAddress = nullptr;
   PFNEGLMAKECURRENTPROC makeCurrent = nullptr;
   PFNEGLDESTROYCONTEXTPROC destroyContext = nullptr;
-  PFNEGLTERMINATEPROC terminate = nullptr;
 
   ~Egl() {
     if (display == EGL_NO_DISPLAY) return;
     makeCurrent(display, EGL_NO_SURFACE, EGL_NO_SURFACE, EGL_NO_CONTEXT);
     if (context != EGL_NO_CONTEXT) destroyContext(display, context);
-    terminate(display);
-    // The library stays: drivers leave threads and handlers behind.
+    // Display and library stay for the rest of the process: drivers leave threads, handlers and memory behind.
   }
 
   template <typename F>
@@ -82,7 +80,6 @@ Result<std::unique_ptr<GlContext>> GlContext::make() {
   egl.find(egl.getProcAddress, "eglGetProcAddress");
   egl.find(egl.makeCurrent, "eglMakeCurrent");
   egl.find(egl.destroyContext, "eglDestroyContext");
-  egl.find(egl.terminate, "eglTerminate");
   if (egl.getProcAddress == nullptr || egl.makeCurrent == nullptr || !egl.openDisplay() || !egl.openContext())
     return Error::environment(
         fmt::format("The graphics driver gives no OpenGL ES 3.1 without a window; {}.", kHowToMend));
