@@ -33,7 +33,7 @@ struct Kind {
 const std::vector<Kind> kKinds = {
     {"vector", {}},   {"integer", {}},
     {"cache", {}},    {"memory", {}},
-    {"mixed", {}},    {"storage", {"--folder", "/tmp", "--file", "128"}},
+    {"mixed", {}},    {"storage", {"--folder", "/tmp"}},
     {"graphics", {}}, {"command", {"--command", "sleep 100 & setsid sleep 100 & while :; do :; done"}}};
 
 pid_t start(const std::string& program, const Kind& kind, std::vector<std::string> more, int output) {

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "model/condition_field.h"
 #include "model/role.h"
 #include "model/text.h"
 
@@ -119,6 +120,15 @@ std::string comparisonText(const Comparison& comparison) {
                             metric.difference, metric.differenceLow, metric.differenceHigh, metric.verdict);
       }
       text += "\n";
+    }
+  }
+  for (const FactorEffect& effect : comparison.factors) {
+    text += fmt::format("{} {} instead of {}\n", fieldTitle(effect.factor), fieldText(effect.factor, effect.level),
+                        fieldText(effect.factor, effect.reference));
+    for (const auto& [name, metric] : effect.mean) {
+      text += fmt::format("  {:<30} {:+10.2f} {:<8} [{:+.2f}, {:+.2f}]  {}, mean of {}{}\n", name, metric.difference,
+                          metricUnit(name), metric.differenceLow, metric.differenceHigh, metric.verdict,
+                          effect.within.size(), effect.dependsOnOthers.contains(name) ? ", which disagree" : "");
     }
   }
   for (const ComparisonCheck& check : comparison.checks) text += fmt::format("{}: {}\n", check.severity, check.text);

@@ -122,6 +122,7 @@ void HeldPanel::addLines() {
   for (const char* figure : kFigures) m_figure->addItem(text(metricTitle(figure)), QString::fromLatin1(figure));
   m_figure->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   m_margin = addLine(tr("Margin"), QStringLiteral("margin"), {});
+  m_scatter = addLine(tr("Scatter"), QStringLiteral("scatter"), {});
   m_repeats = new QSpinBox(this);
   m_repeats->setObjectName(QStringLiteral("repeats"));
   m_repeats->setRange(1, 20);
@@ -142,7 +143,12 @@ void HeldPanel::addLines() {
   add(tr("Margin"), m_margin,
       tr("Differences of temperature below this do not matter, e.g. 0.5 K. Empty: any difference counts."));
   add(tr("Repeats"), m_repeats, tr("How often each setup is run under each load."));
-  add(tr("By hand"), m_byHand, tr("Readings to be typed during a run, e.g. noise 50 cm, surface hinge, wall at rest."));
+  add(tr("Scatter"), m_scatter,
+      tr("How far repeats of one setup scatter (standard deviation), for setups that are run only once, e.g. 0.3 K. "
+         "Empty: not known."));
+  add(tr("By hand"), m_byHand,
+      tr("Readings to be typed during a run, e.g. noise 50 cm ±1.5, surface hinge, wall ±1 % at rest. What a meter may "
+         "be off by goes into the figure and cancels between runs."));
   add(tr("Stop rules"), m_rules,
       tr("Beside those of the devices' own limits, which are always on; e.g. cpu.temp > 98 for 3s."));
   add(tr("Runs on"), m_bench, tr("This machine, or a simulated bench that ships with the program."));
@@ -160,7 +166,10 @@ void HeldPanel::addLines() {
     m_desk.edit(tr("Change the figure"),
                 [&](Study&, StudyPlan& plan) { plan.figure = m_figure->currentData().toString().toStdString(); });
   });
-  connect(m_margin, &QLineEdit::editingFinished, this, &HeldPanel::takeMargin);
+  connect(m_margin, &QLineEdit::editingFinished, this,
+          [this] { takeKelvin(m_margin, tr("The margin"), tr("Change the margin"), &StudyPlan::marginK); });
+  connect(m_scatter, &QLineEdit::editingFinished, this,
+          [this] { takeKelvin(m_scatter, tr("The scatter"), tr("Change the scatter"), &StudyPlan::repeatabilityK); });
   connect(m_repeats, &QSpinBox::valueChanged, this, [this](int repeats) {
     if (!m_isFilling) m_desk.edit(tr("Change the repeats"), [&](Study&, StudyPlan& plan) { plan.repeats = repeats; });
   });
@@ -172,13 +181,14 @@ void HeldPanel::addLines() {
   });
 }
 
-void HeldPanel::takeMargin() {
-  const Json margin = parseFieldValue("margin_k", m_margin->text().toStdString());
-  const bool isGood = margin.is_null() || (margin.is_number() && margin.get<double>() >= 0);
-  m_problem->setText(isGood ? QString() : tr("The margin must be a number in K, e.g. 0.5 K, or empty."));
+void HeldPanel::takeKelvin(QLineEdit* line, const QString& what, const QString& edit,
+                           std::optional<double> StudyPlan::*field) {
+  const Json kelvin = parseFieldValue("margin_k", line->text().toStdString());
+  const bool isGood = kelvin.is_null() || (kelvin.is_number() && kelvin.get<double>() >= 0);
+  m_problem->setText(isGood ? QString() : tr("%1 must be a number in K, e.g. 0.5 K, or empty.").arg(what));
   if (!isGood) return;
-  m_desk.edit(tr("Change the margin"), [&](Study&, StudyPlan& plan) {
-    plan.marginK = margin.is_null() ? std::nullopt : std::optional(margin.get<double>());
+  m_desk.edit(edit, [&](Study&, StudyPlan& plan) {
+    plan.*field = kelvin.is_null() ? std::nullopt : std::optional(kelvin.get<double>());
   });
 }
 
@@ -242,6 +252,7 @@ void HeldPanel::refresh() {
   };
   fill(m_underTest, underTest.join(QStringLiteral(", ")), tr("nothing said yet"));
   fill(m_margin, plan.marginK ? text(withUnit(*plan.marginK, 1, "K")) : QString(), tr("none"));
+  fill(m_scatter, plan.repeatabilityK ? text(withUnit(*plan.repeatabilityK, 1, "K")) : QString(), tr("not known"));
   fill(m_byHand, text(owedListText(plan.byHand)), tr("nothing"));
   fill(m_rules, rules.join(QStringLiteral(", ")), tr("the devices' own limits"));
   m_figure->setCurrentIndex(std::max(0, m_figure->findData(text(plan.figure))));

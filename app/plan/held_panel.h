@@ -4,6 +4,8 @@
 
 #include <QWidget>
 
+#include "model/study_plan.h"
+
 class QComboBox;
 class QLabel;
 class QLineEdit;
@@ -26,7 +28,8 @@ class HeldPanel : public QWidget {
   void addLines();
   void takeByHand();
   void takeRules();
-  void takeMargin();
+  /// A number in K, or empty, into a field of the plan.
+  void takeKelvin(QLineEdit* line, const QString& what, const QString& edit, std::optional<double> StudyPlan::*field);
   QLineEdit* addLine(const QString& name, const QString& objectName, const QString& tip);
 
   StudyDesk& m_desk;
@@ -34,6 +37,7 @@ class HeldPanel : public QWidget {
   QLineEdit* m_underTest;
   QComboBox* m_figure;
   QLineEdit* m_margin;
+  QLineEdit* m_scatter;
   QSpinBox* m_repeats;
   QLineEdit* m_byHand;
   QLineEdit* m_rules;

@@ -2,8 +2,10 @@
 #include "app/standings/standings_station.h"
 
 #include <QComboBox>
+#include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <QLineEdit>
 #include <QScrollArea>
 #include <QTableWidget>
 #include <QVBoxLayout>
@@ -72,6 +74,17 @@ QWidget* StandingsStation::buildBar() {
     const std::string equal = m_equal->currentData().toString().toStdString();
     m_desk.edit(tr("Compare at equal"), [&](Study&, StudyPlan& plan) { plan.equal = equal; });
   });
+  m_level = new QDoubleSpinBox(bar);
+  m_level->setObjectName(QStringLiteral("standings-level"));
+  m_level->setAccessibleName(tr("Level at which the setups are compared"));
+  m_level->setToolTip(
+      tr("The level itself. It ends where a setup was not measured; the lowest place takes the middle of what all "
+         "reach."));
+  m_level->setFont(look::font(12));
+  m_level->setKeyboardTracking(false);
+  m_level->setSpecialValueText(tr("the middle"));
+  row->addWidget(m_level);
+  connect(m_level, &QDoubleSpinBox::valueChanged, this, &StandingsStation::takeLevel);
   m_progress = look::softLabel({}, bar);
   row->addStretch(1);
   row->addWidget(m_progress);
@@ -241,8 +254,36 @@ void StandingsStation::fillChoices() {
   }
   const QString equal = text(m_report->plan.equal).section(QLatin1Char('='), 0, 0);
   m_equal->setCurrentIndex(std::max(0, m_equal->findData(equal)));
+  fillLevel();
   if (const ComparisonRow* reference = referenceRow(load()->comparison))
     m_against->setCurrentText(text(reference->setup));
+}
+
+// The field offers what every setup was measured at; one place below stands for the middle.
+void StandingsStation::fillLevel() {
+  const Comparison& comparison = load()->comparison;
+  const bool isLevelled = !comparison.equalBy.empty() && std::isfinite(comparison.equalFrom);
+  m_level->setVisible(isLevelled);
+  const auto* line = m_level->findChild<QLineEdit*>();
+  if (!isLevelled || (m_level->hasFocus() && line != nullptr && line->isModified())) return;
+  const QSignalBlocker quiet(m_level);
+  const int digits = shownDigits(comparison.equalBy);
+  const double step = std::pow(10, -digits);
+  const double from = std::ceil(comparison.equalFrom / step) * step, to = std::floor(comparison.equalTo / step) * step;
+  m_level->setDecimals(digits);
+  m_level->setSingleStep(std::max(step, std::pow(10, std::floor(std::log10(std::max(to - from, step)))) / 10));
+  m_level->setRange(from - step, std::max(from, to));
+  m_level->setSuffix(QStringLiteral("\u202F") + text(metricUnit(comparison.equalBy)));
+  const bool isAsked = m_report->plan.equal.find('=') != std::string::npos;
+  m_level->setValue(isAsked ? comparison.equalAt : m_level->minimum());
+}
+
+void StandingsStation::takeLevel() {
+  const std::string by = m_equal->currentData().toString().toStdString();
+  const bool isMiddle = m_level->value() <= m_level->minimum();
+  const std::string equal =
+      isMiddle ? by : by + "=" + QString::number(m_level->value(), 'f', m_level->decimals()).toStdString();
+  m_desk.edit(tr("Compare at another level"), [&](Study&, StudyPlan& plan) { plan.equal = equal; });
 }
 
 void StandingsStation::fillVerdict() {

@@ -7,6 +7,7 @@
 #include "report/study_report.h"
 
 class QComboBox;
+class QDoubleSpinBox;
 class QLabel;
 class QTableWidget;
 
@@ -38,6 +39,8 @@ class StandingsStation : public QWidget {
   void refresh();
   void refreshWhenSeen();
   void fillChoices();
+  void fillLevel();
+  void takeLevel();
   void fillVerdict();
   void fillTable();
   void fillChecks();
@@ -52,6 +55,7 @@ class StandingsStation : public QWidget {
   QComboBox* m_figure;
   QComboBox* m_against;
   QComboBox* m_equal;
+  QDoubleSpinBox* m_level;
   QLabel* m_progress;
   QLabel* m_verdict;
   RankView* m_rank;

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "analysis/compare_rows.h"
+#include "analysis/factors.h"
 #include "model/role.h"
 
 namespace ash {
@@ -217,8 +218,10 @@ ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps&
     MetricRow metric;
     if (own.n == 0 && options.metrics.empty()) continue;
     metric.value = own.mean;
+    metric.isEstimate = own.isEstimate;
     if (own.n > 0) {
-      const double half = studentT95(own.degrees) * std::sqrt(own.variance);
+      const Pooled whole = withAccuracy(own);
+      const double half = studentT95(whole.degrees) * std::sqrt(whole.variance);
       metric.ciLow = own.mean - half;
       metric.ciHigh = own.mean + half;
     }
@@ -228,9 +231,12 @@ ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps&
         metric.verdict = "not comparable";
         metric.reason = fmt::format("{} has no {}.", own.n == 0 ? pool.setup : reference.setup, name);
       } else {
-        judgeDifference(metric, own, others, options, name,
+        // What one instrument is off by is in both figures and cancels; two instruments are off each in its own way.
+        const bool isOneInstrument = own.instrument == others.instrument;
+        judgeDifference(metric, isOneInstrument ? own : withAccuracy(own),
+                        isOneInstrument ? others : withAccuracy(others), options, name,
                         betterDirection(name, pool.first().run.facts.lowerScoreIsBetter),
-                        comparisonsOf(pools, reference, maps, name));
+                        comparisonsOf(pools, reference, maps, name) + options.comparisonsBeside);
         addBound(metric, pool, reference, name);
       }
     }
@@ -260,6 +266,12 @@ void judgeDifference(MetricRow& row, const Pooled& a, const Pooled& reference, c
   if (reference.mean != 0) row.differencePercent = 100 * row.difference / std::abs(reference.mean);
   row.differenceLow = interval.low;
   row.differenceHigh = interval.high;
+  if (isRatioMetric(metric) && a.mean > 0 && reference.mean > 0) {
+    const DifferenceInterval ratio = ratioInterval(a, reference, comparisons);
+    row.ratio = a.mean / reference.mean;
+    row.ratioLow = ratio.low;
+    row.ratioHigh = ratio.high;
+  }
   const double margin = marginOf(options, metric);
   row.verdict = verdictOf(interval.low, interval.high, margin, better, row.reason);
   if (row.verdict == "too few repeats") row.reason = repeatsNeeded(a, reference, margin, comparisons);
@@ -328,6 +340,7 @@ Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, cons
   for (const Pool& pool : pools) {
     for (const AnalyzedRun* run : pool.runs) maps[run] = metricsOf(run->run, run->figures);
   }
+  bringNoiseTogether(pools, reference, maps, comparison);
   for (const Pool& pool : pools) {
     if (wasCutShort(pool)) checkCutShort(pool, reference, pools, comparison);
     if (&pool == &reference) continue;
@@ -340,6 +353,7 @@ Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, cons
     applyBlocks(comparison.rows.back(), comparison, reference.first().run.name);
   }
   findSuspicious(pools, maps, comparison);
+  if (options.equal.what == EqualBy::What::None) comparison.factors = factorEffects(pools, reference, maps, options);
   if (options.equal.what != EqualBy::What::None) levelField(comparison, pools, reference, maps, options);
   const auto watched = findRole(reference.first().figures.watched);
   findSideEffects(comparison, watched ? watched->device : "");

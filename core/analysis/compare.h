@@ -4,6 +4,7 @@
 
 #include <map>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -20,8 +21,12 @@ struct AnalyzedRun {
 struct MetricRow {
   double value = kMissing, ciLow = kMissing, ciHigh = kMissing;
   double difference = kMissing, differencePercent = kMissing, differenceLow = kMissing, differenceHigh = kMissing;
-  std::string bound;    ///< "at least", "at most" or empty
-  std::string verdict;  ///< empty for the reference itself
+  /// Of two setups: value over the reference's, where both are above zero and a ratio means something (times, energies,
+  /// scores, rates); the interval by E. C. Fieller (J. R. Stat. Soc. B 16, 1954). Missing where it has no bound.
+  double ratio = kMissing, ratioLow = kMissing, ratioHigh = kMissing;
+  bool isEstimate = false;  ///< of a noise that was brought to another distance by calculation
+  std::string bound;        ///< "at least", "at most" or empty
+  std::string verdict;      ///< empty for the reference itself
   std::string reason;
 };
 
@@ -50,14 +55,31 @@ struct FieldDifference {
   Json a, b;
 };
 
+/// What one of several factors does: a level of it against the reference's, within every level of the others.
+struct FactorEffect {
+  std::string factor;     ///< a field of the conditions, "load" or "machine"
+  Json level, reference;  ///< what it is set to, and what it is held against
+  struct Within {
+    Json others;                 ///< what the other factors are set to
+    ComparisonRow row;           ///< the setup with this level, held against …
+    std::string referenceSetup;  ///< … the one with the reference's
+  };
+  std::vector<Within> within;
+  /// The mean of the differences, each level of the others counted alike; only where all of them can be told.
+  std::map<std::string, MetricRow> mean;
+  std::set<std::string> dependsOnOthers;  ///< metrics whose differences are not the same within every level
+};
+
 struct Comparison {
   std::string reference;
   std::vector<std::string> runs;
   std::vector<ComparisonRow> rows;
   std::vector<ComparisonCheck> checks;
   std::vector<FieldDifference> whatDiffers;
-  std::string equalBy;        ///< metric the field was levelled by; empty = compared as run
-  double equalAt = kMissing;  ///< in the metric's unit
+  std::vector<FactorEffect> factors;                ///< of a study with at least two things under test
+  std::string equalBy;                              ///< metric the field was levelled by; empty = compared as run
+  double equalAt = kMissing;                        ///< in the metric's unit
+  double equalFrom = kMissing, equalTo = kMissing;  ///< what every setup was measured at: levels that can be asked for
 };
 
 /// What the field is levelled by (ladder.h).
@@ -75,6 +97,8 @@ struct CompareOptions {
   std::map<std::string, double> repeatability;
   std::optional<double> temperatureRepeatability;
   EqualBy equal;  ///< what the field is levelled by before it is compared
+  /// Comparisons that are made beside those with this reference: all of them together keep the confidence.
+  size_t comparisonsBeside = 0;
 };
 
 /// Compares runs; void runs are left out with a check that says so. Needs at least one run that is not void.

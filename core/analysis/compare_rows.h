@@ -27,4 +27,8 @@ bool isFirstRung(const std::vector<Pool>& pools, const Pool& pool);
 void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Pool& reference, const MetricMaps& maps,
                 const CompareOptions& options);
 
+/// Brings noise that was taken at another distance than the reference's to that distance, and says so.
+void bringNoiseTogether(const std::vector<Pool>& pools, const Pool& reference, MetricMaps& maps,
+                        Comparison& comparison);
+
 }  // namespace ash

@@ -16,6 +16,7 @@ struct RunContext {
   const RunLog& run;
   std::string watched;
   Activity activity = {};
+  double intervalS = 0;  ///< of the log
   std::vector<PhaseSpan> phases = {};
   std::optional<TimeSpan> load = {};
   std::vector<TimeSpan> busy = {};  ///< work within the load, pauses between
@@ -31,6 +32,10 @@ struct RunContext {
   const SeriesView* find(const std::string& name) const {
     const auto found = series.find(name);
     return found == series.end() || found->second.empty() ? nullptr : &found->second;
+  }
+  /// Median distance between the readings of a series of this run; the log's own where it has every sample.
+  double intervalOf(const SeriesView& of) const {
+    return of.t.data() == run.log.timeS.data() && of.size() == run.log.timeS.size() ? intervalS : medianInterval(of.t);
   }
   bool knowsRoom() const { return !room.empty() || statedRoomC.has_value(); }
   double roomAt(double t) const { return room.empty() ? statedRoomC.value_or(kMissing) : interpolate(room, t); }

@@ -107,7 +107,7 @@ std::optional<double> joulesOf(const RunContext& context, const std::string& pow
   const Meter meter = meterOf(context, powerChannel);
   if (meter.counter != nullptr) return counterJ(*meter.counter, span, meter.power);
   if (meter.power == nullptr) return std::nullopt;
-  return integrateW(*meter.power, span, kGapIntervals * medianInterval(meter.power->t), leftOutS);
+  return integrateW(*meter.power, span, kGapIntervals * context.intervalOf(*meter.power), leftOutS);
 }
 
 std::vector<Energy> energyOf(const RunContext& context, std::vector<Problem>& problems) {

@@ -23,6 +23,15 @@ std::optional<bool> heldIn(const SeriesView& fan, const TimeSpan& window) {
   return high - middle <= kHeldWithin * middle && middle - low <= kHeldWithin * middle;
 }
 
+// The duty that was asked for, not what the fan made of it.
+std::optional<bool> isDutyHeld(const SeriesView& duty, const TimeSpan& window) {
+  constexpr double kPoints = 2;
+  const SeriesView part = viewOf(duty, window);
+  if (part.size() < 2) return std::nullopt;
+  const auto [low, high] = std::minmax_element(part.v.begin(), part.v.end());
+  return *high - *low <= kPoints;
+}
+
 // The first moment under load from which it runs clearly faster than at rest, for at least three readings.
 std::optional<double> rampAt(const RunContext& context, const SeriesView& fan) {
   if (!context.load) return std::nullopt;
@@ -45,8 +54,12 @@ std::vector<FanFigures> fansOf(const RunContext& context) {
     if (channel.quantity != Quantity::FanSpeed) continue;
     const SeriesView* fan = context.find(channel.name);
     if (fan == nullptr) continue;
-    FanFigures figures{channel.name, rampAt(context, *fan), {}};
-    if (context.window) figures.heldConstant = heldIn(*fan, context.window->span);
+    FanFigures figures{channel.name, rampAt(context, *fan), {}, {}};
+    if (context.window) {
+      figures.heldConstant = heldIn(*fan, context.window->span);
+      if (const SeriesView* duty = context.find(channel.name + ".duty"))
+        figures.dutyHeld = isDutyHeld(*duty, context.window->span);
+    }
     all.push_back(figures);
   }
   return all;

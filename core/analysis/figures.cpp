@@ -37,7 +37,10 @@ Series typedRoom(const RunFacts& facts) {
 }
 
 RunContext makeContext(const RunLog& run, std::vector<Problem>& problems) {
-  RunContext context{.run = run, .watched = watchedChannel(run), .activity = activityOf(run)};
+  RunContext context{.run = run,
+                     .watched = watchedChannel(run),
+                     .activity = activityOf(run),
+                     .intervalS = medianInterval(run.log.timeS)};
   context.statedRoomC = run.facts.conditionNumber("room_c");
   context.phases = phasesOf(run, context.activity);
   context.load = loadPhase(run, context.phases, context.activity);
@@ -106,9 +109,9 @@ Figures analyzeRun(const RunLog& run) {
   Figures figures;
   figures.samples = run.log.timeS.size();
   if (figures.samples > 0) figures.durationS = run.log.timeS.back() - run.log.timeS.front();
-  figures.intervalS = medianInterval(run.log.timeS);
   figures.problems = run.log.problems;
   RunContext context = makeContext(run, figures.problems);
+  figures.intervalS = context.intervalS;
   figures.watched = context.watched;
   figures.phases = context.phases;
   figures.load = context.load;

@@ -111,6 +111,7 @@ struct FanFigures {
   std::string channel;
   std::optional<double> rampAtS;
   std::optional<bool> heldConstant;
+  std::optional<bool> dutyHeld;  ///< the duty stayed within 2 points in the window; unknown without fan.….duty
 };
 
 struct Figures {

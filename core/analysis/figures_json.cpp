@@ -156,7 +156,8 @@ Json fansToJson(const std::vector<FanFigures>& all) {
   for (const FanFigures& fan : all) {
     fans.push_back({{"channel", fan.channel},
                     {"ramp_at_s", numberOrNull(fan.rampAtS)},
-                    {"held_constant", fan.heldConstant ? Json(*fan.heldConstant) : Json(nullptr)}});
+                    {"held_constant", fan.heldConstant ? Json(*fan.heldConstant) : Json(nullptr)},
+                    {"duty_held", fan.dutyHeld ? Json(*fan.dutyHeld) : Json(nullptr)}});
   }
   return fans;
 }
@@ -213,9 +214,35 @@ Json toJson(const MetricRow& metric) {
           {"difference_percent", numberOrNull(metric.differencePercent)},
           {"difference_low", numberOrNull(metric.differenceLow)},
           {"difference_high", numberOrNull(metric.differenceHigh)},
+          {"ratio", numberOrNull(metric.ratio)},
+          {"ratio_low", numberOrNull(metric.ratioLow)},
+          {"ratio_high", numberOrNull(metric.ratioHigh)},
+          {"estimate", metric.isEstimate},
           {"bound", metric.bound.empty() ? Json(nullptr) : Json(metric.bound)},
           {"verdict", metric.verdict.empty() ? Json(nullptr) : Json(metric.verdict)},
           {"reason", metric.reason.empty() ? Json(nullptr) : Json(metric.reason)}};
+}
+
+Json metricsToJson(const std::map<std::string, MetricRow>& all) {
+  Json metrics = Json::object();
+  for (const auto& [name, metric] : all) metrics[name] = toJson(metric);
+  return metrics;
+}
+
+Json toJson(const FactorEffect& effect) {
+  Json within = Json::array();
+  for (const FactorEffect::Within& one : effect.within) {
+    within.push_back({{"others", one.others},
+                      {"setup", one.row.setup},
+                      {"reference", one.referenceSetup},
+                      {"metrics", metricsToJson(one.row.metrics)}});
+  }
+  return {{"factor", effect.factor},
+          {"level", effect.level},
+          {"reference", effect.reference},
+          {"within", within},
+          {"mean", metricsToJson(effect.mean)},
+          {"depends_on_others", effect.dependsOnOthers}};
 }
 
 }  // namespace
@@ -223,13 +250,16 @@ Json toJson(const MetricRow& metric) {
 Json comparisonToJson(const Comparison& comparison) {
   Json rows = Json::array();
   for (const ComparisonRow& row : comparison.rows) {
-    Json metrics = Json::object();
-    for (const auto& [name, metric] : row.metrics) metrics[name] = toJson(metric);
-    rows.push_back(
-        {{"run", row.run}, {"setup", row.setup}, {"load", row.load}, {"repeats", row.repeats}, {"metrics", metrics}});
+    rows.push_back({{"run", row.run},
+                    {"setup", row.setup},
+                    {"load", row.load},
+                    {"repeats", row.repeats},
+                    {"metrics", metricsToJson(row.metrics)}});
     if (!row.levelField.empty())
       rows.back()["setting"] = {{"field", row.levelField}, {"value", numberOrNull(row.levelSetting)}};
   }
+  Json factors = Json::array();
+  for (const FactorEffect& effect : comparison.factors) factors.push_back(toJson(effect));
   Json checks = Json::array();
   for (const ComparisonCheck& check : comparison.checks) {
     checks.push_back(
@@ -244,10 +274,13 @@ Json comparisonToJson(const Comparison& comparison) {
           {"figures_method", kFiguresMethod},
           {"reference", comparison.reference},
           {"runs", comparison.runs},
-          {"equal", comparison.equalBy.empty()
-                        ? Json(nullptr)
-                        : Json{{"by", comparison.equalBy}, {"at", numberOrNull(comparison.equalAt)}}},
+          {"equal", comparison.equalBy.empty() ? Json(nullptr)
+                                               : Json{{"by", comparison.equalBy},
+                                                      {"at", numberOrNull(comparison.equalAt)},
+                                                      {"from", numberOrNull(comparison.equalFrom)},
+                                                      {"to", numberOrNull(comparison.equalTo)}}},
           {"rows", rows},
+          {"factors", factors},
           {"checks", checks},
           {"what_differs", differs}};
 }

@@ -221,17 +221,6 @@ std::string levelMetric(const std::vector<Ladder>& ladders, const MetricMaps& ma
   return {};
 }
 
-double soundSumDba(const std::vector<double>& levelsDba) {
-  double sum = 0;
-  for (const double level : levelsDba) sum += std::pow(10, level / 10);
-  return levelsDba.empty() ? kMissing : 10 * std::log10(sum);
-}
-
-double soundAtDistanceDba(double levelDba, double measuredAtM, double wantedAtM) {
-  if (!(measuredAtM > 0) || !(wantedAtM > 0)) return kMissing;
-  return levelDba - 20 * std::log10(wantedAtM / measuredAtM);
-}
-
 YearlyUse yearlyUse(double watts, double hoursADay, double tariffPerKiloWattHour) {
   constexpr double kDays = 365.25;
   const double kiloWattHours = watts / 1000 * hoursADay * kDays;

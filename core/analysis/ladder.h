@@ -56,11 +56,6 @@ std::vector<Ladder> laddersOf(const std::vector<Pool>& pools);
 /// What the pool is levelled by, in the order of `maps`' metrics: "noise", "wall.power" or the device's, "fan.…".
 std::string levelMetric(const std::vector<Ladder>& ladders, const MetricMaps& maps, EqualBy::What what);
 
-/// Sound levels of independent sources together: 10·log10 Σ 10^(L/10) (ISO 3744:2010, 3.2 and 8.2).
-double soundSumDba(const std::vector<double>& levelsDba);
-/// A level at another distance from a small source over a reflecting floor: 20·log10 of the ratio less. An estimate.
-double soundAtDistanceDba(double levelDba, double measuredAtM, double wantedAtM);
-
 /// Energy (kWh) and cost of a year at a power for so many hours a day.
 struct YearlyUse {
   double kiloWattHours = kMissing, cost = kMissing;

@@ -35,8 +35,9 @@ const Ladder* ladderWith(const std::vector<Ladder>& ladders, const AnalyzedRun& 
   return nullptr;
 }
 
-// Where nothing is asked, the level is the highest that every ladder reaches: there all are measured.
-double commonLevel(const std::vector<Ladder>& ladders, const MetricMaps& maps, const std::string& level) {
+// What every ladder reaches; missing where they have nothing in common.
+std::pair<double, double> commonSpan(const std::vector<Ladder>& ladders, const MetricMaps& maps,
+                                     const std::string& level) {
   double lowest = -INFINITY, highest = INFINITY;
   for (const Ladder& ladder : ladders) {
     double from = INFINITY, to = -INFINITY;
@@ -49,7 +50,7 @@ double commonLevel(const std::vector<Ladder>& ladders, const MetricMaps& maps, c
     lowest = std::max(lowest, from);
     highest = std::min(highest, to);
   }
-  return lowest <= highest ? (lowest + highest) / 2 : kMissing;
+  return lowest <= highest ? std::pair{lowest, highest} : std::pair{kMissing, kMissing};
 }
 
 MetricRow levelledRow(const ReadOff& own, const ReadOff& other, const CompareOptions& options,
@@ -117,11 +118,15 @@ void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Po
     }
     return;
   }
-  const double at = options.equal.at.value_or(commonLevel(ladders, maps, level));
+  const auto [from, to] = commonSpan(ladders, maps, level);
+  // Where nothing is asked, the middle: there all are measured.
+  const double at = options.equal.at.value_or((from + to) / 2);
   const Ladder& referenceLadder = *ladderWith(ladders, reference.first());
   comparison.rows.clear();
   comparison.equalBy = level;
   comparison.equalAt = at;
+  comparison.equalFrom = from;
+  comparison.equalTo = to;
   for (const Ladder& ladder : ladders) {
     ComparisonRow row;
     row.run = ladder.rungs.front().first().run.name;

@@ -58,6 +58,7 @@ class Checker {
     checkSettled();
     checkLength();
     checkVersions();
+    checkInstruments();
     checkOtherWork();
     checkPowerRole();
     checkHowMuchChanged();
@@ -223,6 +224,18 @@ class Checker {
       if (a.is_null() || b.is_null() || a == b || isUnderTest(m_a, m_b, part)) continue;
       addDifference(part, a, b);
       add("warn", part, fmt::format("The {} differ: {} and {}.", part, words(a), words(b)));
+    }
+  }
+
+  void checkInstruments() {
+    for (const auto& [role, accuracy] : m_a.run.facts.accuracies) {
+      const auto other = m_b.run.facts.accuracies.find(role);
+      if (other == m_b.run.facts.accuracies.end() || accuracy.instrument.empty() || other->second.instrument.empty() ||
+          accuracy.instrument == other->second.instrument)
+        continue;
+      add("warn", "instrument",
+          fmt::format("{} was measured with {} and with {}: what each may be off by stays in the difference.",
+                      plainRoleName(role), accuracy.instrument, other->second.instrument));
     }
   }
 

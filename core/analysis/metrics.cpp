@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "analysis/metrics.h"
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 
+#include "analysis/accuracy.h"
 #include "model/role.h"
 
 namespace ash {
@@ -54,6 +56,9 @@ constexpr std::array kKinds = {
     MetricKind{"stability_percent", Better::Higher, "Pass stability", "%", "Worst pass score over best."},
     MetricKind{"runtime_s", Better::Higher, "Runtime", "s", "Time on battery until it was empty."},
 };
+
+constexpr std::string_view kWoke = ".woke_s";
+bool isWaking(const std::string& metric) { return metric.starts_with("fan.") && metric.ends_with(kWoke); }
 
 const MetricKind* kindOf(const std::string& metric) {
   for (const MetricKind& kind : kKinds) {
@@ -157,6 +162,13 @@ bool isTemperatureMetric(const std::string& metric) {
   return kind != nullptr && (kind->unit == "°C" || kind->unit == "K");
 }
 
+bool isRatioMetric(const std::string& metric) {
+  if (metric.ends_with(".headroom_w") || isWaking(metric)) return false;
+  constexpr std::array kUnits = {"s", "J", "1/J", "1/W", "1/s", "frames/s", "MHz", "W", "K/W"};
+  const std::string unit = metricUnit(metric);
+  return metric == "score" || std::find(kUnits.begin(), kUnits.end(), unit) != kUnits.end();
+}
+
 std::map<std::string, MetricValue> metricsOf(const RunLog& run, const Figures& figures) {
   std::map<std::string, MetricValue> metrics;
   for (const ChannelFigures& channel : figures.channels) addChannel(metrics, channel);
@@ -173,11 +185,20 @@ std::map<std::string, MetricValue> metricsOf(const RunLog& run, const Figures& f
   addScores(metrics, run, figures);
   addEnergy(metrics, figures);
   put(metrics, "price", run.facts.conditionNumber("price"));
+  for (const FanFigures& fan : figures.fans) {
+    if (fan.rampAtS && figures.load) put(metrics, fan.channel + ".woke_s", *fan.rampAtS - figures.load->startS);
+  }
+  for (auto& [name, metric] : metrics) {
+    const FigureAccuracy accuracy = accuracyOf(run.facts, figures, name, metric.value);
+    metric.accuracySe = accuracy.se;
+    metric.instrument = accuracy.instrument;
+  }
   return metrics;
 }
 
 std::string metricTitle(const std::string& metric) {
   const MetricKind* kind = kindOf(metric);
+  if (isWaking(metric)) return plainRoleName(metric.substr(0, metric.size() - kWoke.size())) + " woke after";
   if (kind == nullptr || metric.starts_with("fan.")) return plainRoleName(metric);
   if (!kind->suffix.starts_with('.')) return std::string(kind->title);
   const std::string device = metric.substr(0, metric.size() - kind->suffix.size());
@@ -187,12 +208,13 @@ std::string metricTitle(const std::string& metric) {
 }
 
 std::string metricUnit(const std::string& metric) {
-  if (metric.starts_with("fan.")) return "RPM";
+  if (metric.starts_with("fan.")) return isWaking(metric) ? "s" : "RPM";
   const MetricKind* kind = kindOf(metric);
   return kind == nullptr ? std::string() : std::string(kind->unit);
 }
 
 std::string metricDefinition(const std::string& metric) {
+  if (isWaking(metric)) return "From the start of the load until the fan runs clearly faster than at rest.";
   if (metric.starts_with("fan.")) return "Mean fan speed of the window.";
   const MetricKind* kind = kindOf(metric);
   return kind == nullptr ? std::string() : std::string(kind->definition);

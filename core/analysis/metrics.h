@@ -17,9 +17,15 @@ Better betterDirection(const std::string& metric, bool lowerScoreIsBetter);
 /// True for metrics in °C or K, to which a plain `--margin K` applies.
 bool isTemperatureMetric(const std::string& metric);
 
+/// True for figures with a zero that means none, whose ratios say something: times, energies, scores, rates, watts.
+bool isRatioMetric(const std::string& metric);
+
 struct MetricValue {
   double value = kMissing;
-  double se = 0;  ///< of this run alone
+  double se = 0;                ///< of this run alone
+  double accuracySe = 0;        ///< of its instruments: the same in every run that they measured
+  std::string instrument = {};  ///< which they are, where named
+  bool isEstimate = false;      ///< brought to another distance by calculation
 };
 
 /// Every metric that can be told for a run. Nothing is in it that could not be worked out.

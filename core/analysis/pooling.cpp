@@ -32,14 +32,18 @@ bool didComplete(const AnalyzedRun& run) {
 Pooled pooled(const Pool& pool, const MetricMaps& maps, const std::string& metric, double repeatability) {
   std::vector<double> values;
   double ownVariance = 0;
+  Pooled result;
   for (const AnalyzedRun* run : pool.runs) {
     const auto& metrics = maps.at(run);
     const auto found = metrics.find(metric);
     if (found == metrics.end()) continue;
     values.push_back(found->second.value);
     ownVariance += found->second.se * found->second.se;
+    result.accuracySe = std::max(result.accuracySe, found->second.accuracySe);
+    result.isEstimate |= found->second.isEstimate;
+    if (result.instrument.find(found->second.instrument) == std::string::npos)
+      result.instrument += (result.instrument.empty() ? "" : ", ") + found->second.instrument;
   }
-  Pooled result;
   result.n = values.size();
   if (values.empty()) return result;
   const auto n = static_cast<double>(values.size());
@@ -61,17 +65,47 @@ Pooled pooled(const Pool& pool, const MetricMaps& maps, const std::string& metri
   return result;
 }
 
-DifferenceInterval differenceInterval(Pooled a, Pooled reference, size_t comparisons) {
+Pooled withAccuracy(Pooled figure) {
+  const double before = figure.variance;
+  figure.variance += figure.accuracySe * figure.accuracySe;
+  if (before > 0) figure.degrees *= figure.variance * figure.variance / (before * before);
+  return figure;
+}
+
+Pooled differenceOf(Pooled a, Pooled reference) {
   lend(a, reference);
   lend(reference, a);
-  const double variance = a.variance + reference.variance;
-  double degrees = INFINITY;
+  Pooled difference{a.mean - reference.mean, a.variance + reference.variance, INFINITY, kMissing, 2};
   const double denominator =
       a.variance * a.variance / a.degrees + reference.variance * reference.variance / reference.degrees;
-  if (denominator > 0) degrees = variance * variance / denominator;
-  const double half = criticalT(degrees, comparisons) * std::sqrt(variance);
-  const double difference = a.mean - reference.mean;
-  return {difference - half, difference + half};
+  if (denominator > 0) difference.degrees = difference.variance * difference.variance / denominator;
+  return difference;
+}
+
+DifferenceInterval differenceInterval(Pooled a, Pooled reference, size_t comparisons) {
+  const Pooled difference = differenceOf(a, reference);
+  const double half = criticalT(difference.degrees, comparisons) * std::sqrt(difference.variance);
+  return {difference.mean - half, difference.mean + half};
+}
+
+DifferenceInterval ratioInterval(const Pooled& a, const Pooled& reference, size_t comparisons) {
+  // The ratios R at which a − R·reference, with its own standard error, is not told from zero.
+  Pooled scaled = reference;
+  const double ratio = a.mean / reference.mean;
+  scaled.mean *= ratio;
+  scaled.variance *= ratio * ratio;
+  if (std::isfinite(scaled.sd)) scaled.sd *= std::abs(ratio);
+  const Pooled difference = differenceOf(a, scaled);
+  const double t = criticalT(difference.degrees, comparisons), t2 = t * t;
+  Pooled lentA = a, lentB = reference;
+  lend(lentA, reference);
+  lend(lentB, a);
+  const double quadratic = lentB.mean * lentB.mean - t2 * lentB.variance;
+  const double linear = lentA.mean * lentB.mean;
+  const double constant = lentA.mean * lentA.mean - t2 * lentA.variance;
+  const double root = linear * linear - quadratic * constant;
+  if (!(quadratic > 0) || !(root >= 0)) return {};
+  return {(linear - std::sqrt(root)) / quadratic, (linear + std::sqrt(root)) / quadratic};
 }
 
 std::string repeatsNeeded(const Pooled& a, const Pooled& reference, double margin, size_t comparisons) {

@@ -24,7 +24,13 @@ struct Pooled {
   double degrees = INFINITY;
   double sd = kMissing;  ///< between repeats; missing for a single run
   size_t n = 0;
+  double accuracySe = 0;        ///< of the instruments, not in the variance: it does not shrink with repeats
+  std::string instrument = {};  ///< which they are, where named
+  bool isEstimate = false;
 };
+
+/// With the instruments' accuracy in its variance (its degrees of freedom: infinite).
+Pooled withAccuracy(Pooled figure);
 
 using MetricMaps = std::map<const AnalyzedRun*, std::map<std::string, MetricValue>>;
 
@@ -41,6 +47,13 @@ struct DifferenceInterval {
 /// each interval has the confidence 0.95^(1/comparisons) (Z. Šidák, J. Am. Stat. Assoc. 62, 1967), so that all of them
 /// together are right in 95 of 100 studies.
 DifferenceInterval differenceInterval(Pooled a, Pooled reference, size_t comparisons = 1);
+
+/// The difference itself as a figure, with the variance and degrees of freedom of the interval above.
+Pooled differenceOf(Pooled a, Pooled reference);
+
+/// Interval of a/reference (E. C. Fieller, J. R. Stat. Soc. B 16, 1954), with Welch's degrees of freedom. Missing where
+/// the reference is not told from zero.
+DifferenceInterval ratioInterval(const Pooled& a, const Pooled& reference, size_t comparisons = 1);
 
 /// Repeats of each side that would bring the interval inside the margin, as a sentence.
 std::string repeatsNeeded(const Pooled& a, const Pooled& reference, double margin, size_t comparisons = 1);

@@ -119,7 +119,7 @@ std::vector<Problem> findSpikes(const Log& log, const Channel& channel, std::vec
 std::vector<Problem> findGapProblems(const RunContext& context) {
   std::vector<Problem> problems;
   const auto& times = context.run.log.timeS;
-  const double interval = medianInterval(times);
+  const double interval = context.intervalS;
   for (size_t i = 1; i < times.size() && interval > 0; ++i) {
     if (times[i] - times[i - 1] <= kGapIntervals * interval) continue;
     problems.push_back({"gap", "", times[i - 1], times[i],

@@ -160,9 +160,9 @@ void checkFans(const RunContext& context, const Figures& figures, std::vector<Pr
   for (const FanFigures& fan : figures.fans) {
     if (fan.heldConstant.value_or(true)) continue;
     add(problems, "fan_moved", fan.channel, context.window->span,
-        fmt::format(
-            "{} did not hold its speed in the window, so the cooling changed while it was measured: fix its duty.",
-            fan.channel));
+        fmt::format("{} did not hold its speed in the window, so the cooling changed while it was measured: {}.",
+                    fan.channel,
+                    fan.dutyHeld.value_or(false) ? "its duty held, so look after the fan" : "fix its duty"));
   }
 }
 

@@ -48,6 +48,7 @@ CauseFinder::CauseFinder(const RunContext& context, const std::string& device) :
   };
   m_temperature = view(device + ".temp");
   m_power = view(device + ".power");
+  m_powerMeanS = std::max(kPowerMeanS, context.intervalOf(m_power));
   m_movingLimit = view(device + ".power.limit");
   const RunFacts& facts = context.run.facts;
   m_limitC = throttleLimit(facts, device + ".temp");
@@ -61,7 +62,9 @@ CauseFinder::CauseFinder(const RunContext& context, const std::string& device) :
   if (m_limitC && !m_temperature.empty() && context.load)
     m_governed = governedSpan(m_temperature, *context.load, *m_limitC, m_nearK);
   for (const Channel& channel : context.run.log.channels) {
-    if (channel.role.empty() && tellsHeat(channel, device)) m_heatCounters.push_back(view(channel.name));
+    const SeriesView counter = channel.role.empty() && tellsHeat(channel, device) ? view(channel.name) : SeriesView();
+    if (counter.empty()) continue;
+    m_heatCounters.push_back({counter, *std::max_element(counter.v.begin(), counter.v.end()) <= 1});
   }
 }
 
@@ -74,17 +77,15 @@ bool CauseFinder::isHot(double fromS, double t) const {
 }
 
 bool CauseFinder::isCountedHot(double fromS, double t) const {
-  return std::any_of(m_heatCounters.begin(), m_heatCounters.end(), [&](const SeriesView& counter) {
-    if (counter.empty()) return false;
-    const double now = interpolate(counter, t);
-    const bool isFlag = *std::max_element(counter.v.begin(), counter.v.end()) <= 1;
-    return isFlag ? now >= 0.5 : now > interpolate(counter, fromS);
+  return std::any_of(m_heatCounters.begin(), m_heatCounters.end(), [&](const HeatCounter& counter) {
+    const double now = interpolate(counter.series, t);
+    return counter.isFlag ? now >= 0.5 : now > interpolate(counter.series, fromS);
   });
 }
 
 std::optional<HeldBack> CauseFinder::pinned(double t) const {
   if (m_power.empty()) return std::nullopt;
-  const double watts = meanAround(m_power, t, std::max(kPowerMeanS, medianInterval(m_power.t)));
+  const double watts = meanAround(m_power, t, m_powerMeanS);
   const auto isAt = [watts](double limit) {
     return watts >= (1 - kPinnedBelow) * limit && watts <= (1 + kPinnedAbove) * limit;
   };

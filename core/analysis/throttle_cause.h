@@ -42,7 +42,12 @@ class CauseFinder {
   std::vector<double> m_limitsW;
   std::optional<double> m_plannedW;
   std::optional<TimeSpan> m_governed;
-  std::vector<SeriesView> m_heatCounters;  ///< of the kernel: rise, or stand at 1, while heat slows the device
+  double m_powerMeanS = 0;  ///< half the time over which power is taken
+  struct HeatCounter {
+    SeriesView series;
+    bool isFlag = false;  ///< stands at 1, instead of rising
+  };
+  std::vector<HeatCounter> m_heatCounters;  ///< of the kernel: tell that heat slows the device
 };
 
 }  // namespace ash

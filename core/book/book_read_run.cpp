@@ -4,11 +4,13 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstring>
 
 #include "book/block_codec.h"
 #include "book/book.h"
 #include "book/reading_json.h"
 #include "book/sql_guard.h"
+#include "model/study_plan.h"
 
 namespace ash {
 namespace {
@@ -17,8 +19,33 @@ namespace {
 struct SourceSamples {
   std::vector<Reading> readings;
   std::vector<double> timeS;
-  std::vector<double> values;  // rows
+  std::vector<std::vector<double>> columns;  // one a reading, as long as timeS
 };
+
+// Rows of a block to the ends of the columns. SQLite's bytes may lie anywhere, so each value is copied as bytes.
+void appendRows(const char* bytes, size_t rows, SourceSamples& into) {
+  const size_t columns = into.columns.size();
+  for (size_t c = 0; c < columns; ++c) {
+    std::vector<double>& column = into.columns[c];
+    const size_t before = column.size();
+    column.resize(before + rows);
+    for (size_t row = 0; row < rows; ++row)
+      std::memcpy(&column[before + row], bytes + (row * columns + c) * sizeof(double), sizeof(double));
+  }
+}
+
+// So that columns need not be moved while they grow.
+void reserveColumns(SQLite::Database& database, const std::string& run, std::vector<SourceSamples>& sources) {
+  SQLite::Statement sizes(database, "SELECT source, sum(length(times)) FROM block WHERE run = ? GROUP BY source");
+  sizes.bind(1, run);
+  while (sizes.executeStep()) {
+    const auto source = static_cast<size_t>(sizes.getColumn(0).getInt());
+    if (source >= sources.size()) continue;
+    const auto rows = static_cast<size_t>(sizes.getColumn(1).getInt64()) / sizeof(double);
+    sources[source].timeS.reserve(rows);
+    for (auto& column : sources[source].columns) column.reserve(rows);
+  }
+}
 
 std::vector<SourceSamples> readSources(SQLite::Database& database, const std::string& run, double afterS) {
   std::vector<SourceSamples> sources;
@@ -31,7 +58,9 @@ std::vector<SourceSamples> readSources(SQLite::Database& database, const std::st
     if (sources.size() <= source) sources.resize(source + 1);
     sources[source].readings.push_back(
         readingFromJson(parseObject(readings.getColumn(3).getString()), textAt(readings, 1), textAt(readings, 2)));
+    sources[source].columns.emplace_back();
   }
+  if (!std::isfinite(afterS)) reserveColumns(database, run, sources);
   SQLite::Statement blocks(
       database, "SELECT source, times, samples FROM block WHERE run = ? AND last_s > ? ORDER BY source, number");
   blocks.bind(1, run);
@@ -42,11 +71,12 @@ std::vector<SourceSamples> readSources(SQLite::Database& database, const std::st
     const SQLite::Column times = blocks.getColumn(1);
     const auto stamps = unpackDoubles(times.getBlob(), static_cast<size_t>(times.getBytes()));
     const SQLite::Column samples = blocks.getColumn(2);
-    const auto values = unpackDoubles(samples.getBlob(), static_cast<size_t>(samples.getBytes()));
     SourceSamples& into = sources[source];
-    if (values.size() != stamps.size() * into.readings.size()) continue;  // told by check()
+    const auto* bytes = static_cast<const char*>(samples.getBlob());
+    if (static_cast<size_t>(samples.getBytes()) / sizeof(double) != stamps.size() * into.columns.size())
+      continue;  // told by check()
     into.timeS.insert(into.timeS.end(), stamps.begin(), stamps.end());
-    into.values.insert(into.values.end(), values.begin(), values.end());
+    appendRows(bytes, stamps.size(), into);
   }
   return sources;
 }
@@ -70,31 +100,49 @@ std::string freeName(const Log& log, const Reading& reading) {
   return name;
 }
 
-void appendSource(const SourceSamples& source, double intervalS, Log& log) {
-  const size_t columns = source.readings.size();
-  const size_t first = log.channels.size();
-  for (const Reading& reading : source.readings) {
+// Where each row of a source stands on the log's axis.
+std::vector<size_t> placesOnAxis(const std::vector<double>& rows, const std::vector<double>& axis, double intervalS) {
+  std::vector<size_t> places(rows.size(), axis.size());
+  size_t at = 0;
+  for (size_t row = 0; row < rows.size(); ++row) {
+    while (at + 1 < axis.size() && axis[at + 1] <= rows[row]) ++at;
+    if (at < axis.size() && std::abs(axis[at] - rows[row]) <= intervalS / 4 + 1e-9) places[row] = at;
+  }
+  return places;
+}
+
+void appendSource(SourceSamples& source, double intervalS, Log& log) {
+  const bool isWhole = source.timeS == log.timeS;
+  std::vector<size_t> places;
+  if (!isWhole) places = placesOnAxis(source.timeS, log.timeS, intervalS);
+  for (size_t c = 0; c < source.readings.size(); ++c) {
+    const Reading& reading = source.readings[c];
     Channel channel;
     channel.name = freeName(log, reading);
     channel.role = channel.name == reading.role ? reading.role : "";
     channel.quantity = reading.quantity;
     channel.unit = reading.unit;
     channel.stepHint = reading.step;
-    channel.values.assign(log.timeS.size(), kMissing);
+    if (isWhole) {
+      channel.values = std::move(source.columns[c]);
+    } else {
+      channel.values.assign(log.timeS.size(), kMissing);
+      for (size_t row = 0; row < places.size(); ++row) {
+        if (places[row] < log.timeS.size()) channel.values[places[row]] = source.columns[c][row];
+      }
+    }
     log.channels.push_back(std::move(channel));
-  }
-  size_t at = 0;
-  for (size_t row = 0; row < source.timeS.size(); ++row) {
-    while (at + 1 < log.timeS.size() && log.timeS[at + 1] <= source.timeS[row]) ++at;
-    if (at >= log.timeS.size() || std::abs(log.timeS[at] - source.timeS[row]) > intervalS / 4 + 1e-9) continue;
-    for (size_t c = 0; c < columns; ++c) log.channels[first + c].values[at] = source.values[row * columns + c];
   }
 }
 
-void addLimits(const std::vector<SourceSamples>& sources, RunFacts& facts) {
+// What is stated of the readings themselves: limits, accuracy, place.
+void addStated(const std::vector<SourceSamples>& sources, RunFacts& facts) {
   for (const SourceSamples& source : sources) {
     for (const Reading& reading : source.readings) {
-      if (!reading.role.empty() && !reading.limits.empty()) facts.limits[reading.role] = reading.limits;
+      if (reading.role.empty()) continue;
+      if (!reading.limits.empty()) facts.limits[reading.role] = reading.limits;
+      if (reading.accuracy > 0) facts.accuracies[reading.role] = {reading.accuracy, 0, reading.device};
+      if (!reading.place.empty()) facts.places[reading.role] = reading.place;
     }
   }
 }
@@ -169,6 +217,11 @@ void addSetup(SQLite::Database& database, const RunInfo& info, RunFacts& facts) 
   if (!facts.conditions.is_object()) facts.conditions = Json::object();
   for (const auto& [field, value] : info.conditions.items()) facts.conditions[field] = value;
   const Json plan = parseObject(rows.getColumn(1).getString());
+  for (const OwedReading& owed : planFromJson(plan).byHand) {
+    const bool isStated = owed.plusMinus > 0 || owed.percent > 0;
+    if (isStated && !facts.accuracies.contains(owed.role))
+      facts.accuracies[owed.role] = {owed.plusMinus, owed.percent, ""};
+  }
   const auto underTest = plan.find("under_test");
   if (underTest == plan.end() || !underTest->is_array()) return;
   for (const Json& field : *underTest) {
@@ -187,9 +240,9 @@ Result<RunLog> Book::readRunAfter(const std::string& id, double afterS) const {
     const RunInfo& info = summary->info;
     RunLog run;
     run.name = id;
-    const auto sources = readSources(*m_database, id, afterS);
+    auto sources = readSources(*m_database, id, afterS);
     run.log.timeS = mergedAxis(sources, info.intervalS, afterS);
-    for (const SourceSamples& source : sources) appendSource(source, info.intervalS, run.log);
+    for (SourceSamples& source : sources) appendSource(source, info.intervalS, run.log);
     run.facts.setup = info.setup;
     run.facts.load = info.load;
     run.facts.started = info.started;
@@ -197,8 +250,8 @@ Result<RunLog> Book::readRunAfter(const std::string& id, double afterS) const {
     run.facts.reason = info.reason;
     run.facts.watched = info.watched;
     run.facts.machine = info.machine;
+    addStated(sources, run.facts);
     addSetup(*m_database, info, run.facts);
-    addLimits(sources, run.facts);
     readPhases(*m_database, id, run.log.timeS.empty() ? 0 : run.log.timeS.back(), run.facts);
     readEvents(*m_database, id, run);
     return run;

@@ -2,6 +2,7 @@
 // RUN.meta.json: every key is optional, a known key of the wrong type is refused, an unknown key is kept.
 #include <fmt/format.h>
 
+#include <cmath>
 #include <set>
 
 #include "exchange/csv_read.h"
@@ -20,14 +21,15 @@ class SidecarReader {
     readUnderTest();
     readLimits("limits", m_facts.limits);
     readLimits("rated", m_facts.rated);
+    readAccuracies();
     readPhases();
     readWork();
     readPasses();
     readEvents();
     if (!m_error.empty()) return Error::badInput(m_error);
     static const std::set<std::string> kKnown = {
-        "setup",  "load",  "started", "outcome",    "reason", "watched", "machine",      "under_test",
-        "limits", "rated", "phases",  "conditions", "work",   "passes",  "score_better", "events"};
+        "setup", "load",     "started", "outcome",    "reason", "watched", "machine",      "under_test", "limits",
+        "rated", "accuracy", "phases",  "conditions", "work",   "passes",  "score_better", "events"};
     for (const auto& [key, value] : m_root.items()) {
       if (!kKnown.contains(key)) m_facts.extra[key] = value;
     }
@@ -114,6 +116,29 @@ class SidecarReader {
     }
   }
 
+  // "noise": 1.5, or {"plus_minus": 0.5, "percent": 1, "instrument": "meter A"}.
+  void readAccuracies() {
+    const Json value = find("accuracy");
+    if (value.is_null()) return;
+    if (!value.is_object()) return fail("accuracy", "must be an object");
+    for (const auto& [role, stated] : value.items()) {
+      Accuracy accuracy;
+      const std::string where = "accuracy." + role;
+      if (stated.is_number()) {
+        accuracy.plusMinus = stated.get<double>();
+      } else if (stated.is_object()) {
+        const double fixed = number(stated, "plus_minus", where), share = number(stated, "percent", where);
+        if (std::isfinite(fixed)) accuracy.plusMinus = fixed;
+        if (std::isfinite(share)) accuracy.percent = share;
+        accuracy.instrument = text(stated, "instrument", where + ".");
+      } else {
+        return fail(where, "must be a number or an object");
+      }
+      if (accuracy.plusMinus < 0 || accuracy.percent < 0) return fail(where, "must not be below zero");
+      m_facts.accuracies[role] = accuracy;
+    }
+  }
+
   template <typename F>
   void eachOf(const char* key, F take) {
     const Json list = find(key);
@@ -171,6 +196,8 @@ class SidecarReader {
       event.text = text(part, "text", where + ".");
       event.role = text(part, "role", where + ".");
       event.value = number(part, "value", where);
+      event.valueHigh = number(part, "value_high", where);
+      if (const std::string place = text(part, "place", where + "."); !place.empty()) event.extra["place"] = place;
       m_facts.events.push_back(event);
     });
   }

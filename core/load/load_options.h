@@ -34,7 +34,7 @@ struct LoadOptions {
   int cacheLevel = 2;                              ///< of cache
   int width = 1280, height = 720;                  ///< of graphics
   std::string folder;                              ///< of storage and command
-  double fileMb = 1024;                            ///< of storage
+  double fileMb = 256;                             ///< of storage
   int queueDepth = 4;                              ///< of storage: requests at a time
   int blockKb = 128;                               ///< of storage: size of a sequential request
   std::string command;                             ///< of command: a line for /bin/sh

@@ -10,6 +10,7 @@
 
 #include "model/number_text.h"
 #include "model/role.h"
+#include "model/sound_level.h"
 #include "model/text.h"
 #include "model/unit.h"
 
@@ -96,6 +97,7 @@ class NumberReader {
     entry.value = first->value;
     m_unit = first->unit;
     size_t at = 1;
+    if (Status added = addSources(entry, at); !added) return added.error();
     if (at + 1 < m_words.size() && (lower(m_words[at]) == "to" || m_words[at] == "..")) {
       const auto high = measuredOf(m_words[at + 1]);
       if (!high) return Error::badInput(fmt::format("A range needs two numbers, e.g. “{} 38 to 44”.", m_word.word));
@@ -110,14 +112,36 @@ class NumberReader {
   }
 
  private:
-  // "38..44" in one word becomes three.
+  // "38..44" in one word becomes three, and "32+34" as well.
   void splitRange() {
     if (m_words.empty()) return;
+    for (size_t plus = m_words[0].rfind('+'); plus != std::string::npos && plus > 0; plus = m_words[0].rfind('+')) {
+      const std::string rest = m_words[0].substr(plus + 1);
+      m_words[0].resize(plus);
+      if (!rest.empty()) m_words.insert(m_words.begin() + 1, rest);
+      m_words.insert(m_words.begin() + 1, "+");
+    }
     const std::string first = m_words[0];
     const size_t dots = first.find("..");
     if (dots == std::string::npos) return;
     m_words[0] = first.substr(0, dots);
     m_words.insert(m_words.begin() + 1, {"..", first.substr(dots + 2)});
+  }
+
+  // "32 + 34.5": sources that were measured one by one sound together.
+  Status addSources(Entry& entry, size_t& at) {
+    std::vector<double> levels = {entry.value};
+    for (; at + 1 < m_words.size() && m_words[at] == "+"; at += 2) {
+      const auto next = measuredOf(m_words[at + 1]);
+      if (!next || m_word.role != std::string_view("noise"))
+        return Error::badInput("Only sound levels are added, e.g. “noise 32 + 34.5 50cm”.");
+      levels.push_back(next->value);
+      if (!next->unit.empty()) m_unit = next->unit;
+    }
+    if (levels.size() == 1) return {};
+    entry.value = soundSumDba(levels);
+    for (const double level : levels) entry.text += (entry.text.empty() ? "" : " + ") + numberText(level, 1);
+    return {};
   }
 
   Status takeRest(Entry& entry, size_t& at) {
@@ -270,6 +294,7 @@ std::string entryWords(const Entry& entry) {
   std::string value = withUnit(entry.value, digits, entry.unit);
   if (std::isfinite(entry.valueHigh))
     value = numberText(entry.value, digits) + " to " + withUnit(entry.valueHigh, digits, entry.unit);
+  if (!entry.text.empty()) value += " (" + entry.text + " together)";
   return what + " " + value + (entry.place.empty() ? "" : " at " + entry.place);
 }
 
@@ -347,6 +372,15 @@ std::vector<EntryCompletion> completeEntry(std::string_view line, const std::vec
   return all;
 }
 
+namespace {
+
+bool isSamePlace(const std::string& a, const std::string& b) {
+  const auto metresA = distanceM(a), metresB = distanceM(b);
+  return metresA && metresB ? std::abs(*metresA - *metresB) < 1e-6 : a == b;
+}
+
+}  // namespace
+
 std::vector<OwedReading> stillToTake(const std::vector<OwedReading>& byHand, const std::vector<Event>& events,
                                      const std::vector<PhaseSpan>& phases, double settledS) {
   double measureS = INFINITY, loadEndS = INFINITY;
@@ -361,7 +395,7 @@ std::vector<OwedReading> stillToTake(const std::vector<OwedReading>& byHand, con
       if (event.kind != "reading" || event.role != reading.role) return false;
       // Places are compared only where both are told.
       const std::string place = event.extra.is_object() ? valueIn(event.extra, "place", std::string()) : std::string();
-      if (!place.empty() && !reading.place.empty() && place != reading.place) return false;
+      if (!place.empty() && !reading.place.empty() && !isSamePlace(place, reading.place)) return false;
       return reading.when != OwedReading::When::Settled || !std::isfinite(event.atS) || event.atS >= measureS ||
              event.atS >= loadEndS;
     });

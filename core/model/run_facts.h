@@ -44,6 +44,14 @@ struct Pass {
 /// Limits of one role, in its stored unit: "throttle", "critical", "sustained", "short".
 using Limits = std::map<std::string, double>;
 
+/// What an instrument may be off by, as its maker states it: ± a fixed part (in the role's unit) and a share of the
+/// reading.
+struct Accuracy {
+  double plusMinus = 0;
+  double percent = 0;
+  std::string instrument;  ///< which one it is; empty = not named
+};
+
 /// Everything about a run that is no sample. `conditions`, `machine` and `extra` stay JSON: they are the user's own
 /// fields.
 struct RunFacts {
@@ -57,6 +65,8 @@ struct RunFacts {
   std::vector<std::string> underTest;
   std::map<std::string, Limits> limits;
   std::map<std::string, std::map<std::string, double>> rated;
+  std::map<std::string, Accuracy> accuracies;  ///< by role
+  std::map<std::string, std::string> places;   ///< where a role's instrument stands: "50 cm"
   std::vector<PhaseSpan> phases;
   Json conditions = Json::object();
   struct Work {

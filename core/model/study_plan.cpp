@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "model/study_plan.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -91,7 +93,9 @@ StudyPlan planFromJson(const Json& json) {
   plan.repeats = std::clamp(static_cast<int>(numberOf(json, "repeats", plan.repeats)), 1, 20);
   for (const Json& entry : objectsOf(json, "by_hand")) {
     if (const std::string role = textOf(entry, "role"); !role.empty())
-      plan.byHand.push_back({role, textOf(entry, "place"), whenOf(textOf(entry, "when"))});
+      plan.byHand.push_back({role, textOf(entry, "place"), whenOf(textOf(entry, "when")),
+                             std::max(0.0, numberOf(entry, "plus_minus", 0)),
+                             std::max(0.0, numberOf(entry, "percent", 0))});
   }
   plan.reference = textOf(json, "reference");
   plan.phases = textOf(json, "phases", plan.phases);
@@ -112,8 +116,11 @@ Json planToJson(const StudyPlan& plan) {
     held.push_back(
         {{"field", condition.field}, {"target", condition.target}, {"tolerance", numberOrNull(condition.tolerance)}});
   }
-  for (const OwedReading& owed : plan.byHand)
+  for (const OwedReading& owed : plan.byHand) {
     byHand.push_back({{"role", owed.role}, {"place", owed.place}, {"when", nameOf(owed.when).code}});
+    if (owed.plusMinus > 0) byHand.back()["plus_minus"] = owed.plusMinus;
+    if (owed.percent > 0) byHand.back()["percent"] = owed.percent;
+  }
   Json json = {
       {"held", held},
       {"under_test", plan.underTest},
@@ -145,6 +152,25 @@ int setupIndexIn(const Study& study, const std::string& setup) {
   return found == study.setups.end() ? -1 : static_cast<int>(found - study.setups.begin());
 }
 
+namespace {
+
+// "noise 50 cm ±1.5", "wall ±1 %": taken off the end. False when what follows ± is no number.
+bool takeAccuracy(std::string& item, OwedReading& reading) {
+  constexpr std::string_view kSign = "±";
+  const size_t at = item.find(kSign);
+  if (at == std::string::npos) return true;
+  std::string number(trimmed(std::string_view(item).substr(at + kSign.size())));
+  item = std::string(trimmed(std::string_view(item).substr(0, at)));
+  const bool isShare = number.ends_with("%");
+  if (isShare) number = std::string(trimmed(std::string_view(number).substr(0, number.size() - 1)));
+  const auto value = parseNumber(number);
+  if (!value || *value < 0) return false;
+  (isShare ? reading.percent : reading.plusMinus) = *value;
+  return true;
+}
+
+}  // namespace
+
 Result<std::vector<OwedReading>> parseOwedList(const std::string& text) {
   std::vector<OwedReading> owed;
   for (const std::string_view part : splitText(text, ',')) {
@@ -156,6 +182,9 @@ Result<std::vector<OwedReading>> parseOwedList(const std::string& text) {
       reading.when = name.when;
       item = std::string(trimmed(std::string_view(item).substr(0, item.size() - std::string_view(name.words).size())));
     }
+    if (!takeAccuracy(item, reading))
+      return Error::badInput("“" + std::string(trimmed(part)) +
+                             "”: an accuracy is a number, e.g. noise 50 cm ±1.5 or wall ±1 %.");
     const size_t space = item.find(' ');
     const std::string word = item.substr(0, space);
     const std::string rest =
@@ -186,6 +215,8 @@ std::string owedListText(const std::vector<OwedReading>& owed) {
     if (item == "room.temp") item = "room";
     if (item.starts_with("surface.")) item = "surface " + item.substr(8);
     if (!reading.place.empty()) item += " " + reading.place;
+    if (reading.plusMinus > 0) item += fmt::format(" ±{:g}", reading.plusMinus);
+    if (reading.percent > 0) item += fmt::format(" ±{:g} %", reading.percent);
     if (reading.when != When::Settled) item += std::string(" ") + nameOf(reading.when).words;
     text += (text.empty() ? "" : ", ") + item;
   }

@@ -26,6 +26,7 @@ struct OwedReading {
   std::string role;   ///< "noise", "wall.power", "room.temp", "surface.hinge", "score"
   std::string place;  ///< "50 cm"; may be empty
   When when = When::Settled;
+  double plusMinus = 0, percent = 0;  ///< stated accuracy of the instrument: fixed part, share of the reading
 };
 
 /// How the page of a study is put together; blocks are named by their ids (report/page_blocks.h).

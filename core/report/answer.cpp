@@ -10,6 +10,7 @@
 #include "analysis/metrics.h"
 #include "model/condition_field.h"
 #include "model/number_text.h"
+#include "report/effect_words.h"
 
 namespace ash {
 namespace {
@@ -134,7 +135,8 @@ int shownDigits(const std::string& metric) {
 std::string valueText(const ComparisonRow& row, const std::string& metric) {
   const MetricRow* figure = figureOf(row, metric);
   if (figure == nullptr) return "–";
-  return withUnit(shownValue(metric, figure->value), shownDigits(metric), shownUnit(metric));
+  return (figure->isEstimate ? "about " : "") +
+         withUnit(shownValue(metric, figure->value), shownDigits(metric), shownUnit(metric));
 }
 
 std::string marginText(const ComparisonRow& row, const std::string& metric) {
@@ -146,15 +148,19 @@ std::string marginText(const ComparisonRow& row, const std::string& metric) {
 
 std::string differenceText(const ComparisonRow& row, const std::string& metric) {
   const MetricRow* figure = figureOf(row, metric);
-  if (figure == nullptr || figure->verdict.empty()) return "";
-  if (figure->verdict == "not comparable") return "not comparable";
-  const double difference = shownValue(metric, figure->difference);
+  return figure == nullptr ? std::string() : differenceText(*figure, metric);
+}
+
+std::string differenceText(const MetricRow& figure, const std::string& metric) {
+  if (figure.verdict.empty()) return "";
+  if (figure.verdict == "not comparable") return "not comparable";
+  const double difference = shownValue(metric, figure.difference);
   const std::string size = withUnit(std::abs(difference), shownDigits(metric), differenceUnit(metric));
-  if (figure->verdict == "within margin") return "≈ " + size;
-  if (figure->verdict == "too few repeats") return "? " + size;
+  if (figure.verdict == "within margin") return "≈ " + size;
+  if (figure.verdict == "too few repeats") return "? " + size;
   // A bound on the difference is one on its size: what lies further from zero is "at least".
   std::string bound;
-  if (!figure->bound.empty()) bound = (figure->bound == "at least") == (difference > 0) ? "at least " : "at most ";
+  if (!figure.bound.empty()) bound = (figure.bound == "at least") == (difference > 0) ? "at least " : "at most ";
   return bound + size + " " + comparative(metric, difference);
 }
 
@@ -197,6 +203,8 @@ std::vector<Sentence> verdictSentences(const StudyReport& report, const LoadStan
     if (&row != reference && figureOf(row, metric) == nullptr) others.push_back(sentenceFor(row, *reference, metric));
   }
   sentences.insert(sentences.end(), others.begin(), others.end());
+  for (Sentence& ratio : ratioSentences(load.comparison)) sentences.push_back(std::move(ratio));
+  for (Sentence& effect : factorSentences(load.comparison, metric)) sentences.push_back(std::move(effect));
   if (Sentence ranking = rankingSentence(report, load); !ranking.empty()) sentences.push_back(std::move(ranking));
   return sentences;
 }
@@ -262,6 +270,16 @@ std::vector<MetricGroup> metricGroups(const Comparison& comparison) {
     }
     if (!shown.metrics.empty()) groups.push_back(std::move(shown));
   }
+  // When fans woke, of those that did.
+  for (const ComparisonRow& row : comparison.rows) {
+    for (const auto& [metric, figure] : row.metrics) {
+      if (!metric.ends_with(".woke_s")) continue;
+      for (MetricGroup& group : groups) {
+        const bool isKnown = std::find(group.metrics.begin(), group.metrics.end(), metric) != group.metrics.end();
+        if (group.title == "Noise and fans" && !isKnown) group.metrics.push_back(metric);
+      }
+    }
+  }
   // What is measured at places of the reviewer's own choice.
   MetricGroup surfaces{"Surfaces", {}};
   for (const ComparisonRow& row : comparison.rows) {
@@ -296,6 +314,8 @@ std::string checkTitle(const std::string& what) {
   if (what == "started_warm") return "Started warm";
   if (what == "room_moved") return "Room moved";
   if (what == "equal") return "Not levelled";
+  if (what == "noise_distance") return "Noise brought nearer or farther";
+  if (what == "instrument") return "Two instruments";
   if (what.starts_with("fan.")) return "Unequal fans";
   if (what == "load") return "Loads differ";
   return fieldTitle(what) + " differs";

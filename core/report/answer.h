@@ -44,6 +44,7 @@ std::string valueText(const ComparisonRow& row, const std::string& metric);
 std::string marginText(const ComparisonRow& row, const std::string& metric);
 /// "9.9 K cooler", "at least 15.8 K cooler", "≈ 0.1 K", "?" for too few repeats, "not comparable".
 std::string differenceText(const ComparisonRow& row, const std::string& metric);
+std::string differenceText(const MetricRow& figure, const std::string& metric);
 
 /// Metrics worth a line of a table, grouped and in a fixed order.
 struct MetricGroup {

@@ -13,6 +13,7 @@
 #include "model/number_text.h"
 #include "model/text.h"
 #include "report/answer.h"
+#include "report/effect_table.h"
 #include "report/page_charts.h"
 #include "report/svg_chart.h"
 
@@ -116,7 +117,9 @@ std::string table(const StudyReport& report, const LoadStanding& load) {
 
 std::string result(const StudyReport& report) {
   std::string text;
-  for (const LoadStanding& load : report.loads) text += resultChart(report, load) + table(report, load);
+  for (const LoadStanding& load : report.loads) {
+    text += resultChart(report, load) + table(report, load) + effectTable(report, load);
+  }
   return text;
 }
 

@@ -55,6 +55,12 @@ TEST_CASE("linesOfThePlanRefuseWhatTheyCannotTakeWithAReason") {
   enter("margin", "0,5 K");
   CHECK(problem->text().isEmpty());
   CHECK(shown.desk().plan().marginK == 0.5);
+  enter("scatter", "some");
+  CHECK(problem->text().contains(QStringLiteral("The scatter")));
+  CHECK_FALSE(shown.desk().plan().repeatabilityK);
+  enter("scatter", "0.3");
+  CHECK(problem->text().isEmpty());
+  CHECK(shown.desk().plan().repeatabilityK == 0.3);
   enter("stop-rules", "cpu.temp above 90");
   CHECK_FALSE(problem->text().isEmpty());
   CHECK(shown.desk().plan().stopRules.empty());
@@ -62,8 +68,10 @@ TEST_CASE("linesOfThePlanRefuseWhatTheyCannotTakeWithAReason") {
   CHECK(shown.desk().plan().stopRules.size() == 2);
   enter("by-hand", "loudness");
   CHECK(problem->text().contains(QStringLiteral("loudness")));
-  enter("by-hand", "noise 50 cm, wall at rest");
-  CHECK(shown.desk().plan().byHand.size() == 2);
+  enter("by-hand", "noise 50 cm ±1.5, wall ±1 % at rest");
+  REQUIRE(shown.desk().plan().byHand.size() == 2);
+  CHECK(shown.desk().plan().byHand[0].plusMinus == 1.5);
+  CHECK(shown.desk().plan().byHand[1].percent == 1);
   enter("under-test", "Panel, fan duty");
   CHECK(shown.desk().plan().underTest == std::vector<std::string>{"panel", "fan_duty"});
 }

@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Standings, Write-up and the parts they are built from.
 #include <QComboBox>
+#include <QDoubleSpinBox>
 #include <QImage>
 #include <QListWidget>
 #include <QPainter>
 #include <QTextBrowser>
 #include <catch2/catch.hpp>
+#include <cmath>
 #include <set>
 
 #include "app/entry/entry_dock.h"
@@ -42,6 +44,68 @@ TEST_CASE("theStandingIsRankedByAnyFigureAgainstAnySetup") {
   }));
   auto* table = shown.find<QTableWidget>("figures");
   CHECK(table->columnCount() == 4);  // figure, two setups, one difference
+}
+
+namespace {
+
+/// Two coolers at two fan duties each.
+struct LadderBook : tests::Desk {
+  LadderBook() {
+    Study study;
+    study.name = "ladder";
+    StudyPlan plan;
+    plan.underTest = {"cooler", "fan_duty"};
+    plan.equal = "noise";
+    plan.bench = "larch12";
+    study.loads = {{"All cores", {{"kind", "vector"}}}};
+    for (const char* cooler : {"Teasel", "Plover"}) {
+      for (const int duty : {40, 80}) {
+        Setup setup;
+        setup.name = std::string(cooler) + ", " + std::to_string(duty) + " %";
+        setup.conditions = {{"cooler", cooler}, {"fan_mode", "fixed"}, {"fan_duty", duty}, {"power_limit_w", 65}};
+        study.setups.push_back(setup);
+      }
+    }
+    study.plan = planToJson(plan);
+    REQUIRE(Book::create(path("b.ashbook"))->putStudy(Study(), study));
+    for (const Setup& setup : study.setups) {
+      ashg("run --book b.ashbook --study ladder --load 'All cores' --setup '" + setup.name +
+           "' --sim larch12 --speed 100000 --phases 'idle 1min, soak 4min, measure 2min'");
+    }
+  }
+};
+
+}  // namespace
+
+TEST_CASE("theLevelOfALevelledFieldCanBeChosenWithinWhatWasMeasured") {
+  const LadderBook book;
+  tests::Shown shown(book);
+  REQUIRE(
+      shown.waitFor([&] { return shown.window.desk().report() && shown.window.desk().report()->runs.size() == 4; }));
+  QTest::keyClick(&shown.window, Qt::Key_4, Qt::ControlModifier);
+  FormDriver form(shown.window);
+  auto* level = form.find<QDoubleSpinBox>("standings-level");
+  const auto comparison = [&] { return shown.window.desk().report()->loads.at(0).comparison; };
+  REQUIRE(comparison().equalBy == "noise");
+  REQUIRE(level->isVisible());
+  CHECK(level->text() == QStringLiteral("the middle"));
+  CHECK(comparison().equalAt == Approx((comparison().equalFrom + comparison().equalTo) / 2));
+  const double wanted = std::round(10 * (comparison().equalFrom + 1)) / 10;
+  form.type(level, QString::number(wanted, 'f', 1));
+  QTest::keyClick(level, Qt::Key_Return);
+  REQUIRE(shown.waitFor([&] { return comparison().equalAt == Approx(wanted); }));
+  CHECK(shown.waitFor([&] { return shown.text("verdict").contains(QString::number(wanted, 'f', 1)); }));
+  // Beyond what was measured there is nothing to choose.
+  CHECK(level->maximum() <= comparison().equalTo + 1e-9);
+  CHECK(level->minimum() >= comparison().equalFrom - 0.1 - 1e-9);
+  shown.window.desk().undoStack().undo();
+  REQUIRE(shown.waitFor([&] { return shown.window.desk().plan().equal == "noise"; }));
+  // As run there is no level, but what each factor does.
+  form.choose(form.find<QComboBox>("standings-equal"), "as run");
+  REQUIRE(shown.waitFor([&] { return comparison().equalBy.empty(); }));
+  CHECK(shown.waitFor([&] { return !level->isVisible(); }));
+  CHECK(
+      shown.waitFor([&] { return shown.text("verdict").contains(QStringLiteral("Cooler Plover instead of Teasel")); }));
 }
 
 TEST_CASE("aCheckLeadsToTheRunsItMeans") {

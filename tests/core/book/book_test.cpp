@@ -12,6 +12,7 @@
 
 #include "book/book_format.h"
 #include "book/run_writer.h"
+#include "model/study_plan.h"
 #include "system/clock.h"
 #include "tests/support/temp_folder.h"
 
@@ -128,6 +129,45 @@ TEST_CASE("aRunComesBackAsItWasWritten") {
   CHECK(run->facts.events[1].valueHigh == 44);
   CHECK(run->facts.outcome == "stopped by hand");
   CHECK(book->readRunAfter(info.id, 1000)->log.timeS.front() == 1000.5);
+}
+
+TEST_CASE("aSlowSourceLeavesHolesAndComesBackWithWhatItMayBeOffBy") {
+  const TempFolder folder;
+  const std::string path = newBook(folder);
+  Study study = Book::open(path, BookAccess::ReadOnly)->studies()->front(), edited = study;
+  StudyPlan plan;
+  plan.byHand = {{"noise", "50 cm", OwedReading::When::Settled, 1.5, 0}, {"wall.power", "", {}, 0, 1}};
+  edited.plan = planToJson(plan);
+  REQUIRE(Book::open(path, BookAccess::ReadWrite)->putStudy(study, edited));
+  auto sources = twoSources();
+  sources[1].readings[0].accuracy = 0.5;
+  sources[1].readings[0].device = "bench meter";
+  sources[1].readings[0].place = "before the UPS";
+  RunInfo info = newRun();
+  {
+    auto writer = RunWriter::begin(path, info, sources);
+    REQUIRE(writer);
+    for (int i = 0; i < 700; ++i) {
+      writer->addSweep(0, i * 0.5, {40.0 + i, 30.0});
+      if (i % 4 == 2) writer->addSweep(1, i * 0.5 + 0.02, {100.0 + i});
+    }
+    REQUIRE(writer->finish(Outcome::Completed, ""));
+  }
+  const RunLog run = *Book::open(path, BookAccess::ReadOnly)->readRun(info.id);
+  REQUIRE(run.log.timeS.size() == 700);
+  const std::vector<double>& watts = run.log.find("wall.power")->values;
+  size_t holes = 0;
+  for (size_t i = 0; i < watts.size(); ++i) {
+    holes += std::isnan(watts[i]);
+    if (i % 4 == 2) CHECK(watts[i] == 100.0 + static_cast<double>(i));
+  }
+  CHECK(holes == 525);
+  CHECK(run.log.find("cpu.temp")->values[699] == 739);
+  // What the source states of itself goes before what the plan says.
+  CHECK(run.facts.accuracies.at("wall.power").plusMinus == 0.5);
+  CHECK(run.facts.accuracies.at("wall.power").instrument == "bench meter");
+  CHECK(run.facts.accuracies.at("noise").plusMinus == 1.5);
+  CHECK(run.facts.places.at("wall.power") == "before the UPS");
 }
 
 TEST_CASE("repeatsAreCountedPerSetupAndLoad") {

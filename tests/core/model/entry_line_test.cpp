@@ -73,6 +73,23 @@ TEST_CASE("aRangeHasTwoEndsInTheirOrder") {
   CHECK(contains(refused("noise 38 to loud"), "two numbers"));
 }
 
+TEST_CASE("soundsOfSeveralSourcesAreAddedAsTheySound") {
+  // 10·log10(10^3.2 + 10^3.45) and three alike: + 10·log10 3.
+  const Entry two = parsed("noise 32 + 34.5 50cm");
+  CHECK(two.value == Approx(36.4379).epsilon(1e-5));
+  CHECK(two.place == "50 cm");
+  CHECK(parsed("noise 30+30+30 dBA").value == Approx(34.7712).epsilon(1e-5));
+  CHECK(contains(entryWords(two), "32.0 + 34.5 together"));
+  CHECK(contains(refused("noise 32 + loud"), "Only sound levels"));
+  CHECK(contains(refused("wall 30 + 40"), "Only sound levels"));
+}
+
+TEST_CASE("aDistanceWrittenInAnotherWayIsTheSamePlace") {
+  const std::vector<OwedReading> owed = {{"noise", "50 cm", OwedReading::When::AtRest}};
+  CHECK(stillToTake(owed, {eventOf(parsed("noise 38 0.5m"), 10)}, {}, kMissing).empty());
+  CHECK(stillToTake(owed, {eventOf(parsed("noise 38 1m"), 10)}, {}, kMissing).size() == 1);
+}
+
 TEST_CASE("whatBeginsWithNoWordOfTheGrammarIsANote") {
   CHECK(parsed("coil whine").kind == Entry::Kind::Note);
   CHECK(parsed("coil whine").text == "coil whine");

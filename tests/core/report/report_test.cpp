@@ -149,7 +149,10 @@ TEST_CASE("differencesAreSaidInWords") {
   CHECK(differenceText(row, "cpu.over_ambient_k") == "≈ 6.0\u202FK");
   row.metrics["cpu.over_ambient_k"].verdict = "too few repeats";
   CHECK(differenceText(row, "cpu.over_ambient_k") == "? 6.0\u202FK");
-  row.metrics["noise"] = {38, 37, 39, 1.5, 4, 1, 2, "", "worse", ""};
+  MetricRow& noise = row.metrics["noise"];
+  noise.value = 38;
+  noise.difference = 1.5;
+  noise.verdict = "worse";
   CHECK(differenceText(row, "noise") == "1.5\u202FdBA louder");
 }
 

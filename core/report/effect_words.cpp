@@ -1,0 +1,149 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/effect_words.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "analysis/metrics.h"
+#include "model/condition_field.h"
+#include "model/number_text.h"
+
+namespace ash {
+namespace {
+
+constexpr std::array kParts = {"half",      "a third", "a quarter", "a fifth",     "a sixth",  "a seventh",
+                               "an eighth", "a ninth", "a tenth",   "an eleventh", "a twelfth"};
+constexpr double kPartWithin = 0.04;
+constexpr size_t kMostLevels = 4;  // more are told by the least and the greatest
+
+// Three figures say enough; fewer where the interval is wider than the last of them.
+std::string timesText(double ratio, double low, double high) {
+  int digits = ratio < 10 ? 2 : ratio < 100 ? 1 : 0;
+  const double half = (high - low) / 2;
+  while (digits > 0 && half > 0.5 * std::pow(10, 1 - digits)) --digits;
+  return numberText(ratio, digits) + "\u202F×";
+}
+
+bool isShown(const ComparisonRow& row, const std::string& metric) {
+  const auto found = row.metrics.find(metric);
+  return found != row.metrics.end() && (found->second.verdict == "better" || found->second.verdict == "worse") &&
+         std::isfinite(found->second.ratio);
+}
+
+AnswerPart ratioPart(const ComparisonRow& row, const std::string& metric) {
+  return {ratioWords(row.metrics.at(metric), metric), &row, metric, true};
+}
+
+using Within = FactorEffect::Within;
+
+const MetricRow* figureOf(const Within& within, const std::string& metric) {
+  const auto found = within.row.metrics.find(metric);
+  return found == within.row.metrics.end() || found->second.verdict.empty() ? nullptr : &found->second;
+}
+
+/// Those worth telling one by one: all of a few, else the least and the greatest.
+std::vector<const Within*> toldOf(const FactorEffect& effect, const std::string& metric) {
+  std::vector<const Within*> told;
+  for (const Within& within : effect.within) {
+    if (figureOf(within, metric) != nullptr) told.push_back(&within);
+  }
+  if (told.size() <= kMostLevels) return told;
+  std::erase_if(told, [&](const Within* one) { return std::isnan(figureOf(*one, metric)->difference); });
+  const auto [least, greatest] = std::minmax_element(told.begin(), told.end(), [&](const Within* a, const Within* b) {
+    return figureOf(*a, metric)->difference < figureOf(*b, metric)->difference;
+  });
+  return {*least, *greatest};
+}
+
+Sentence factorSentence(const FactorEffect& effect, const std::string& metric) {
+  const std::vector<const Within*> told = toldOf(effect, metric);
+  if (told.empty()) return {};
+  Sentence sentence = {
+      {fmt::format("{} {} instead of {}: ", fieldTitle(effect.factor), fieldText(effect.factor, effect.level),
+                   fieldText(effect.factor, effect.reference))}};
+  for (size_t i = 0; i < told.size(); ++i) {
+    if (i > 0) sentence.push_back({told.size() < effect.within.size() ? " to " : ", "});
+    sentence.push_back({differenceText(*figureOf(*told[i], metric), metric), &told[i]->row, metric, true});
+    sentence.push_back({" with " + levelsText(told[i]->others)});
+  }
+  const auto mean = effect.mean.find(metric);
+  if (mean != effect.mean.end()) {
+    const MetricRow& figure = mean->second;
+    const int digits = shownDigits(metric);
+    const std::string unit = shownUnit(metric) == "°C" ? "K" : shownUnit(metric);
+    sentence.push_back({fmt::format("; {} on average ({} to {})", differenceText(figure, metric),
+                                    signedText(shownValue(metric, figure.differenceLow), digits),
+                                    withUnit(shownValue(metric, figure.differenceHigh), digits, unit))});
+  }
+  if (effect.dependsOnOthers.contains(metric)) sentence.push_back({"; how much depends on the rest of the setup"});
+  sentence.push_back({"."});
+  return sentence;
+}
+
+}  // namespace
+
+std::string levelsText(const Json& others) {
+  std::string text;
+  for (const auto& [field, value] : others.items())
+    text += (text.empty() ? "" : " and ") + fieldTitle(field) + " " + fieldText(field, value);
+  return text;
+}
+
+std::string fractionWords(double share) {
+  const auto parts = static_cast<int>(std::lround(1 / share));
+  const bool isPart = parts >= 2 && parts <= 12 && std::abs(share * parts - 1) < kPartWithin;
+  return isPart ? std::string(kParts[static_cast<size_t>(parts) - 2]) : numberText(100 * share, 0) + "\u202F%";
+}
+
+std::string ratioWords(const MetricRow& figure, const std::string& metric) {
+  const double ratio = figure.ratio;
+  if (!(ratio > 0) || !std::isfinite(ratio)) return "";
+  const std::string times = timesText(ratio, figure.ratioLow, figure.ratioHigh);
+  if (metric == "task_s" && ratio < 1)
+    return timesText(1 / ratio, 1 / figure.ratioHigh, 1 / figure.ratioLow) + " faster";
+  if (metric == "runtime_s" && ratio >= 1) return times + " as long";
+  std::string what = metricTitle(metric);
+  if (metric == "task_s") what = "time";
+  if (metric == "energy_j") what = "energy";
+  if (metric == "runtime_s") what = "time";
+  if (what.size() > 1 && std::islower(static_cast<unsigned char>(what[1])) != 0)
+    what[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(what[0])));
+  return ratio >= 1 ? times + " the " + what : fractionWords(ratio) + " of the " + what;
+}
+
+std::vector<Sentence> ratioSentences(const Comparison& comparison) {
+  std::vector<Sentence> sentences;
+  const ComparisonRow* reference = referenceRow(comparison);
+  for (const ComparisonRow& row : comparison.rows) {
+    if (&row == reference || reference == nullptr) continue;
+    Sentence sentence;
+    if (isShown(row, "task_s")) {
+      sentence = {{row.setup + " does the task in "}, ratioPart(row, "task_s")};
+      if (row.metrics.at("task_s").ratio < 1) sentence.front().text = row.setup + " does the task ";
+      if (isShown(row, "energy_j")) {
+        sentence.push_back({", with "});
+        sentence.push_back(ratioPart(row, "energy_j"));
+      }
+    } else if (isShown(row, "runtime_s")) {
+      sentence = {{row.setup + " runs on battery for "}, ratioPart(row, "runtime_s")};
+      if (row.metrics.at("runtime_s").ratio >= 1) sentence.front().text = row.setup + " runs on battery ";
+    }
+    if (sentence.empty()) continue;
+    sentence.push_back({fmt::format(", against {}.", reference->setup)});
+    sentences.push_back(std::move(sentence));
+  }
+  return sentences;
+}
+
+std::vector<Sentence> factorSentences(const Comparison& comparison, const std::string& metric) {
+  std::vector<Sentence> sentences;
+  for (const FactorEffect& effect : comparison.factors) {
+    if (Sentence sentence = factorSentence(effect, metric); !sentence.empty()) sentences.push_back(std::move(sentence));
+  }
+  return sentences;
+}
+
+}  // namespace ash

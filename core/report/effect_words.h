@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Ratios and the effects of factors in words: "20.4 × faster, with a ninth of the energy".
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "report/answer.h"
+
+namespace ash {
+
+/// "half", "a third", … "a twelfth" for what is that within 4 %, else "38 %".
+std::string fractionWords(double share);
+
+/// A figure against the reference's as a ratio: "20.4 × faster", "1.8 × the time", "a ninth of the energy"; empty where
+/// it has none.
+std::string ratioWords(const MetricRow& figure, const std::string& metric);
+
+/// For each setup that did the same task, or ran on battery: how many times faster, longer, with what part of the
+/// energy. Only what is shown to differ.
+std::vector<Sentence> ratioSentences(const Comparison& comparison);
+
+/// What other factors are set to: "Fan duty 60 % and Panel mesh".
+std::string levelsText(const Json& others);
+
+/// What each factor does within every level of the others, and on average, by one figure.
+std::vector<Sentence> factorSentences(const Comparison& comparison, const std::string& metric);
+
+}  // namespace ash

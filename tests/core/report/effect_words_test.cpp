@@ -1,0 +1,139 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/effect_words.h"
+
+#include <catch2/catch.hpp>
+
+#include "report/effect_table.h"
+#include "tests/support/made_runs.h"
+
+using namespace ash;
+using namespace ash::tests;
+
+namespace {
+
+MetricRow ratioOf(double ratio, double low, double high) {
+  MetricRow row;
+  row.ratio = ratio;
+  row.ratioLow = low;
+  row.ratioHigh = high;
+  return row;
+}
+
+AnalyzedRun taskRun(const std::string& setup, int number, double seconds, double joules) {
+  AnalyzedRun run = madeRun(setup + std::to_string(number), setup, 40 + 0.1 * number);
+  run.run.facts.work = RunFacts::Work{1, "mixdown", seconds + number};
+  run.figures.efficiency.powerRole = "cpu.power";
+  Energy energy;
+  energy.channel = "cpu.power";
+  energy.loadJ = joules + 10 * number;
+  run.figures.energy.push_back(energy);
+  return run;
+}
+
+Comparison compareTask(double seconds, double joules, double otherSeconds, double otherJoules) {
+  std::vector<AnalyzedRun> runs;
+  for (int i = 0; i < 3; ++i) runs.push_back(taskRun("Old box", i, seconds, joules));
+  for (int i = 0; i < 3; ++i) runs.push_back(taskRun("New box", i, otherSeconds, otherJoules));
+  return *compareRuns(runs, {});
+}
+
+}  // namespace
+
+TEST_CASE("partsAreSaidAsPartsWhereTheyAreSome") {
+  CHECK(fractionWords(0.5) == "half");
+  CHECK(fractionWords(0.3366) == "a third");
+  CHECK(fractionWords(0.1105) == "a ninth");
+  CHECK(fractionWords(0.0833) == "a twelfth");
+  CHECK(fractionWords(0.38) == "38\u202F%");
+  CHECK(fractionWords(0.97) == "97\u202F%");
+  CHECK(fractionWords(0.02) == "2\u202F%");
+}
+
+TEST_CASE("ratiosAreSaidInTheWordsOfTheirFigure") {
+  CHECK(ratioWords(ratioOf(1 / 20.4, 1 / 20.5, 1 / 20.3), "task_s") == "20.4\u202F× faster");
+  CHECK(ratioWords(ratioOf(1.8, 1.79, 1.81), "task_s") == "1.80\u202F× the time");
+  CHECK(ratioWords(ratioOf(1.8, 1.5, 2.1), "task_s") == "2\u202F× the time");
+  CHECK(ratioWords(ratioOf(0.111, 0.11, 0.112), "energy_j") == "a ninth of the energy");
+  CHECK(ratioWords(ratioOf(1.25, 1.24, 1.26), "runtime_s") == "1.25\u202F× as long");
+  CHECK(ratioWords(ratioOf(1.1, 1.09, 1.11), "score") == "1.10\u202F× the score");
+  CHECK(ratioWords(MetricRow(), "task_s").empty());
+}
+
+TEST_CASE("aTaskIsToldWithItsEnergyWhereBothAreShown") {
+  const auto faster = ratioSentences(compareTask(2040, 90000, 100, 10000));
+  REQUIRE(faster.size() == 1);
+  CHECK(plainText(faster) == "New box does the task 20.2\u202F× faster, with a ninth of the energy, against Old box.");
+  const auto slower = ratioSentences(compareTask(100, 10000, 200, 10005));
+  REQUIRE(slower.size() == 1);
+  // What the energies show is nothing, so nothing is said of them.
+  CHECK(plainText(slower) == "New box does the task in 1.99\u202F× the time, against Old box.");
+  CHECK(ratioSentences(compareTask(100, 10000, 100, 10000)).empty());
+}
+
+TEST_CASE("aFactorIsToldWithinEachLevelAndOnAverage") {
+  std::vector<AnalyzedRun> runs;
+  for (const char* cooler : {"Teasel", "Plover"}) {
+    for (const int duty : {30, 60}) {
+      for (int i = 0; i < 3; ++i) {
+        const std::string setup = std::string(cooler) + std::to_string(duty);
+        const double kelvin = (duty == 30 ? 50 : 40) + (*cooler == 'P' ? 8 : 0) + 0.1 * i;
+        runs.push_back(madeRun(setup + std::to_string(i), setup, kelvin));
+        runs.back().run.facts.conditions = {{"cooler", cooler}, {"fan_duty", duty}};
+        runs.back().run.facts.underTest = {"cooler", "fan_duty"};
+      }
+    }
+  }
+  // Of two differences of means of three: ± 2.306·√(4·0.01/3/4), 8 degrees of freedom.
+  const std::string text = plainText(factorSentences(*compareRuns(runs, {}), "cpu.over_ambient_k"));
+  INFO(text);
+  CHECK(text.find("Cooler Plover instead of Teasel: 8.0\u202FK warmer with Fan duty 30\u202F%, 8.0\u202FK warmer with "
+                  "Fan duty 60\u202F%; 8.0\u202FK warmer on average (+7.9 to 8.1\u202FK).") != std::string::npos);
+  CHECK(text.find("Fan duty 60\u202F% instead of 30\u202F%: 10.0\u202FK cooler with Cooler Teasel") !=
+        std::string::npos);
+}
+
+TEST_CASE("thePageHasATableOfWhatEachChangeDoes") {
+  Study study;
+  study.name = "Coolers and pastes";
+  StudyPlan plan;
+  plan.underTest = {"cooler", "paste"};
+  study.plan = planToJson(plan);
+  study.loads = {{"All cores", Json::object()}};
+  std::vector<std::shared_ptr<const AnalyzedRun>> runs;
+  std::vector<RunSummary> summaries;
+  for (const char* cooler : {"Teasel", "Plover"}) {
+    for (const char* paste : {"A", "<B>"}) {
+      Setup setup;
+      setup.name = std::string(cooler) + paste;
+      setup.conditions = {{"cooler", cooler}, {"paste", paste}};
+      study.setups.push_back(setup);
+      for (int i = 0; i < 2; ++i) {
+        AnalyzedRun run = madeRun(setup.name + std::to_string(i), setup.name, (*cooler == 'P' ? 48 : 40) + 0.1 * i);
+        run.run.facts.load = "All cores";
+        run.run.facts.conditions = setup.conditions;
+        run.run.facts.underTest = plan.underTest;
+        RunSummary summary;
+        summary.info.id = run.run.name;
+        summary.info.setup = setup.name;
+        summary.info.load = "All cores";
+        summary.info.outcome = Outcome::Completed;
+        summaries.push_back(summary);
+        runs.push_back(std::make_shared<const AnalyzedRun>(std::move(run)));
+      }
+    }
+  }
+  const StudyReport report = *assembleStudy(study, summaries, runs);
+  const std::string table = effectTable(report, report.loads.at(0));
+  size_t rows = 0;
+  for (size_t at = table.find("<tr>"); at != std::string::npos; at = table.find("<tr>", at + 1)) ++rows;
+  // A heading; two factors, each within two levels of the other and on average.
+  CHECK(rows == 1 + 2 * 3);
+  CHECK(table.find("Cooler Plover instead of Teasel") != std::string::npos);
+  CHECK(table.find("<td>Paste &lt;B&gt;</td>") != std::string::npos);
+  CHECK(table.find("8.0\u202FK warmer") != std::string::npos);
+  CHECK(table.find("<B>") == std::string::npos);
+  // One factor alone is no such study.
+  StudyReport plain = report;
+  plain.loads[0].comparison.factors.clear();
+  CHECK(effectTable(plain, plain.loads[0]).empty());
+}
