@@ -12,6 +12,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "analysis/ladder.h"
 #include "analysis/metrics.h"
 #include "app/look/bar_field.h"
 #include "app/look/parts.h"
@@ -252,7 +253,8 @@ void StandingsStation::fillChoices() {
     m_against->addItem(text(row.setup),
                        index < 0 ? QString() : text(m_report->study.setups[static_cast<size_t>(index)].name));
   }
-  const QString equal = text(m_report->plan.equal).section(QLatin1Char('='), 0, 0);
+  // As the plan says now; what it makes of the figures may still be worked out.
+  const QString equal = text(m_desk.plan().equal).section(QLatin1Char('='), 0, 0);
   m_equal->setCurrentIndex(std::max(0, m_equal->findData(equal)));
   fillLevel();
   if (const ComparisonRow* reference = referenceRow(load()->comparison))
@@ -274,8 +276,8 @@ void StandingsStation::fillLevel() {
   m_level->setSingleStep(std::max(step, std::pow(10, std::floor(std::log10(std::max(to - from, step)))) / 10));
   m_level->setRange(from - step, std::max(from, to));
   m_level->setSuffix(QStringLiteral("\u202F") + text(metricUnit(comparison.equalBy)));
-  const bool isAsked = m_report->plan.equal.find('=') != std::string::npos;
-  m_level->setValue(isAsked ? comparison.equalAt : m_level->minimum());
+  const auto asked = parseEqualBy(m_desk.plan().equal);
+  m_level->setValue(asked && asked->at ? *asked->at : m_level->minimum());
 }
 
 void StandingsStation::takeLevel() {
