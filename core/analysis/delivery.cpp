@@ -42,13 +42,15 @@ size_t samplesFor(double noise, double wanted) {
   return static_cast<size_t>(std::ceil(std::pow(1.25 * noise / wanted, 2)));
 }
 
-std::vector<double> runningMedian(const SeriesView& series, size_t half) {
-  if (half == 0) return {series.v.begin(), series.v.end()};
-  std::vector<double> smooth(series.size());
-  for (size_t i = 0; i < series.size(); ++i) {
-    const size_t from = i > half ? i - half : 0, to = std::min(series.size(), i + half + 1);
-    smooth[i] = medianOf({series.v.begin() + long(from), series.v.begin() + long(to)});
-  }
+double medianAround(std::span<const double> values, size_t i, size_t half) {
+  const size_t from = i > half ? i - half : 0, to = std::min(values.size(), i + half + 1);
+  return medianOf({values.begin() + long(from), values.begin() + long(to)});
+}
+
+std::vector<double> runningMedian(std::span<const double> values, size_t half) {
+  if (half == 0) return {values.begin(), values.end()};
+  std::vector<double> smooth(values.size());
+  for (size_t i = 0; i < values.size(); ++i) smooth[i] = medianAround(values, i, half);
   return smooth;
 }
 
@@ -80,11 +82,10 @@ std::vector<double> turnsOf(const RunContext& context, const SeriesView& rate) {
 
 // The highest that was held for a while among samples [from, to) that count.
 double heldHighest(const Delivery& delivery, size_t from, size_t to) {
-  std::vector<double> at, value;
+  std::vector<double> value;
+  value.reserve(to - from);
   for (size_t i = from; i < to; ++i) {
-    if (!delivery.counts[i]) continue;
-    at.push_back(delivery.rate.t[i]);
-    value.push_back(delivery.rate.v[i]);
+    if (delivery.counts[i]) value.push_back(delivery.rate.v[i]);
   }
   if (value.empty()) return kMissing;
   const double interval = std::max(delivery.intervalS, 1e-9);
@@ -93,8 +94,8 @@ double heldHighest(const Delivery& delivery, size_t from, size_t to) {
   const size_t wanted =
       std::min(samplesFor(delivery.noise, kNoiseAllowed / 2), std::max<size_t>(9, inS(kSmoothAtMostS)));
   const size_t window = std::min(std::max(least, wanted), std::max<size_t>(1, value.size() / 2));
-  const std::vector<double> smooth = runningMedian({at, value}, window / 2);
-  const double highest = *std::max_element(smooth.begin(), smooth.end());
+  double highest = -INFINITY;
+  for (size_t i = 0; i < value.size(); ++i) highest = std::max(highest, medianAround(value, i, window / 2));
   // The highest of many medians lies above what was held, by what noise alone makes of it.
   const double many = static_cast<double>(value.size()) / static_cast<double>(window);
   const double sigma = 1.25 * delivery.noise / std::sqrt(static_cast<double>(window));
@@ -148,7 +149,7 @@ Delivery deliveryOf(const RunContext& context, const std::string& channel, doubl
       !delivery.isStepping && delivery.noise > kNoiseAllowed ? samplesFor(delivery.noise, kNoiseAllowed) / 2 : 0;
   const double mostHalf = kSmoothAtMostS / 2 / std::max(delivery.intervalS, 1e-9);
   half = static_cast<size_t>(std::min({static_cast<double>(half), mostHalf, 500.0}));
-  delivery.smooth = runningMedian(delivery.rate, half);
+  delivery.smooth = runningMedian(delivery.rate.v, half);
   const std::vector<double> turns = turnsOf(context, delivery.rate);
   setCounts(context, delivery, turns);
   delivery.reference.assign(delivery.rate.size(), kMissing);
