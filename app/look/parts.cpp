@@ -119,6 +119,22 @@ void alignHeads(QTableWidget* table) {
   }
 }
 
+QString inTwoLines(const QString& words, const QFont& font, int px) {
+  const QFontMetrics metrics(font);
+  if (metrics.horizontalAdvance(words) <= px) return words;
+  QString first = words.section(QLatin1Char(' '), 0, 0), second = words.section(QLatin1Char(' '), 1);
+  while (!second.isEmpty()) {
+    const QString longer = first + QLatin1Char(' ') + second.section(QLatin1Char(' '), 0, 0);
+    if (metrics.horizontalAdvance(longer) > px) break;
+    first = longer;
+    second = second.section(QLatin1Char(' '), 1);
+  }
+  first = metrics.elidedText(first, Qt::ElideRight, px);
+  if (second.isEmpty()) return first;
+  // Of what is left its end tells more than its beginning.
+  return first + QLatin1Char('\n') + metrics.elidedText(second, Qt::ElideLeft, px);
+}
+
 void paintSetupSign(QPainter& painter, int setupIndex, const QPointF& centre, double size, bool isFilled) {
   painter.save();
   painter.setRenderHint(QPainter::Antialiasing);

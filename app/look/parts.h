@@ -35,6 +35,9 @@ bool isBeingEdited(const QTableWidget* table);
 /// Heads of the first column stand at the left, the others over their numbers at the right.
 void alignHeads(QTableWidget* table);
 
+/// Words in two lines of so many px, broken between words; what does not fit is elided.
+QString inTwoLines(const QString& words, const QFont& font, int px);
+
 /// The point shape of a setup (square, disc, diamond, …), filled or hollow, `size` px wide.
 void paintSetupSign(QPainter& painter, int setupIndex, const QPointF& centre, double size, bool isFilled = true);
 

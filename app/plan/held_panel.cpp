@@ -142,10 +142,14 @@ void HeldPanel::addLines() {
   add(tr("The figure"), m_figure, tr("The figure that the study asks for; it is the big one everywhere."));
   add(tr("Margin"), m_margin,
       tr("Differences of temperature below this do not matter, e.g. 0.5 K. Empty: any difference counts."));
-  add(tr("Repeats"), m_repeats, tr("How often each setup is run under each load."));
-  add(tr("Scatter"), m_scatter,
+  // Beside the margin: both are kelvin.
+  auto* beside = static_cast<QHBoxLayout*>(column->itemAt(column->count() - 1)->layout());
+  beside->addWidget(look::softLabel(tr("scatter"), this));
+  beside->addWidget(m_scatter, 1);
+  m_scatter->setToolTip(
       tr("How far repeats of one setup scatter (standard deviation), for setups that are run only once, e.g. 0.3 K. "
          "Empty: not known."));
+  add(tr("Repeats"), m_repeats, tr("How often each setup is run under each load."));
   add(tr("By hand"), m_byHand,
       tr("Readings to be typed during a run, e.g. noise 50 cm ±1.5, surface hinge, wall ±1 % at rest. What a meter may "
          "be off by goes into the figure and cancels between runs."));
@@ -252,7 +256,7 @@ void HeldPanel::refresh() {
   };
   fill(m_underTest, underTest.join(QStringLiteral(", ")), tr("nothing said yet"));
   fill(m_margin, plan.marginK ? text(withUnit(*plan.marginK, 1, "K")) : QString(), tr("none"));
-  fill(m_scatter, plan.repeatabilityK ? text(withUnit(*plan.repeatabilityK, 1, "K")) : QString(), tr("not known"));
+  fill(m_scatter, plan.repeatabilityK ? text(withUnit(*plan.repeatabilityK, 1, "K")) : QString(), QStringLiteral("–"));
   fill(m_byHand, text(owedListText(plan.byHand)), tr("nothing"));
   fill(m_rules, rules.join(QStringLiteral(", ")), tr("the devices' own limits"));
   m_figure->setCurrentIndex(std::max(0, m_figure->findData(text(plan.figure))));

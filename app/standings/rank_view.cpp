@@ -33,7 +33,8 @@ RankView::RankView(QWidget* parent) : QWidget(parent) {
 
 QSize RankView::sizeHint() const { return minimumSizeHint(); }
 QSize RankView::minimumSizeHint() const {
-  return {px(kLeft + 8 + kLeastPitch * std::max<double>(3, static_cast<double>(m_columns.size()))), px(300)};
+  return {static_cast<int>(px(kLeft + 8) + leastPitch() * std::max<double>(3, static_cast<double>(m_columns.size()))),
+          px(300)};
 }
 
 void RankView::show(const std::shared_ptr<const StudyReport>& report, int load, const std::string& metric) {
@@ -90,9 +91,18 @@ void RankView::fill() {
   setAccessibleDescription(spoken.join(QStringLiteral("; ")));
 }
 
+// Names of several setups often begin alike: their ends must be seen.
+double RankView::leastPitch() const {
+  const QFontMetrics metrics(look::font(12, QFont::DemiBold));
+  double least = px(kLeastPitch);
+  for (const Column& column : m_columns)
+    least = std::max<double>(least, metrics.horizontalAdvance(text(column.setup)) + px(10));
+  return std::min<double>(least, px(kMostPitch));
+}
+
 double RankView::pitch() const {
   const double fitting = (width() - px(kLeft + 10)) / std::max<double>(1, static_cast<double>(m_columns.size()));
-  return std::clamp<double>(fitting, px(kLeastPitch), px(kMostPitch));
+  return std::clamp<double>(fitting, leastPitch(), px(kMostPitch));
 }
 
 double RankView::scaleTop() const {

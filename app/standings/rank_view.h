@@ -31,6 +31,7 @@ class RankView : public QWidget {
     QString figure, margin, left, price;
   };
   void fill();
+  double leastPitch() const;
   double pitch() const;
   double scaleTop() const;
   void paintScale(QPainter& painter, double foot, double pxPerUnit) const;

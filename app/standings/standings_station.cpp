@@ -296,7 +296,7 @@ void StandingsStation::fillVerdict() {
     return;
   }
   QString words;
-  for (const Sentence& sentence : verdictSentences(*m_report, *load())) {
+  for (const Sentence& sentence : headlineSentences(*m_report, *load())) {
     for (const AnswerPart& part : sentence) {
       const QString escaped = text(part.text).toHtmlEscaped();
       words += part.row == nullptr ? escaped : QStringLiteral("<b>%1</b>").arg(escaped);
@@ -377,8 +377,7 @@ void StandingsStation::fillTable() {
     const int column = static_cast<int>(c) + 1;
     m_table->horizontalHeaderItem(column)->setToolTip(heads[column]);
     if (!columns[c].second)
-      m_table->horizontalHeaderItem(column)->setText(
-          QFontMetrics(look::font(12)).elidedText(heads[column], Qt::ElideRight, px(50)));
+      m_table->horizontalHeaderItem(column)->setText(look::inTwoLines(heads[column], look::font(12), px(50)));
     if (columns[c].second) continue;
     m_table->horizontalHeader()->setSectionResizeMode(column, QHeaderView::Fixed);
     m_table->setColumnWidth(column, px(58));

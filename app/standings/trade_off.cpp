@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/standings/trade_off.h"
 
+#include <QHelpEvent>
 #include <QPainter>
+#include <QToolTip>
 #include <algorithm>
 #include <cmath>
 
@@ -175,8 +177,8 @@ void TradeOffPlane::paintEvent(QPaintEvent*) {
   for (const size_t index : m_best) band << at(m_points[index].x, m_points[index].y);
   painter.setPen(QPen(t.line, px(10), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
   if (band.size() > 1) painter.drawPolyline(band);
-  for (const Point& point : m_points) {
-    const QPointF centre = at(point.x, point.y);
+  for (Point& point : m_points) {
+    const QPointF centre = point.at = at(point.x, point.y);
     painter.setPen(QPen(t.series(point.setupIndex), 1));
     painter.drawLine(at(point.x - point.halfX, point.y), at(point.x + point.halfX, point.y));
     painter.drawLine(at(point.x, point.y - point.halfY), at(point.x, point.y + point.halfY));
@@ -186,13 +188,54 @@ void TradeOffPlane::paintEvent(QPaintEvent*) {
       painter.drawPolyline(QPolygonF() << tip + QPointF(-4, 5) << tip << tip + QPointF(4, 5));
     }
     look::paintSetupSign(painter, point.setupIndex, centre, px(9), !point.isBound);
-    painter.setPen(t.ink);
-    painter.setFont(look::font(12, QFont::DemiBold));
-    const QString name = text(point.setup);
-    const double wide = painter.fontMetrics().horizontalAdvance(name);
-    const bool fitsRight = centre.x() + px(10) + wide < frame.right();
-    painter.drawText(QPointF(fitsRight ? centre.x() + px(10) : centre.x() - px(10) - wide, centre.y() - px(6)), name);
   }
+  paintNames(painter, frame);
+}
+
+// Each name beside its point where it covers neither a point nor another name; one that finds no room is left to the
+// tooltip.
+void TradeOffPlane::paintNames(QPainter& painter, const QRectF& frame) const {
+  painter.setPen(theme().ink);
+  painter.setFont(look::font(12, QFont::DemiBold));
+  std::vector<QRectF> taken;
+  for (const Point& point : m_points) taken.emplace_back(point.at.x() - px(6), point.at.y() - px(6), px(12), px(12));
+  const double high = painter.fontMetrics().height();
+  for (const Point& point : m_points) {
+    const QString name = text(point.setup);
+    const double wide = painter.fontMetrics().horizontalAdvance(name), gap = px(8);
+    const double right = point.at.x() + gap, left = point.at.x() - gap - wide, middle = point.at.x() - wide / 2;
+    const double level = point.at.y() - high / 2, above = point.at.y() - high - px(3), below = point.at.y() + px(3);
+    const QPointF places[] = {{right, above}, {left, above}, {right, level},          {left, level},
+                              {right, below}, {left, below}, {middle, above - px(4)}, {middle, below + px(4)}};
+    for (const QPointF& place : places) {
+      const QRectF box(place, QSizeF(wide, high));
+      const bool isFree = frame.contains(box) && std::none_of(taken.begin(), taken.end(), [&](const QRectF& other) {
+                            return box.intersects(other);
+                          });
+      if (!isFree) continue;
+      painter.drawText(box, Qt::AlignLeft | Qt::AlignVCenter, name);
+      taken.push_back(box);
+      break;
+    }
+  }
+}
+
+bool TradeOffPlane::event(QEvent* event) {
+  if (event->type() != QEvent::ToolTip) return QWidget::event(event);
+  const auto* help = static_cast<QHelpEvent*>(event);
+  const auto nearest = std::min_element(m_points.begin(), m_points.end(), [&](const Point& a, const Point& b) {
+    return QLineF(a.at, help->pos()).length() < QLineF(b.at, help->pos()).length();
+  });
+  const bool isNear = nearest != m_points.end() && QLineF(nearest->at, help->pos()).length() < px(14);
+  const auto value = [](const std::string& metric, double figure) {
+    return text(withUnit(shownValue(metric, figure), shownDigits(metric), shownUnit(metric)));
+  };
+  QToolTip::showText(
+      help->globalPos(),
+      isNear ? tr("%1: %2, %3").arg(text(nearest->setup), value(m_pair.x, nearest->x), value(m_pair.y, nearest->y))
+             : toolTip(),
+      this);
+  return true;
 }
 
 }  // namespace ash

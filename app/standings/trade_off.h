@@ -31,6 +31,7 @@ class TradeOffPlane : public QWidget {
 
  protected:
   void paintEvent(QPaintEvent* event) override;
+  bool event(QEvent* event) override;
 
  private:
   struct Point {
@@ -38,7 +39,9 @@ class TradeOffPlane : public QWidget {
     int setupIndex = 0;
     double x = 0, y = 0, halfX = 0, halfY = 0;
     bool isBound = false;
+    QPointF at;  ///< where it was painted last
   };
+  void paintNames(QPainter& painter, const QRectF& frame) const;
   void paintAxes(QPainter& painter, const QRectF& frame, double x0, double x1, double y0, double y1) const;
 
   TradeOff m_pair;

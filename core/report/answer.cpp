@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <iterator>
 
 #include "analysis/metrics.h"
 #include "model/condition_field.h"
@@ -17,13 +18,6 @@ namespace {
 
 bool isOverRoomOrTemperature(const std::string& metric) {
   return metric.ends_with(".over_ambient_k") || metric.ends_with(".temp") || metric.ends_with(".peak_c");
-}
-
-std::string lowerFirst(std::string words) {
-  // "CPU power" keeps its letters, "Noise" does not.
-  if (words.size() > 1 && std::islower(static_cast<unsigned char>(words[1])) != 0)
-    words[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(words[0])));
-  return words;
 }
 
 // "cooler" says more than "lower"; a figure that is neither better nor worse is only higher or lower.
@@ -122,6 +116,13 @@ std::vector<Group> allGroups() {
 
 }  // namespace
 
+std::string lowerFirst(std::string words) {
+  // "CPU power" keeps its letters, "Noise" does not.
+  if (words.size() > 1 && std::islower(static_cast<unsigned char>(words[1])) != 0)
+    words[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(words[0])));
+  return words;
+}
+
 double shownValue(const std::string& metric, double value) {
   return metric.find("throttled_share") != std::string::npos ? 100 * value : value;
 }
@@ -177,10 +178,11 @@ std::vector<const ComparisonRow*> ranked(const Comparison& comparison, const std
   return rows;
 }
 
-std::vector<Sentence> verdictSentences(const StudyReport& report, const LoadStanding& load) {
-  const ComparisonRow* reference = referenceRow(load.comparison);
-  if (reference == nullptr) return {{{"There is no run to answer from yet."}}};
-  const std::string metric = leadingMetric(report, load.comparison);
+namespace {
+
+// At which level, and what the reference has.
+std::vector<Sentence> openingSentences(const LoadStanding& load, const ComparisonRow& reference,
+                                       const std::string& metric) {
   std::vector<Sentence> sentences;
   if (!load.comparison.equalBy.empty()) {
     const std::string by = load.comparison.equalBy;
@@ -188,24 +190,70 @@ std::vector<Sentence> verdictSentences(const StudyReport& report, const LoadStan
         {{fmt::format("Read off between measured settings at equal {}, {}.", lowerFirst(metricTitle(by)),
                       withUnit(load.comparison.equalAt, shownDigits(by), metricUnit(by)))}});
   }
-  if (figureOf(*reference, metric) != nullptr) {
-    sentences.push_back({{fmt::format("{} of {}: ", metricTitle(metric), reference->setup)},
-                         {valueText(*reference, metric) + " " + marginText(*reference, metric), reference, metric},
+  if (figureOf(reference, metric) != nullptr) {
+    sentences.push_back({{fmt::format("{} of {}: ", metricTitle(metric), reference.setup)},
+                         {valueText(reference, metric) + " " + marginText(reference, metric), &reference, metric},
                          {"."}});
   } else {
-    sentences.push_back({{fmt::format("{} has no figure for {}.", reference->setup, metricTitle(metric))}});
+    sentences.push_back({{fmt::format("{} has no figure for {}.", reference.setup, metricTitle(metric))}});
   }
-  std::vector<Sentence> others;
-  for (const ComparisonRow* row : ranked(load.comparison, metric)) {
-    if (row != reference) others.push_back(sentenceFor(*row, *reference, metric));
+  return sentences;
+}
+
+// Each setup against the reference, the best first.
+std::vector<Sentence> pairsAgainst(const Comparison& comparison, const ComparisonRow& reference,
+                                   const std::string& metric) {
+  std::vector<Sentence> sentences;
+  for (const ComparisonRow* row : ranked(comparison, metric)) {
+    if (row != &reference) sentences.push_back(sentenceFor(*row, reference, metric));
   }
-  for (const ComparisonRow& row : load.comparison.rows) {
-    if (&row != reference && figureOf(row, metric) == nullptr) others.push_back(sentenceFor(row, *reference, metric));
+  for (const ComparisonRow& row : comparison.rows) {
+    if (&row != &reference && figureOf(row, metric) == nullptr)
+      sentences.push_back(sentenceFor(row, reference, metric));
   }
-  sentences.insert(sentences.end(), others.begin(), others.end());
-  for (Sentence& ratio : ratioSentences(load.comparison)) sentences.push_back(std::move(ratio));
-  for (Sentence& effect : factorSentences(load.comparison, metric)) sentences.push_back(std::move(effect));
+  return sentences;
+}
+
+void append(std::vector<Sentence>& sentences, std::vector<Sentence> more) {
+  std::move(more.begin(), more.end(), std::back_inserter(sentences));
+}
+
+}  // namespace
+
+bool isCrowded(const LoadStanding& load) {
+  constexpr size_t kFewSetups = 4;
+  return load.comparison.rows.size() > kFewSetups;
+}
+
+std::vector<Sentence> verdictSentences(const StudyReport& report, const LoadStanding& load) {
+  const ComparisonRow* reference = referenceRow(load.comparison);
+  if (reference == nullptr) return {{{"There is no run to answer from yet."}}};
+  const std::string metric = leadingMetric(report, load.comparison);
+  std::vector<Sentence> sentences = openingSentences(load, *reference, metric);
+  append(sentences, pairsAgainst(load.comparison, *reference, metric));
+  append(sentences, ratioSentences(load.comparison));
+  append(sentences, factorSentences(load.comparison, metric));
   if (Sentence ranking = rankingSentence(report, load); !ranking.empty()) sentences.push_back(std::move(ranking));
+  return sentences;
+}
+
+std::vector<Sentence> pairSentences(const StudyReport& report, const LoadStanding& load) {
+  const ComparisonRow* reference = referenceRow(load.comparison);
+  if (reference == nullptr) return {};
+  return pairsAgainst(load.comparison, *reference, leadingMetric(report, load.comparison));
+}
+
+std::vector<Sentence> headlineSentences(const StudyReport& report, const LoadStanding& load) {
+  const ComparisonRow* reference = referenceRow(load.comparison);
+  if (reference == nullptr || !isCrowded(load)) return verdictSentences(report, load);
+  const std::string metric = leadingMetric(report, load.comparison);
+  std::vector<Sentence> sentences;
+  if (Sentence ranking = rankingSentence(report, load); !ranking.empty()) sentences.push_back(std::move(ranking));
+  append(sentences, openingSentences(load, *reference, metric));
+  std::vector<Sentence> pairs = pairsAgainst(load.comparison, *reference, metric);
+  if (!pairs.empty()) sentences.push_back(pairs.front());
+  append(sentences, ratioSentences(load.comparison));
+  append(sentences, factorSentences(load.comparison, metric));
   return sentences;
 }
 

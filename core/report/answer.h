@@ -21,6 +21,16 @@ using Sentence = std::vector<AnswerPart>;
 /// The verdict on one load: each setup against the reference, the best first.
 std::vector<Sentence> verdictSentences(const StudyReport& report, const LoadStanding& load);
 
+/// More than four setups: too many for one paragraph.
+bool isCrowded(const LoadStanding& load);
+
+/// Each setup against the reference alone, the best first.
+std::vector<Sentence> pairSentences(const StudyReport& report, const LoadStanding& load);
+
+/// The same for a place that holds few lines: of many setups only the ranking, the best against the reference, and what
+/// each factor does.
+std::vector<Sentence> headlineSentences(const StudyReport& report, const LoadStanding& load);
+
 /// The ranking in one sentence: who is first, and whom that is shown against; empty for fewer than three setups.
 Sentence rankingSentence(const StudyReport& report, const LoadStanding& load);
 
@@ -32,6 +42,9 @@ std::string answerText(const StudyReport& report);
 
 /// Rows that have the metric, the best first; where neither way is better, the lowest first.
 std::vector<const ComparisonRow*> ranked(const Comparison& comparison, const std::string& metric);
+
+/// The first letter small, as inside a sentence; "CPU power" keeps its own.
+std::string lowerFirst(std::string words);
 
 /// Shares are kept as 0..1 and shown in percent.
 double shownValue(const std::string& metric, double value);

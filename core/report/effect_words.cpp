@@ -37,6 +37,15 @@ AnswerPart ratioPart(const ComparisonRow& row, const std::string& metric) {
   return {ratioWords(row.metrics.at(metric), metric), &row, metric, true};
 }
 
+// "the fan duty", or "the fan duty and the panel".
+std::string namesText(const Json& others) {
+  std::string text;
+  for (const auto& [field, value] : others.items()) {
+    text += (text.empty() ? "the " : " and the ") + lowerFirst(fieldTitle(field));
+  }
+  return text;
+}
+
 using Within = FactorEffect::Within;
 
 const MetricRow* figureOf(const Within& within, const std::string& metric) {
@@ -78,7 +87,8 @@ Sentence factorSentence(const FactorEffect& effect, const std::string& metric) {
                                     signedText(shownValue(metric, figure.differenceLow), digits),
                                     withUnit(shownValue(metric, figure.differenceHigh), digits, unit))});
   }
-  if (effect.dependsOnOthers.contains(metric)) sentence.push_back({"; how much depends on the rest of the setup"});
+  if (effect.dependsOnOthers.contains(metric))
+    sentence.push_back({"; how much depends on " + namesText(told.front()->others)});
   sentence.push_back({"."});
   return sentence;
 }
@@ -88,7 +98,7 @@ Sentence factorSentence(const FactorEffect& effect, const std::string& metric) {
 std::string levelsText(const Json& others) {
   std::string text;
   for (const auto& [field, value] : others.items())
-    text += (text.empty() ? "" : " and ") + fieldTitle(field) + " " + fieldText(field, value);
+    text += (text.empty() ? "" : " and ") + lowerFirst(fieldTitle(field)) + " " + fieldText(field, value);
   return text;
 }
 
@@ -109,8 +119,7 @@ std::string ratioWords(const MetricRow& figure, const std::string& metric) {
   if (metric == "task_s") what = "time";
   if (metric == "energy_j") what = "energy";
   if (metric == "runtime_s") what = "time";
-  if (what.size() > 1 && std::islower(static_cast<unsigned char>(what[1])) != 0)
-    what[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(what[0])));
+  what = lowerFirst(what);
   return ratio >= 1 ? times + " the " + what : fractionWords(ratio) + " of the " + what;
 }
 

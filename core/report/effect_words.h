@@ -20,7 +20,7 @@ std::string ratioWords(const MetricRow& figure, const std::string& metric);
 /// energy. Only what is shown to differ.
 std::vector<Sentence> ratioSentences(const Comparison& comparison);
 
-/// What other factors are set to: "Fan duty 60 % and Panel mesh".
+/// What other factors are set to: "fan duty 60 % and panel mesh".
 std::string levelsText(const Json& others);
 
 /// What each factor does within every level of the others, and on average, by one figure.

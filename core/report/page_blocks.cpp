@@ -61,7 +61,11 @@ std::string answer(const StudyReport& report) {
   std::string text;
   for (const LoadStanding& load : report.loads) {
     const std::string name = report.loads.size() > 1 ? "<b>" + escaped(load.load) + ".</b> " : "";
-    text += fmt::format("<p class=\"answer\">{}{}</p>\n", name, html(report, verdictSentences(report, load)));
+    text += fmt::format("<p class=\"answer\">{}{}</p>\n", name, html(report, headlineSentences(report, load)));
+    if (!isCrowded(load)) continue;
+    text += "<ul>\n";
+    for (const Sentence& pair : pairSentences(report, load)) text += "<li>" + html(report, {pair}) + "</li>\n";
+    text += "</ul>\n";
   }
   return text;
 }

@@ -4,6 +4,7 @@
 #include <catch2/catch.hpp>
 
 #include "report/effect_table.h"
+#include "report/page_blocks.h"
 #include "tests/support/made_runs.h"
 
 using namespace ash;
@@ -87,54 +88,97 @@ TEST_CASE("aFactorIsToldWithinEachLevelAndOnAverage") {
   // Of two differences of means of three: ± 2.306·√(4·0.01/3/4), 8 degrees of freedom.
   const std::string text = plainText(factorSentences(*compareRuns(runs, {}), "cpu.over_ambient_k"));
   INFO(text);
-  CHECK(text.find("Cooler Plover instead of Teasel: 8.0\u202FK warmer with Fan duty 30\u202F%, 8.0\u202FK warmer with "
-                  "Fan duty 60\u202F%; 8.0\u202FK warmer on average (+7.9 to 8.1\u202FK).") != std::string::npos);
-  CHECK(text.find("Fan duty 60\u202F% instead of 30\u202F%: 10.0\u202FK cooler with Cooler Teasel") !=
+  CHECK(text.find("Cooler Plover instead of Teasel: 8.0\u202FK warmer with fan duty 30\u202F%, 8.0\u202FK warmer with "
+                  "fan duty 60\u202F%; 8.0\u202FK warmer on average (+7.9 to 8.1\u202FK).") != std::string::npos);
+  CHECK(text.find("Fan duty 60\u202F% instead of 30\u202F%: 10.0\u202FK cooler with cooler Teasel") !=
         std::string::npos);
 }
 
-TEST_CASE("thePageHasATableOfWhatEachChangeDoes") {
+namespace {
+
+/// A study of setups by name, each with its conditions and how warm it runs; two repeats each.
+struct MadeSetup {
+  std::string name;
+  Json conditions;
+  double kelvin;
+};
+
+StudyReport reportOf(const std::vector<MadeSetup>& setups, const std::vector<std::string>& underTest) {
   Study study;
-  study.name = "Coolers and pastes";
+  study.name = "Made up";
   StudyPlan plan;
-  plan.underTest = {"cooler", "paste"};
+  plan.underTest = underTest;
   study.plan = planToJson(plan);
   study.loads = {{"All cores", Json::object()}};
   std::vector<std::shared_ptr<const AnalyzedRun>> runs;
   std::vector<RunSummary> summaries;
-  for (const char* cooler : {"Teasel", "Plover"}) {
-    for (const char* paste : {"A", "<B>"}) {
-      Setup setup;
-      setup.name = std::string(cooler) + paste;
-      setup.conditions = {{"cooler", cooler}, {"paste", paste}};
-      study.setups.push_back(setup);
-      for (int i = 0; i < 2; ++i) {
-        AnalyzedRun run = madeRun(setup.name + std::to_string(i), setup.name, (*cooler == 'P' ? 48 : 40) + 0.1 * i);
-        run.run.facts.load = "All cores";
-        run.run.facts.conditions = setup.conditions;
-        run.run.facts.underTest = plan.underTest;
-        RunSummary summary;
-        summary.info.id = run.run.name;
-        summary.info.setup = setup.name;
-        summary.info.load = "All cores";
-        summary.info.outcome = Outcome::Completed;
-        summaries.push_back(summary);
-        runs.push_back(std::make_shared<const AnalyzedRun>(std::move(run)));
-      }
+  for (const MadeSetup& made : setups) {
+    Setup setup;
+    setup.name = made.name;
+    setup.conditions = made.conditions;
+    study.setups.push_back(setup);
+    for (int i = 0; i < 2; ++i) {
+      AnalyzedRun run = madeRun(made.name + std::to_string(i), made.name, made.kelvin + 0.1 * i);
+      run.run.facts.load = "All cores";
+      run.run.facts.conditions = made.conditions;
+      run.run.facts.underTest = underTest;
+      RunSummary summary;
+      summary.info.id = run.run.name;
+      summary.info.setup = made.name;
+      summary.info.load = "All cores";
+      summary.info.outcome = Outcome::Completed;
+      summaries.push_back(summary);
+      runs.push_back(std::make_shared<const AnalyzedRun>(std::move(run)));
     }
   }
-  const StudyReport report = *assembleStudy(study, summaries, runs);
+  return *assembleStudy(study, summaries, runs);
+}
+
+size_t countOf(const std::string& text, const std::string& part) {
+  size_t count = 0;
+  for (size_t at = text.find(part); at != std::string::npos; at = text.find(part, at + 1)) ++count;
+  return count;
+}
+
+}  // namespace
+
+TEST_CASE("thePageHasATableOfWhatEachChangeDoes") {
+  std::vector<MadeSetup> setups;
+  for (const char* cooler : {"Teasel", "Plover"}) {
+    for (const char* paste : {"A", "<B>"})
+      setups.push_back(
+          {std::string(cooler) + paste, {{"cooler", cooler}, {"paste", paste}}, *cooler == 'P' ? 48. : 40.});
+  }
+  const StudyReport report = reportOf(setups, {"cooler", "paste"});
   const std::string table = effectTable(report, report.loads.at(0));
-  size_t rows = 0;
-  for (size_t at = table.find("<tr>"); at != std::string::npos; at = table.find("<tr>", at + 1)) ++rows;
   // A heading; two factors, each within two levels of the other and on average.
-  CHECK(rows == 1 + 2 * 3);
+  CHECK(countOf(table, "<tr>") == 1 + 2 * 3);
   CHECK(table.find("Cooler Plover instead of Teasel") != std::string::npos);
-  CHECK(table.find("<td>Paste &lt;B&gt;</td>") != std::string::npos);
+  CHECK(table.find("<td>paste &lt;B&gt;</td>") != std::string::npos);
   CHECK(table.find("8.0\u202FK warmer") != std::string::npos);
   CHECK(table.find("<B>") == std::string::npos);
   // One factor alone is no such study.
   StudyReport plain = report;
   plain.loads[0].comparison.factors.clear();
   CHECK(effectTable(plain, plain.loads[0]).empty());
+}
+
+TEST_CASE("ofManySetupsTheHeadlineIsShortAndThePageListsThePairs") {
+  std::vector<MadeSetup> setups;
+  for (int i = 0; i < 6; ++i) setups.push_back({"panel " + std::to_string(i), {{"panel", i}}, 50. - 2 * i});
+  const StudyReport report = reportOf(setups, {"panel"});
+  const LoadStanding& load = report.loads.at(0);
+  const std::string headline = plainText(headlineSentences(report, load));
+  CHECK(headline.starts_with("panel 5 is first of 6, ahead of every other."));
+  CHECK(headline.find("panel 5 runs 10.0\u202FK cooler than panel 0") != std::string::npos);
+  CHECK(headline.find("panel 3 runs") == std::string::npos);
+  CHECK(pairSentences(report, load).size() == 5);
+  const std::string answer = pageBlocks(report).at(1).body;
+  CHECK(countOf(answer, "<li>") == 5);
+  CHECK(answer.find("panel 3 runs") != std::string::npos);
+  // Of few setups the one paragraph says all.
+  setups.resize(3);
+  const StudyReport few = reportOf(setups, {"panel"});
+  CHECK(headlineSentences(few, few.loads.at(0)).size() == verdictSentences(few, few.loads.at(0)).size());
+  CHECK(countOf(pageBlocks(few).at(1).body, "<li>") == 0);
 }
