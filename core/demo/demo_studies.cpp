@@ -119,7 +119,7 @@ DemoStudy fanLadder() {
   demo.plan.reference = "Teasel, 30 %";
   demo.plan.equal = "noise";
   demo.plan.repeats = 1;
-  demo.plan.phases = "idle 3min, soak settled 8min..40min, measure 5min, cool 3min";
+  demo.plan.phases = "idle 3min, soak settled 15min..40min, measure 8min, cool 3min";
   demo.plan.bench = "larch12";
   return demo;
 }
