@@ -82,14 +82,15 @@ DemoStudy powerLimits() {
     setup.conditions = {{"fan_mode", "fixed"}, {"fan_duty", 60}, {"power_limit_w", watts}, {"panel", "mesh"}};
     demo.study.setups.push_back(setup);
   }
-  demo.study.loads = {{"Mixdown", {{"kind", "integer"}, {"threads", 0}, {"duty", 100}}}};
+  // One mixdown: about half an hour of work, that ends the measuring by itself.
+  demo.study.loads = {{"Mixdown", {{"kind", "integer"}, {"threads", 0}, {"duty", 100}, {"work", 900'000}}}};
   demo.plan.held = {{"room_c", 22.0, 1.0}, {"fan_duty", 60, 1}, {"panel", "mesh", kMissing}};
   demo.plan.underTest = {"power_limit_w"};
   demo.plan.figure = "work_per_joule";
   demo.plan.reference = "88 W";
   demo.plan.repeats = 2;
   demo.plan.marginK = 0.5;
-  demo.plan.phases = "idle 3min, soak settled 6min..30min, measure 10min, cool 3min";
+  demo.plan.phases = "idle 3min, soak settled 6min..20min, measure 60min, cool 3min";
   demo.plan.bench = "larch12";
   return demo;
 }
