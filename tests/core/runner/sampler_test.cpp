@@ -133,9 +133,11 @@ TEST_CASE("aSourceWithAPaceKeepsItAndDelaysNobody") {
   CHECK(countFor(sampler, 0.5)[0] > 10);
   CHECK(slow->count == 0);
   slow->isBlocked = false;
+  const double startS = monotonicS();
   const auto counts = countFor(sampler, 1.1);
   CHECK(counts.at(1) >= 3);
-  CHECK(counts.at(1) <= 6);
+  // A busy machine may hold this loop up: what counts is the time that really went by.
+  CHECK(counts.at(1) <= (monotonicS() - startS) / 0.25 + 2);
   CHECK(counts.at(0) > 25);
   CHECK(sampler.takeBlocked().empty());
 }
