@@ -122,16 +122,23 @@ void alignHeads(QTableWidget* table) {
 QString inTwoLines(const QString& words, const QFont& font, int px) {
   const QFontMetrics metrics(font);
   if (metrics.horizontalAdvance(words) <= px) return words;
-  QString first = words.section(QLatin1Char(' '), 0, 0), second = words.section(QLatin1Char(' '), 1);
-  while (!second.isEmpty()) {
-    const QString longer = first + QLatin1Char(' ') + second.section(QLatin1Char(' '), 0, 0);
-    if (metrics.horizontalAdvance(longer) > px) break;
-    first = longer;
-    second = second.section(QLatin1Char(' '), 1);
+  // A number keeps its unit.
+  QStringList parts;
+  for (const QString& word : words.split(QLatin1Char(' '), Qt::SkipEmptyParts)) {
+    const bool isUnit = !parts.isEmpty() && parts.last().back().isDigit() && word.size() <= 3;
+    if (isUnit)
+      parts.last() += QLatin1Char(' ') + word;
+    else
+      parts << word;
   }
+  QString first = parts.value(0);
+  int next = 1;
+  while (next < parts.size() && metrics.horizontalAdvance(first + QLatin1Char(' ') + parts[next]) <= px)
+    first += QLatin1Char(' ') + parts[next++];
   first = metrics.elidedText(first, Qt::ElideRight, px);
-  if (second.isEmpty()) return first;
+  if (next >= parts.size()) return first;
   // Of what is left its end tells more than its beginning.
+  const QString second = QStringList(parts.mid(next)).join(QLatin1Char(' '));
   return first + QLatin1Char('\n') + metrics.elidedText(second, Qt::ElideLeft, px);
 }
 

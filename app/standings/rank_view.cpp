@@ -20,7 +20,8 @@ using look::px;
 using look::text;
 using look::theme;
 namespace {
-constexpr double kLeft = 34, kLeastPitch = 72, kNarrowPitch = 84, kMostPitch = 120, kWide = 38, kTop = 40, kBelow = 128;
+constexpr double kLeft = 34, kLeastPitch = 72, kNarrowPitch = 84, kMostPitch = 120, kWide = 38, kTop = 40, kBelow = 128,
+                 kSecondName = 15;
 }
 
 RankView::RankView(QWidget* parent) : QWidget(parent) {
@@ -33,8 +34,7 @@ RankView::RankView(QWidget* parent) : QWidget(parent) {
 
 QSize RankView::sizeHint() const { return minimumSizeHint(); }
 QSize RankView::minimumSizeHint() const {
-  return {static_cast<int>(px(kLeft + 8) + leastPitch() * std::max<double>(3, static_cast<double>(m_columns.size()))),
-          px(300)};
+  return {px(kLeft + 8 + kLeastPitch * std::max<double>(3, static_cast<double>(m_columns.size()))), px(300)};
 }
 
 void RankView::show(const std::shared_ptr<const StudyReport>& report, int load, const std::string& metric) {
@@ -91,18 +91,16 @@ void RankView::fill() {
   setAccessibleDescription(spoken.join(QStringLiteral("; ")));
 }
 
-// Names of several setups often begin alike: their ends must be seen.
-double RankView::leastPitch() const {
-  const QFontMetrics metrics(look::font(12, QFont::DemiBold));
-  double least = px(kLeastPitch);
-  for (const Column& column : m_columns)
-    least = std::max<double>(least, metrics.horizontalAdvance(text(column.setup)) + px(10));
-  return std::min<double>(least, px(kMostPitch));
-}
-
 double RankView::pitch() const {
   const double fitting = (width() - px(kLeft + 10)) / std::max<double>(1, static_cast<double>(m_columns.size()));
-  return std::clamp<double>(fitting, leastPitch(), px(kMostPitch));
+  return std::clamp<double>(fitting, px(kLeastPitch), px(kMostPitch));
+}
+
+bool RankView::hasLongNames() const {
+  const QFontMetrics metrics(look::font(12, QFont::DemiBold));
+  return std::any_of(m_columns.begin(), m_columns.end(), [&](const Column& column) {
+    return metrics.horizontalAdvance(text(column.setup)) > static_cast<int>(pitch()) - px(4);
+  });
 }
 
 double RankView::scaleTop() const {
@@ -175,7 +173,12 @@ void RankView::paintColumn(QPainter& painter, const Column& column, int rank, do
     y += high;
   };
   line(QStringLiteral("%1   %2").arg(rank).arg(column.price), look::font(13, QFont::DemiBold), t.ink, px(18));
-  line(text(column.setup), look::font(12, QFont::DemiBold), t.ink, px(17));
+  // Names of several setups often begin alike: their ends must be seen.
+  const QFont nameFont = look::font(12, QFont::DemiBold);
+  const QStringList names =
+      look::inTwoLines(text(column.setup), nameFont, static_cast<int>(pitch()) - px(4)).split(QLatin1Char('\n'));
+  for (const QString& name : names) line(name, nameFont, t.ink, px(kSecondName));
+  if (hasLongNames() && names.size() == 1) y += px(kSecondName);
   if (column.isAtLimit) line(tr("at least"), look::font(12, QFont::DemiBold), t.ember, px(15));
   line(column.figure, look::font(pitch() < px(kNarrowPitch) ? 14 : 17, QFont::DemiBold), t.ink, px(24));
   line(column.margin, look::font(12), t.softInk, px(16));
@@ -195,7 +198,7 @@ void RankView::paintEvent(QPaintEvent*) {
                      tr("No run has this figure yet."));
     return;
   }
-  const double foot = height() - px(kBelow);
+  const double foot = height() - px(kBelow) - (hasLongNames() ? px(kSecondName) : 0);
   const double pxPerUnit = (foot - px(kTop)) / scaleTop();
   paintScale(painter, foot, pxPerUnit);
   double x = px(kLeft + 10);

@@ -31,8 +31,8 @@ class RankView : public QWidget {
     QString figure, margin, left, price;
   };
   void fill();
-  double leastPitch() const;
   double pitch() const;
+  bool hasLongNames() const;
   double scaleTop() const;
   void paintScale(QPainter& painter, double foot, double pxPerUnit) const;
   void paintColumn(QPainter& painter, const Column& column, int rank, double x, double foot, double pxPerUnit) const;

@@ -102,10 +102,14 @@ bool isPinned(const Pool& pool, const std::string& metric) {
   return false;
 }
 
-// The kelvin that a run of the pool that had not settled still had to go; 0 when all had.
+// The kelvin that a run of the pool that had not settled still had to go; 0 when all had. Beside repeats that had, one
+// that was as near to its end, only less surely, says no more than they do.
 double leftK(const Pool& pool) {
+  const bool hasAnySettled =
+      std::any_of(pool.runs.begin(), pool.runs.end(), [](const AnalyzedRun* run) { return leftOf(*run) == 0; });
   for (const AnalyzedRun* run : pool.runs) {
-    if (const double left = leftOf(*run); left != 0) return left;
+    const double left = leftOf(*run);
+    if (std::abs(left) > (hasAnySettled ? kSettledWithinK : 0)) return left;
   }
   return 0;
 }

@@ -90,7 +90,7 @@ DemoStudy powerLimits() {
   demo.plan.reference = "88 W";
   demo.plan.repeats = 2;
   demo.plan.marginK = 0.5;
-  demo.plan.phases = "idle 3min, soak settled 6min..20min, measure 60min, cool 3min";
+  demo.plan.phases = "idle 3min, soak settled 15min..25min, measure 60min, cool 3min";
   demo.plan.bench = "larch12";
   return demo;
 }

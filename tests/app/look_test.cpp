@@ -6,6 +6,8 @@
 #include <set>
 
 #include "app/look/budget_column.h"
+#include "app/look/parts.h"
+#include "app/look/theme.h"
 
 using namespace ash::look;
 
@@ -84,4 +86,20 @@ TEST_CASE("setupsKeepEightColoursApart") {
     CHECK_FALSE(colours.contains(theme.ember.rgb()));
     CHECK(theme.series(8) == theme.series(0));
   }
+}
+
+TEST_CASE("aLongNameIsBrokenBetweenWordsAndANumberKeepsItsUnit") {
+  const QFont font = ash::look::font(12);
+  const QFontMetrics metrics(font);
+  const auto wide = [&](const char* words) { return metrics.horizontalAdvance(QString::fromUtf8(words)) + 2; };
+  const QString name = QStringLiteral("Plover, 100 %");
+  CHECK(ash::look::inTwoLines(name, font, wide("Plover, 100 %")) == name);
+  CHECK(ash::look::inTwoLines(name, font, wide("Plover, 100")) == QStringLiteral("Plover,\n100 %"));
+  CHECK(ash::look::inTwoLines(QStringLiteral("Mesh + dust filter"), font, wide("Mesh + dust")) ==
+        QStringLiteral("Mesh + dust\nfilter"));
+  // Of a long end the last letters stay.
+  const QString elided =
+      ash::look::inTwoLines(QStringLiteral("Case with a very long description"), font, wide("Case with"));
+  CHECK(elided.startsWith(QStringLiteral("Case with\n")));
+  CHECK(elided.endsWith(QStringLiteral("tion")));
 }

@@ -182,3 +182,28 @@ TEST_CASE("quantilesByCountingAreThoseOfTheSortedValues") {
     check(std::vector<double>(count, 42.5));
   }
 }
+
+TEST_CASE("aRepeatThatWasAsNearToItsEndAsTheOthersMakesNoBound") {
+  const auto withLeft = [](const std::string& name, const std::string& setup, double kelvin, double leftK) {
+    AnalyzedRun run = madeRun(name, setup, kelvin);
+    run.figures.load = TimeSpan{0, 600};
+    SettlingVerdict verdict;
+    verdict.isSettled = leftK == 0;
+    verdict.remainingK = leftK;
+    run.figures.channels[0].settled = verdict;
+    return run;
+  };
+  const auto boundOf = [&](double second, double third) {
+    const std::vector<AnalyzedRun> runs = {withLeft("r1", "r", 50, 0), withLeft("r2", "r", 50.1, 0),
+                                           withLeft("a1", "a", 40, 0), withLeft("a2", "a", 40.1, second),
+                                           withLeft("a3", "a", 40.2, third)};
+    return compareRuns(runs, {})->rows[1].metrics.at("cpu.over_ambient_k").bound;
+  };
+  CHECK(boundOf(0, 0).empty());
+  CHECK(boundOf(0, 0.02).empty());
+  // The true figure lies higher than the one shown.
+  CHECK(boundOf(0, 0.8) == "at least");
+  // Alone it stays a bound.
+  const std::vector<AnalyzedRun> single = {withLeft("r1", "r", 40, 0), withLeft("a1", "a", 50, 0.02)};
+  CHECK(compareRuns(single, {})->rows[1].metrics.at("cpu.over_ambient_k").bound == "at least");
+}
