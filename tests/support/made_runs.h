@@ -18,16 +18,19 @@ inline void addOverRoom(AnalyzedRun& run, const std::string& channel, double ove
   run.figures.channels.push_back(figures);
 }
 
-inline void addFan(AnalyzedRun& run, double rpm) {
+/// A channel of which the mean of the window is known, with its standard error.
+inline void addMean(AnalyzedRun& run, const std::string& channel, Quantity quantity, double mean, double se) {
   ChannelFigures figures;
-  figures.name = "fan.cpu";
-  figures.quantity = Quantity::FanSpeed;
-  figures.unit = "RPM";
+  figures.name = channel;
+  figures.quantity = quantity;
+  figures.unit = unitOf(quantity);
   figures.window.n = 100;
-  figures.window.mean = rpm;
-  figures.window.se = 1;
+  figures.window.mean = mean;
+  figures.window.se = se;
   run.figures.channels.push_back(figures);
 }
+
+inline void addFan(AnalyzedRun& run, double rpm) { addMean(run, "fan.cpu", Quantity::FanSpeed, rpm, 1); }
 
 /// A completed run with so many kelvin over room, and nothing else.
 inline AnalyzedRun madeRun(const std::string& name, const std::string& setup, double overRoomK) {

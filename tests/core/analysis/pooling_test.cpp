@@ -39,17 +39,6 @@ void addNoise(AnalyzedRun& run, double dba, const std::string& place) {
   run.run.facts.events.push_back(event);
 }
 
-void addWall(AnalyzedRun& run, double watts, double se) {
-  ChannelFigures wall;
-  wall.name = "wall.power";
-  wall.quantity = Quantity::Power;
-  wall.unit = "W";
-  wall.window.n = 100;
-  wall.window.mean = watts;
-  wall.window.se = se;
-  run.figures.channels.push_back(wall);
-}
-
 const ComparisonCheck* checkOf(const Comparison& comparison, const std::string& what) {
   for (const ComparisonCheck& check : comparison.checks) {
     if (check.what == what) return &check;
@@ -84,8 +73,8 @@ TEST_CASE("whatHasNoZeroThatMeansNoneHasNoRatio") {
 TEST_CASE("whatOneMeterIsOffByIsInTheFigureButNotInTheDifference") {
   std::vector<AnalyzedRun> runs = {madeRun("a", "a", 40), madeRun("b", "b", 40)};
   for (AnalyzedRun& run : runs) run.run.facts.accuracies["wall.power"] = {2, 1, "meter 1"};
-  addWall(runs[0], 100, 0.1);
-  addWall(runs[1], 110, 0.1);
+  addMean(runs[0], "wall.power", Quantity::Power, 100, 0.1);
+  addMean(runs[1], "wall.power", Quantity::Power, 110, 0.1);
   const Comparison one = *compareRuns(runs, {});
   const MetricRow& first = one.rows[0].metrics.at("wall.power");
   // ± (2 W + 1 % of 100 W) as a rectangle: 3/√3 W, beside 0.1 W.
