@@ -53,12 +53,23 @@ std::pair<double, double> commonSpan(const std::vector<Ladder>& ladders, const M
   return lowest <= highest ? std::pair{lowest, highest} : std::pair{kMissing, kMissing};
 }
 
+// What the instrument of a figure may be off by, at any rung.
+double accuracyOn(const Ladder& ladder, const MetricMaps& maps, const std::string& metric) {
+  double se = 0;
+  for (const Pool& pool : ladder.rungs) se = std::max(se, pooled(pool, maps, metric).accuracySe);
+  return se;
+}
+
 MetricRow levelledRow(const ReadOff& own, const ReadOff& other, const CompareOptions& options,
-                      const std::string& metric, bool lowerScoreIsBetter, bool isReference, size_t comparisons) {
+                      const std::string& metric, bool lowerScoreIsBetter, bool isReference, size_t comparisons,
+                      double accuracySe) {
   MetricRow row;
   row.value = own.value;
   if (std::isnan(own.value)) return row;
-  const double half = studentT95(own.degrees) * std::sqrt(own.variance);
+  Pooled whole{own.value, own.variance, own.degrees, kMissing, 2};
+  whole.accuracySe = accuracySe;
+  whole = withAccuracy(whole);
+  const double half = studentT95(whole.degrees) * std::sqrt(whole.variance);
   row.ciLow = own.value - half;
   row.ciHigh = own.value + half;
   if (isReference) return row;
@@ -144,7 +155,7 @@ void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Po
       const ReadOff other =
           readOff(rungsOf(referenceLadder, maps, options, level, name), at, metricTitle(level), metricUnit(level));
       MetricRow metric = levelledRow(own, other, options, name, reference.first().run.facts.lowerScoreIsBetter,
-                                     &ladder == &referenceLadder, ladders.size() - 1);
+                                     &ladder == &referenceLadder, ladders.size() - 1, accuracyOn(ladder, maps, name));
       if (std::isnan(own.value)) {
         metric.verdict = "not comparable";
         metric.reason =

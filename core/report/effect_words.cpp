@@ -50,7 +50,8 @@ using Within = FactorEffect::Within;
 
 const MetricRow* figureOf(const Within& within, const std::string& metric) {
   const auto found = within.row.metrics.find(metric);
-  return found == within.row.metrics.end() || found->second.verdict.empty() ? nullptr : &found->second;
+  const bool isThere = found != within.row.metrics.end() && std::isfinite(found->second.value);
+  return isThere && !found->second.verdict.empty() ? &found->second : nullptr;
 }
 
 /// Those worth telling one by one: all of a few, else the least and the greatest.
@@ -61,6 +62,7 @@ std::vector<const Within*> toldOf(const FactorEffect& effect, const std::string&
   }
   if (told.size() <= kMostLevels) return told;
   std::erase_if(told, [&](const Within* one) { return std::isnan(figureOf(*one, metric)->difference); });
+  if (told.size() < 2) return told;
   const auto [least, greatest] = std::minmax_element(told.begin(), told.end(), [&](const Within* a, const Within* b) {
     return figureOf(*a, metric)->difference < figureOf(*b, metric)->difference;
   });
@@ -73,8 +75,9 @@ Sentence factorSentence(const FactorEffect& effect, const std::string& metric) {
   Sentence sentence = {
       {fmt::format("{} {} instead of {}: ", fieldTitle(effect.factor), fieldText(effect.factor, effect.level),
                    fieldText(effect.factor, effect.reference))}};
+  const bool isRange = told.size() == 2 && effect.within.size() > kMostLevels;
   for (size_t i = 0; i < told.size(); ++i) {
-    if (i > 0) sentence.push_back({told.size() < effect.within.size() ? " to " : ", "});
+    if (i > 0) sentence.push_back({isRange ? " to " : ", "});
     sentence.push_back({differenceText(*figureOf(*told[i], metric), metric), &told[i]->row, metric, true});
     sentence.push_back({" with " + levelsText(told[i]->others)});
   }

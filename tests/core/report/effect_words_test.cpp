@@ -94,6 +94,31 @@ TEST_CASE("aFactorIsToldWithinEachLevelAndOnAverage") {
         std::string::npos);
 }
 
+TEST_CASE("ofManyLevelsTheLeastAndTheGreatestEffectAreTold") {
+  std::vector<AnalyzedRun> runs;
+  for (const char* cooler : {"Teasel", "Plover"}) {
+    for (int duty = 30; duty <= 80; duty += 10) {
+      for (int i = 0; i < 2; ++i) {
+        const std::string setup = std::string(cooler) + std::to_string(duty);
+        // The flat one is warmer by 10 K at 30 %, by a kelvin less for each step.
+        const double kelvin = 60 - 0.2 * duty + (*cooler == 'P' ? 10 - (duty - 30) / 10.0 : 0) + 0.1 * i;
+        runs.push_back(madeRun(setup + std::to_string(i), setup, kelvin));
+        runs.back().run.facts.conditions = {{"cooler", cooler}, {"fan_duty", duty}};
+        runs.back().run.facts.underTest = {"cooler", "fan_duty"};
+      }
+    }
+  }
+  const Comparison comparison = *compareRuns(runs, {});
+  const std::string text = plainText(factorSentences(comparison, "cpu.over_ambient_k"));
+  CHECK(
+      text.find("Cooler Plover instead of Teasel: 5.0\u202FK warmer with fan duty 80\u202F% to 10.0\u202FK warmer with "
+                "fan duty 30\u202F%; 7.5\u202FK warmer on average") != std::string::npos);
+  // A figure that nobody has makes no sentence, and no harm.
+  CompareOptions options;
+  options.metrics = {"noise"};
+  CHECK(factorSentences(*compareRuns(runs, options), "noise").empty());
+}
+
 namespace {
 
 /// A study of setups by name, each with its conditions and how warm it runs; two repeats each.
