@@ -36,12 +36,13 @@ void appendRows(const char* bytes, size_t rows, SourceSamples& into) {
 
 // So that columns need not be moved while they grow.
 void reserveColumns(SQLite::Database& database, const std::string& run, std::vector<SourceSamples>& sources) {
-  SQLite::Statement sizes(database, "SELECT source, sum(length(times)) FROM block WHERE run = ? GROUP BY source");
+  SQLite::Statement sizes(database, "SELECT source, sum(length(samples)) FROM block WHERE run = ? GROUP BY source");
   sizes.bind(1, run);
   while (sizes.executeStep()) {
     const auto source = static_cast<size_t>(sizes.getColumn(0).getInt());
-    if (source >= sources.size()) continue;
-    const auto rows = static_cast<size_t>(sizes.getColumn(1).getInt64()) / sizeof(double);
+    if (source >= sources.size() || sources[source].columns.empty()) continue;
+    const auto values = static_cast<size_t>(sizes.getColumn(1).getInt64()) / sizeof(double);
+    const size_t rows = values / sources[source].columns.size();  // no more than the file itself holds
     sources[source].timeS.reserve(rows);
     for (auto& column : sources[source].columns) column.reserve(rows);
   }

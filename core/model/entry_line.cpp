@@ -128,13 +128,16 @@ class NumberReader {
     m_words.insert(m_words.begin() + 1, {"..", first.substr(dots + 2)});
   }
 
+  static Error onlyLevelsAreAdded() {
+    return Error::badInput("Only sound levels are added, each a number, e.g. “noise 32 + 34.5 50cm”.");
+  }
+
   // "32 + 34.5": sources that were measured one by one sound together.
   Status addSources(Entry& entry, size_t& at) {
     std::vector<double> levels = {entry.value};
     for (; at + 1 < m_words.size() && m_words[at] == "+"; at += 2) {
       const auto next = measuredOf(m_words[at + 1]);
-      if (!next || m_word.role != std::string_view("noise"))
-        return Error::badInput("Only sound levels are added, e.g. “noise 32 + 34.5 50cm”.");
+      if (!next || isDistance(*next) || m_word.role != std::string_view("noise")) return onlyLevelsAreAdded();
       levels.push_back(next->value);
       if (!next->unit.empty()) m_unit = next->unit;
     }
@@ -147,6 +150,7 @@ class NumberReader {
   Status takeRest(Entry& entry, size_t& at) {
     const std::string word = m_words[at];
     if (lower(word) == "at") return {};
+    if (word == "+") return onlyLevelsAreAdded();
     if (auto measured = measuredOf(word)) {
       if (measured->unit.empty() && at + 1 < m_words.size()) {
         measured->unit = m_words[at + 1];

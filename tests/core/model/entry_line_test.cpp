@@ -82,6 +82,12 @@ TEST_CASE("soundsOfSeveralSourcesAreAddedAsTheySound") {
   CHECK(contains(entryWords(two), "32.0 + 34.5 together"));
   CHECK(contains(refused("noise 32 + loud"), "Only sound levels"));
   CHECK(contains(refused("wall 30 + 40"), "Only sound levels"));
+  // A plus with nothing to add, a place taken for a level, a sum beside a range.
+  for (const char* line : {"noise 32 +", "noise 32+", "noise 32 + 50cm", "noise 32+34+ 50cm", "noise 30 to 34 + 2"}) {
+    INFO(line);
+    CHECK(contains(refused(line), "Only sound levels"));
+  }
+  CHECK(contains(refused("noise 139 + 139 + 139"), "not believable"));
 }
 
 TEST_CASE("aDistanceWrittenInAnotherWayIsTheSamePlace") {
