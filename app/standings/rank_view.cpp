@@ -20,7 +20,7 @@ using look::px;
 using look::text;
 using look::theme;
 namespace {
-constexpr double kLeft = 34, kLeastPitch = 72, kNarrowPitch = 84, kMostPitch = 120, kWide = 38, kTop = 40, kBelow = 128,
+constexpr double kLeft = 34, kLeastPitch = 72, kNarrowPitch = 84, kMostPitch = 120, kWide = 38, kTop = 40, kBelow = 144,
                  kSecondName = 15;
 }
 
@@ -74,8 +74,8 @@ void RankView::fill() {
       column.hasWarning |= concerns && !isReference && check.severity != "info";
     }
     column.figure = text(valueText(*row, m_metric));
-    column.margin =
-        text(marginText(*row, m_metric)) + (row->repeats == 1 ? tr(", 1 run") : tr(", %1 runs").arg(row->repeats));
+    column.margin = text(marginText(*row, m_metric));
+    column.runs = row->repeats == 1 ? tr("1 run") : tr("%1 runs").arg(row->repeats);
     if (column.limit)
       column.left = column.isAtLimit ? tr("at its limit")
                                      : tr("%1 left").arg(text(withUnit(*column.limit - column.value, 1, "K")));
@@ -85,7 +85,9 @@ void RankView::fill() {
       if (setup.name == row->setup && price != row->metrics.end())
         column.price += QStringLiteral("\u202F") + text(valueIn(setup.conditions, "currency", std::string()));
     }
-    spoken << tr("%1. %2: %3 %4").arg(m_columns.size() + 1).arg(text(column.setup), column.figure, column.margin);
+    spoken << tr("%1. %2: %3 %4")
+                  .arg(m_columns.size() + 1)
+                  .arg(text(column.setup), column.figure, column.margin + QStringLiteral(", ") + column.runs);
     m_columns.push_back(std::move(column));
   }
   setAccessibleDescription(spoken.join(QStringLiteral("; ")));
@@ -182,6 +184,7 @@ void RankView::paintColumn(QPainter& painter, const Column& column, int rank, do
   if (column.isAtLimit) line(tr("at least"), look::font(12, QFont::DemiBold), t.ember, px(15));
   line(column.figure, look::font(pitch() < px(kNarrowPitch) ? 14 : 17, QFont::DemiBold), t.ink, px(24));
   line(column.margin, look::font(12), t.softInk, px(16));
+  line(column.runs, look::font(12), t.softInk, px(16));
   line(column.left, look::font(12, column.isAtLimit ? QFont::DemiBold : QFont::Normal),
        column.isAtLimit ? t.ember : t.softInk, px(16));
 }

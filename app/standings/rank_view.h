@@ -28,7 +28,7 @@ class RankView : public QWidget {
     std::optional<double> limit;
     std::vector<double> repeats;
     bool isAtLimit = false, hasWarning = false;
-    QString figure, margin, left, price;
+    QString figure, margin, runs, left, price;
   };
   void fill();
   double pitch() const;

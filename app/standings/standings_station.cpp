@@ -377,10 +377,10 @@ void StandingsStation::fillTable() {
     const int column = static_cast<int>(c) + 1;
     m_table->horizontalHeaderItem(column)->setToolTip(heads[column]);
     if (!columns[c].second)
-      m_table->horizontalHeaderItem(column)->setText(look::inTwoLines(heads[column], look::font(12), px(54)));
+      m_table->horizontalHeaderItem(column)->setText(look::inTwoLines(heads[column], look::font(12), px(58)));
     if (columns[c].second) continue;
     m_table->horizontalHeader()->setSectionResizeMode(column, QHeaderView::Fixed);
-    m_table->setColumnWidth(column, px(60));
+    m_table->setColumnWidth(column, px(63));
   }
   m_table->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Interactive);
   m_table->setColumnWidth(0, px(150));
