@@ -7,6 +7,7 @@
 
 #include "app/shell/desktop.h"
 #include "app/shell/settings.h"
+#include "system/descriptors.h"
 
 namespace {
 
@@ -32,6 +33,7 @@ int main(int argc, char** argv) {
     std::fputs("ash-gauge: there is no display here; use `ashg`, which needs none.\n", stderr);
     return 3;
   }
+  ash::raiseDescriptorLimit();
   QApplication app(argc, argv);
   QApplication::setApplicationName(QStringLiteral("ash-gauge"));
   QApplication::setApplicationVersion(QStringLiteral(ASH_VERSION));
@@ -52,7 +54,9 @@ int main(int argc, char** argv) {
   QString book = parser.positionalArguments().value(0);
   // Without a book named, the last one is opened again; a first start shows the ways in.
   const QString last = ash::Settings().lastBook();
-  if (book.isEmpty() && QFileInfo::exists(last)) book = last;
+  // One with which the window went down is opened by nobody but its person.
+  const bool tookTheWindowDown = !last.isEmpty() && ash::Settings().openingBook() == last;
+  if (book.isEmpty() && QFileInfo::exists(last) && !tookTheWindowDown) book = last;
   ash::Desktop desktop(book, {}, parser.value(QStringLiteral("root")));
   desktop.show(isDark);
   return QApplication::exec();

@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Rounds of random kills, hangs and stops over recorder, load and window: fault_rounds ASHG WINDOW [ROUNDS] [SEED].
-// WINDOW is ash-gauge, or "none". Prints one summary line; exit 1 when a goal is missed: no more than 1 s of samples
-// lost, no load left running 1 s after it should be gone, no unsound book.
+// WINDOW is ash-gauge, or "none". Every other round loads with a command whose descendants hide: in a session of their
+// own, handed to another parent, deaf to SIGTERM. Prints one summary line; exit 1 when a goal is missed: no more than
+// 1 s of samples lost, nothing of a load left running 1 s after it should be gone, no unsound book.
 #include <fcntl.h>
 #include <fmt/format.h>
 #include <signal.h>
@@ -107,8 +108,8 @@ class Listener {
 };
 
 struct Tally {
-  int rounds = 0, unsound = 0, leftLoads = 0, noStart = 0;
-  double mostLostS = 0, slowestLoadS = 0;
+  int rounds = 0, unsound = 0, leftLoads = 0, leftHidden = 0, hidingRounds = 0, noStart = 0;
+  double mostLostS = 0, slowestLoadS = 0, slowestHiddenS = 0;
   std::map<std::string, int> outcomes, deeds;
 };
 
@@ -126,6 +127,7 @@ class Rounds {
     std::ofstream(m_folder + "/root/proc/stat") << "cpu  100 0 100 800 0 0 0 0 0 0\n";
     setenv("XDG_RUNTIME_DIR", (m_folder + "/run").c_str(), 1);
     setenv("HOME", (m_folder + "/home").c_str(), 1);
+    setenv("XDG_CONFIG_HOME", (m_folder + "/home/.config").c_str(), 1);
     setenv("QT_QPA_PLATFORM", "offscreen", 1);
   }
   ~Rounds() {
@@ -141,17 +143,29 @@ class Rounds {
     const std::string book = fmt::format("{}/b{}.ashbook", m_folder, tally.rounds / 20);
     if (tally.rounds % 20 == 0) endWindow();
     const std::string id = fmt::format("round{}", tally.rounds);
-    const pid_t recorder = start({m_ashg,     "run",     "--book",     book,       "--study",
-                                  "s",        "--setup", "x",          "--root",   m_folder + "/root",
-                                  "--run-id", id,        "--interval", "0.05",     "--threads",
-                                  "1",        "--duty",  "20",         "--phases", "idle 150ms, soak 60s, cool 200ms"});
+    m_pids = tally.rounds % 2 == 0 ? m_folder + "/pids-" + id : std::string();
+    std::vector<std::string> arguments = {m_ashg,       "run",
+                                          "--book",     book,
+                                          "--study",    "s",
+                                          "--setup",    "x",
+                                          "--root",     m_folder + "/root",
+                                          "--run-id",   id,
+                                          "--interval", "0.05",
+                                          "--phases",   "idle 150ms, soak 60s, cool 200ms"};
+    if (m_pids.empty())
+      arguments.insert(arguments.end(), {"--threads", "1", "--duty", "20"});
+    else
+      arguments.insert(arguments.end(), {"--load", hidingLoad()});
+    const pid_t recorder = start(arguments);
     const std::string socketPath = m_folder + "/run/ash-gauge/runs/" + id + ".sock";
     const bool isUp = waitUntil([&] { return fs::exists(socketPath); }, 10);
     pause(0.02);  // its name is there a moment before it listens
     Listener listener(socketPath);
     waitUntil([&] { return !childrenOf(recorder).empty(); }, 5);
     const auto loads = childrenOf(recorder);
-    if (!isUp || !listener.isOpen() || loads.empty()) {
+    const bool hides = m_pids.empty() || waitUntil([&] { return hidden().size() == 3; }, 5);
+    tally.hidingRounds += !m_pids.empty();
+    if (!isUp || !listener.isOpen() || loads.empty() || !hides) {
       ++tally.noStart;
       kill(recorder, SIGKILL);
       waitpid(recorder, nullptr, 0);
@@ -161,6 +175,7 @@ class Rounds {
     pause(std::uniform_real_distribution<double>(0, 1.2)(m_random));
     doDeed(recorder, loads[0], listener);
     watchLoad(loads[0]);
+    watchHidden();
     waitpid(recorder, nullptr, 0);
     judge(book, id);
   }
@@ -170,8 +185,17 @@ class Rounds {
  private:
   // One of the three dies, hangs or is asked to stop; in the end the recorder is gone.
   void doDeed(pid_t recorder, pid_t load, Listener& listener) {
-    const char* names[] = {"recorder killed", "recorder hangs", "recorder told to stop", "load killed",
-                           "load hangs",      "window killed",  "window hangs",          "window told to stop"};
+    const char* names[] = {"recorder killed",
+                           "recorder hangs",
+                           "recorder told to stop",
+                           "load killed",
+                           "load hangs",
+                           "window killed",
+                           "window hangs",
+                           "window told to stop",
+                           "recorder and load killed",
+                           "all three killed",
+                           "load and window killed"};
     const size_t deed = m_random() % std::size(names);
     ++tally.deeds[names[deed]];
     m_loadMustGoFromS = 0;
@@ -203,6 +227,18 @@ class Rounds {
         kill(load, SIGSTOP);
         pause(0.3);
         return endRecorder();
+      case 8:
+        kill(load, SIGKILL);
+        return endRecorder();
+      case 9:
+        if (m_window > 0) kill(m_window, SIGKILL);
+        kill(load, SIGKILL);
+        return endRecorder();
+      case 10:
+        m_toldS = listener.lastSampleS();
+        if (m_window > 0) kill(m_window, SIGKILL);
+        kill(load, SIGKILL);
+        return;
       default:
         if (m_window > 0) kill(m_window, deed == 5 ? SIGKILL : deed == 6 ? SIGSTOP : SIGTERM);
         pause(0.4);
@@ -218,6 +254,38 @@ class Rounds {
     if (!went) kill(load, SIGKILL);
     if (!went || tookS > 1) ++tally.leftLoads;
     m_loadMustGoFromS = 0;
+  }
+
+  // Three processes that write their numbers down: one in a session of its own and deaf, one handed to another parent,
+  // and the command itself.
+  std::string hidingLoad() const {
+    const std::string script = m_folder + "/hide.sh";
+    std::ofstream(script) << "(setsid sh -c 'trap \"\" TERM HUP INT; echo $$ >>" << m_pids
+                          << "; while :; do sleep 0.05; done' &) &\n(sh -c '(sh -c \"echo \\$\\$ >>" << m_pids
+                          << "; while :; do sleep 0.05; done\" &) &' &) &\necho $$ >>" << m_pids
+                          << "; while :; do sleep 0.05; done\n";
+    return "command command='sh " + script + "'";
+  }
+  std::vector<pid_t> hidden() const {
+    std::ifstream file(m_pids);
+    std::vector<pid_t> pids;
+    for (pid_t pid = 0; file >> pid;) pids.push_back(pid);
+    return pids;
+  }
+  // Counted from the end of the deed: whoever is left must end them.
+  void watchHidden() {
+    if (m_pids.empty()) return;
+    const double startS = monotonicS();
+    const auto areGone = [&] {
+      const auto pids = hidden();
+      return std::all_of(pids.begin(), pids.end(), [](pid_t pid) { return isGone(pid); });
+    };
+    const bool went = waitUntil(areGone, 3);
+    const double tookS = monotonicS() - startS;
+    tally.slowestHiddenS = std::max(tally.slowestHiddenS, tookS);
+    if (!went || tookS > 1) ++tally.leftHidden;
+    for (const pid_t pid : hidden()) kill(pid, SIGKILL);
+    fs::remove(m_pids);
   }
 
   void judge(const std::string& path, const std::string& id) {
@@ -250,6 +318,7 @@ class Rounds {
   }
 
   std::string m_ashg, m_windowProgram, m_folder;
+  std::string m_pids;  // of a round whose command hides; empty in the others
   std::mt19937 m_random;
   pid_t m_window = 0;
   double m_toldS = 0, m_loadMustGoFromS = 0;
@@ -276,10 +345,12 @@ int main(int argc, char** argv) {
   }
   std::printf(
       "%s\n",
-      fmt::format("{} rounds: at most {:.2f} s of samples lost, {} loads left running (slowest gone after {:.2f} "
-                  "s), {} unsound books, {} did not start{}",
-                  tally.rounds, tally.mostLostS, tally.leftLoads, tally.slowestLoadS, tally.unsound, tally.noStart,
-                  detail)
+      fmt::format(
+          "{} rounds: at most {:.2f} s of samples lost, {} loads left running (slowest gone after {:.2f} s), {} "
+          "of {} hiding commands left something running (slowest gone after {:.2f} s), {} unsound books, {} did "
+          "not start{}",
+          tally.rounds, tally.mostLostS, tally.leftLoads, tally.slowestLoadS, tally.leftHidden, tally.hidingRounds,
+          tally.slowestHiddenS, tally.unsound, tally.noStart, detail)
           .c_str());
-  return tally.mostLostS > 1 || tally.leftLoads > 0 || tally.unsound > 0 ? 1 : 0;
+  return tally.mostLostS > 1 || tally.leftLoads > 0 || tally.leftHidden > 0 || tally.unsound > 0 ? 1 : 0;
 }

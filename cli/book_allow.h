@@ -5,8 +5,8 @@
 
 namespace ash::cli {
 
-/// Lists commands, addresses and knobs of a book, and with `all` confirms them for this machine. Returns the exit
-/// status.
-int allowBook(const std::string& path, bool all, bool json);
+/// Lists commands, addresses, knobs and benches of a book, and what it says of the readings of the machine below
+/// `root`, each whole, and with `all` confirms them for this machine. Returns the exit status.
+int allowBook(const std::string& path, const std::string& root, bool all, bool json);
 
 }  // namespace ash::cli

@@ -7,7 +7,6 @@
 #include <memory>
 
 #include "book/book.h"
-#include "book/book_format.h"
 #include "cli/book_allow.h"
 #include "cli/book_recover.h"
 #include "cli/command.h"
@@ -17,7 +16,7 @@ namespace ash::cli {
 namespace {
 
 struct Options {
-  std::string path;
+  std::string path, root;
   bool json = false;
 };
 
@@ -26,8 +25,8 @@ void tellNotice(const Book& book) {
   if (!book.notice().empty()) std::fprintf(stderr, "%s\n", book.notice().c_str());
 }
 
-Json bookToJson(const std::string& path, const std::vector<Study>& studies, const std::vector<RunSummary>& runs,
-                const std::map<std::string, size_t>& owed) {
+Json bookToJson(const Book& book, const std::string& path, const std::vector<Study>& studies,
+                const std::vector<RunSummary>& runs, const std::map<std::string, size_t>& owed) {
   Json list = Json::array();
   for (const Study& study : studies) {
     Json setups = Json::array(), loads = Json::array(), ofStudy = Json::array();
@@ -41,7 +40,7 @@ Json bookToJson(const std::string& path, const std::vector<Study>& studies, cons
     }
     list.push_back({{"name", study.name}, {"setups", setups}, {"loads", loads}, {"runs", ofStudy}});
   }
-  return {{"contract", 1}, {"book", path}, {"format", kBookFormat}, {"studies", list}};
+  return {{"contract", 1}, {"book", path}, {"format", book.format()}, {"studies", list}};
 }
 
 // How many readings a person still owes each run.
@@ -68,7 +67,7 @@ int info(const Options& options) {
   if (!runs) return fail(runs.error());
   const auto owed = owedByRuns(*book, *studies, *runs);
   if (options.json) {
-    printJson(bookToJson(options.path, *studies, *runs, owed));
+    printJson(bookToJson(*book, options.path, *studies, *runs, owed));
     return kDone;
   }
   for (const Study& study : *studies) {
@@ -125,13 +124,16 @@ void addBookCommand(CLI::App& app, Action& action) {
   add("recover", "Close interrupted runs and tell their last minute; save what can be read of a damaged book",
       [](const Options& given) { return recoverBook(given.path, given.json); });
   auto all = std::make_shared<bool>(false);
-  CLI::App* allow =
-      book->add_subcommand("allow", "List the commands, addresses and knobs of a book; confirm them here");
+  CLI::App* allow = book->add_subcommand(
+      "allow", "List the commands, addresses and knobs of a book and what it says of readings; confirm them here");
   allow->add_option("book", options->path, "The book")->required();
+  allow->add_option("--root", options->root, "The machine is a tree that looks like one's root")
+      ->check(CLI::ExistingDirectory);
   allow->add_flag("--all", *all, "Confirm all of them for this machine");
   allow->add_flag("--json", options->json, "One JSON document");
-  allow->callback(
-      [options, all, &action] { action = [options, all] { return allowBook(options->path, *all, options->json); }; });
+  allow->callback([options, all, &action] {
+    action = [options, all] { return allowBook(options->path, options->root, *all, options->json); };
+  });
 }
 
 }  // namespace ash::cli

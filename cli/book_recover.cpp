@@ -109,12 +109,15 @@ Json runJson(const RunSummary& run) {
 }
 
 int recoverBook(const std::string& path, bool json) {
-  auto book = Book::open(path, BookAccess::ReadWrite);
-  if (!book && !book.error().isDamage) return fail(book.error());
-  if (!book || isBroken(book->check())) {
+  // For reading only: a file that is damaged stays as it is, to the byte.
+  const auto looked = Book::open(path, BookAccess::ReadOnly);
+  if (!looked && !looked.error().isDamage) return fail(looked.error());
+  if (!looked || isBroken(looked->check())) {
     const auto saved = salvageBook(path, salvagePath(path));
     return saved ? tellSaved(*saved, path, json) : fail(saved.error());
   }
+  auto book = Book::open(path, BookAccess::ReadWrite);
+  if (!book) return fail(book.error());
   const auto closed = closeInterrupted(*book);
   if (!closed) return fail(closed.error());
   Json list = Json::array();

@@ -103,7 +103,7 @@ void printText(const LoadReport& report) {
 }
 
 void tell(const Json& line) {
-  std::puts(line.dump(-1, ' ', false, Json::error_handler_t::replace).c_str());
+  std::puts(jsonText(line).c_str());
   std::fflush(stdout);
 }
 

@@ -3,6 +3,7 @@
 #include <cstdio>
 
 #include "cli/command.h"
+#include "system/descriptors.h"
 
 namespace ash::cli {
 
@@ -19,6 +20,7 @@ void printJson(const Json& document) {
 
 int main(int argc, char** argv) {
   using namespace ash::cli;
+  ash::raiseDescriptorLimit();
   CLI::App app("Ash Gauge: put it under load, log it, change one thing, compare.", "ashg");
   app.set_version_flag("--version", "ashg " ASH_VERSION);
   app.require_subcommand(1);

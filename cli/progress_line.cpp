@@ -5,7 +5,6 @@
 #include <unistd.h>
 
 #include <cmath>
-#include <cstdio>
 
 #include "model/role.h"
 #include "model/text.h"
@@ -35,7 +34,8 @@ std::string progressText(const RunProgress& progress, const Procedure& procedure
   return line + fmt::format(" · at most {} left", clockText(progress.longestRunLeftS));
 }
 
-ProgressLine::ProgressLine(Procedure procedure) : m_procedure(std::move(procedure)), m_isTerminal(isatty(2) != 0) {}
+ProgressLine::ProgressLine(Procedure procedure, Speaker& speaker)
+    : m_procedure(std::move(procedure)), m_speaker(speaker), m_isTerminal(isatty(2) != 0) {}
 
 void ProgressLine::show(const RunProgress& progress) {
   const double nowS = monotonicS();
@@ -44,11 +44,11 @@ void ProgressLine::show(const RunProgress& progress) {
   m_shownS = nowS;
   m_shownPhase = progress.phaseIndex;
   const std::string line = progressText(progress, m_procedure);
-  std::fprintf(stderr, m_isTerminal ? "\r\033[K%s" : "%s\n", line.c_str());
+  m_speaker.say(m_isTerminal ? "\r\033[K" + line : line + "\n");
 }
 
 void ProgressLine::finish() {
-  if (m_isTerminal) std::fputc('\n', stderr);
+  if (m_isTerminal) m_speaker.say("\n");
 }
 
 }  // namespace ash::cli

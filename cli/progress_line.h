@@ -4,6 +4,7 @@
 
 #include <string>
 
+#include "cli/speaker.h"
 #include "runner/run_recorder.h"
 
 namespace ash::cli {
@@ -14,12 +15,14 @@ std::string progressText(const RunProgress& progress, const Procedure& procedure
 /// On a terminal one line that is written over; elsewhere a line at each phase and every ten seconds.
 class ProgressLine {
  public:
-  explicit ProgressLine(Procedure procedure);
+  /// Told through `speaker`: a terminal that takes nothing holds nobody up.
+  ProgressLine(Procedure procedure, Speaker& speaker);
   void show(const RunProgress& progress);
   void finish();
 
  private:
   Procedure m_procedure;
+  Speaker& m_speaker;
   bool m_isTerminal;
   double m_shownS = 0;
   size_t m_shownPhase = static_cast<size_t>(-1);

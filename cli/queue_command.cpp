@@ -7,7 +7,6 @@
 
 #include <atomic>
 #include <csignal>
-#include <cstdio>
 #include <filesystem>
 #include <memory>
 #include <thread>
@@ -15,6 +14,7 @@
 #include "book/run_writer.h"
 #include "cli/command.h"
 #include "cli/signals.h"
+#include "cli/speaker.h"
 #include "desktop/desktop_link.h"
 #include "runner/run_queue.h"
 
@@ -37,7 +37,8 @@ std::vector<std::string> runArguments(const Options& options, const QueuedRun& n
                                         "--study=" + options.study,
                                         "--setup=" + next.run->setup,
                                         "--load=" + next.run->load,
-                                        "--run-id=" + id};
+                                        "--run-id=" + id,
+                                        "--as-planned"};
   if (!next.plan.bench.empty()) {
     arguments.push_back("--sim=" + next.plan.bench);
     arguments.push_back(fmt::format("--speed={}", next.plan.speed));
@@ -59,7 +60,11 @@ bool carryOut(const std::vector<std::string>& arguments, const std::atomic<bool>
   sigemptyset(&none);
   posix_spawnattr_setsigmask(&attributes, &none);
   posix_spawnattr_setpgroup(&attributes, 0);
-  posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETSIGMASK | POSIX_SPAWN_SETPGROUP);
+  sigset_t usual;
+  sigemptyset(&usual);
+  sigaddset(&usual, SIGPIPE);
+  posix_spawnattr_setsigdefault(&attributes, &usual);
+  posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETSIGMASK | POSIX_SPAWN_SETPGROUP | POSIX_SPAWN_SETSIGDEF);
   posix_spawn_file_actions_t files;
   posix_spawn_file_actions_init(&files);
   posix_spawn_file_actions_adddup2(&files, STDERR_FILENO, STDOUT_FILENO);  // results of the queue only on stdout
@@ -84,24 +89,23 @@ std::string joined(const std::vector<std::string>& parts) {
 }
 
 // Says how the run ended, with what is still owed to it; its outcome, empty when it is not in the book.
-Result<Outcome> tellRun(const Options& options, const QueuedRun& done, const std::string& id) {
+Result<Outcome> tellRun(const Options& options, const QueuedRun& done, const std::string& id, Speaker& results) {
   const auto book = Book::open(options.book, BookAccess::ReadOnly);
   if (!book) return book.error();
   const auto run = book->run(id);
   if (!run) return Error::environment("The run did not start; see above why.");
   const auto owed = owedBy(*book, *run, done.plan);
   const std::string open = owed ? openWords(owed->size()) : std::string();
-  std::puts(fmt::format("{}  {} / {} #{}  {}{}{}", id, run->info.setup, run->info.load, run->info.repeat,
-                        outcomeText(run->info.outcome), open.empty() ? "" : ", " + open,
-                        run->info.reason.empty() ? "" : ": " + run->info.reason)
-                .c_str());
-  std::fflush(stdout);
+  results.say(fmt::format("{}  {} / {} #{}  {}{}{}\n", id, run->info.setup, run->info.load, run->info.repeat,
+                          outcomeText(run->info.outcome), open.empty() ? "" : ", " + open,
+                          run->info.reason.empty() ? "" : ": " + run->info.reason));
   return run->info.outcome;
 }
 
 int queue(const Options& options) {
   std::atomic<bool> isAsked{false};
   const SignalWatch signals([&](int) { isAsked = true; });
+  Speaker results(STDOUT_FILENO), remarks(STDERR_FILENO);
   DesktopLink desktop;
   desktop.keepAwake("A queue of runs is being recorded.");
   for (int count = 0; options.most == 0 || count < options.most; ++count) {
@@ -110,15 +114,14 @@ int queue(const Options& options) {
     const auto next = nextInQueue(*book, options.study);
     if (!next) return fail(next.error());
     if (!next->run) {
-      std::fputs("All runs of the plan are done.\n", stderr);
+      remarks.say("All runs of the plan are done.\n");
       desktop.tell("All runs are done", options.study, false);
       return kDone;
     }
     if (!next->byHand.empty() && !options.throughChanges) {
       const std::string what =
           fmt::format("Before {} / {}: {}.", next->run->setup, next->run->load, joined(next->byHand));
-      std::fprintf(stderr, "The queue waits for a change by hand. %s Then start it again with --changed.\n",
-                   what.c_str());
+      remarks.say(fmt::format("The queue waits for a change by hand. {} Then start it again with --changed.\n", what));
       desktop.tell("The queue needs a change by hand", what, true);
       // Waiting at the very start answers the question; after some runs the queue has done what it could.
       return kAnswerIsNo;
@@ -126,11 +129,11 @@ int queue(const Options& options) {
     const std::string id = newRunId();
     if (!carryOut(runArguments(options, *next, id), isAsked))
       return fail(Error::environment("Cannot start the recorder of the next run."));
-    const auto outcome = tellRun(options, *next, id);
+    const auto outcome = tellRun(options, *next, id, results);
     if (!outcome) return fail(outcome.error());
     if (isAsked) return kDone;
     if (*outcome == Outcome::Completed) continue;
-    std::fputs("The queue ends here: the last run was not completed.\n", stderr);
+    remarks.say("The queue ends here: the last run was not completed.\n");
     desktop.tell("The queue has stopped", "The last run was not completed.", true);
     return kAnswerIsNo;
   }

@@ -17,6 +17,7 @@
 #include "readings/linux_machine.h"
 #include "readings/meaning/words.h"
 #include "readings/rights.h"
+#include "runner/reading_choices.h"
 
 namespace ash::cli {
 namespace {
@@ -46,6 +47,7 @@ std::vector<Value> readTwice(LinuxMachine& machine) {
     const Sweep sweep = sweepPatiently(source);
     for (size_t i = 0; i < sweep.values.size(); ++i) {
       const Reading& reading = source->info().readings[i];
+      if (reading.isHidden) continue;
       const std::string why = std::isfinite(sweep.values[i]) ? std::string() : source->whyMissing(i);
       if (!why.empty() && !isDifference(reading))
         machine.skipped.push_back({reading.path, why});
@@ -130,12 +132,12 @@ Status checkIds(const ReadingChoices& wanted, const ReadingChoices& before, cons
 }
 
 // What is said is kept in the book for this machine; the readings are then those that follow from it.
-Result<ReadingChoices> takeChoices(const Options& options) {
+Result<SortedChoices> takeChoices(const Options& options) {
   const bool saysSomething = !options.means.empty() || !options.limits.empty() || !options.hide.empty() ||
                              !options.unhide.empty() || !options.forget.empty();
   if (options.book.empty()) {
     if (saysSomething) return Error::badInput("What a reading means is kept in a book; name one with --book.");
-    return ReadingChoices();
+    return SortedChoices();
   }
   const std::string key = machineKey(machineFacts(options.root));
   std::error_code error;
@@ -143,9 +145,9 @@ Result<ReadingChoices> takeChoices(const Options& options) {
   if (!saysSomething || std::filesystem::exists(options.book, error)) {
     const auto known = Book::open(options.book, BookAccess::ReadOnly);
     if (!known) return known.error();
-    auto said = known->readingChoices(key);
+    auto said = choicesOn(*known, key);
     if (!said || !saysSomething) return said;
-    before = std::move(*said);
+    before = std::move(said->accepted);
   }
   const auto wanted = wantedChoices(options, before);
   if (!wanted) return wanted.error();
@@ -155,9 +157,9 @@ Result<ReadingChoices> takeChoices(const Options& options) {
   auto book = Book::openOrCreate(options.book);
   if (!book) return book.error();
   for (const auto& [id, choice] : *wanted) {
-    if (Status put = book->putReadingChoice(key, id, choice); !put) return put.error();
+    if (Status put = sayOfReading(*book, key, id, choice); !put) return put.error();
   }
-  return book->readingChoices(key);
+  return choicesOn(*book, key);
 }
 
 void printAsJson(const LinuxMachine& machine, const std::vector<Value>& values) {
@@ -202,8 +204,10 @@ int run(const Options& options) {
   }
   const auto choices = takeChoices(options);
   if (!choices) return fail(choices.error());
-  LinuxMachine machine = openLinuxMachine(options.root, *choices);
+  LinuxMachine machine = openLinuxMachine(options.root, choices->accepted);
   auto values = readTwice(machine);
+  if (const std::string proposal = proposalSentence(*choices); !proposal.empty())
+    std::fprintf(stderr, "%s\n", proposal.c_str());
   if (options.json)
     printAsJson(machine, values);
   else
@@ -225,7 +229,10 @@ void addReadingsCommand(CLI::App& app, Action& action) {
   command
       ->add_option("--limit", options->limits, "ID=NAME=VALUE: a limit the device does not tell, e.g. ID=throttle=95")
       ->take_all();
-  command->add_option("--hide", options->hide, "ID of a reading that is neither shown nor logged")->take_all();
+  command
+      ->add_option("--hide", options->hide,
+                   "ID of a reading that is not shown (and logged only where a stop rule hangs on it)")
+      ->take_all();
   command->add_option("--unhide", options->unhide, "ID of a reading that is to be shown and logged again")->take_all();
   command->add_option("--forget", options->forget, "ID of a reading of which nothing is said any more")->take_all();
   command->add_flag("--rights", options->tellsRights,

@@ -6,8 +6,8 @@
 
 #include "book/book.h"
 #include "cli/command.h"
-#include "exchange/csv_write.h"
 #include "report/page_blocks.h"
+#include "system/whole_file.h"
 
 namespace ash::cli {
 namespace {
@@ -24,7 +24,9 @@ int run(const Options& options) {
   std::error_code error;
   std::filesystem::create_directories(options.folder, error);
   if (error) return fail(Error::io("make the folder", options.folder, error.value()));
-  const std::string path = options.folder + "/" + pageFileName(options.study) + ".html";
+  const auto studies = book->studies();
+  if (!studies) return fail(studies.error());
+  const std::string path = options.folder + "/" + pageFileName(options.study, *studies) + ".html";
   if (Status written = writeWholeFile(htmlPage(*report), path); !written) return fail(written.error());
   std::puts(path.c_str());
   return kDone;

@@ -17,10 +17,12 @@
 #include "cli/progress_line.h"
 #include "cli/run_manners.h"
 #include "cli/signals.h"
+#include "cli/speaker.h"
 #include "load/load_text.h"
 #include "model/text.h"
 #include "runner/kernel_bench.h"
 #include "runner/planned_run.h"
+#include "runner/reading_choices.h"
 #include "runner/run_recorder.h"
 #include "runner/sim_bench.h"
 #include "sim/bench_spec.h"
@@ -42,6 +44,7 @@ struct Options {
   uint64_t seed = 1;
   std::vector<std::string> rules;
   bool besideOthers = false;
+  bool asPlanned = false;  // names come from the book and not from a person's hands
   bool json = false;
 };
 
@@ -49,27 +52,51 @@ struct Options {
 struct Request {
   RunPlan plan;
   PlannedPlace place;
+  bool isTyped = false;  ///< the load was typed as a line
 };
 
 // A load of the study by its name, else a kind or a line such as "vector + graphics". Who types a command has confirmed
-// it, also when the book knows it from the run before.
-Result<LoadOptions> findLoad(const std::string& name, PlannedPlace& place) {
-  if (name.find_first_of("+= ") == std::string::npos) return loadFromJson(name, place.loadSpec);
+// it, also when the book knows it from the run before. A name that comes out of a book is never taken for a typed line.
+Result<LoadOptions> findLoad(const std::string& name, bool asPlanned, Request& request) {
+  PlannedPlace& place = request.place;
+  if (asPlanned || name.find_first_of("+= ") == std::string::npos) return loadFromJson(name, place.loadSpec);
   auto typed = parseLoadText(name);
   if (!place.loadSpec.empty() && (!typed || loadToJson(*typed) != place.loadSpec))
     return loadFromJson(name, place.loadSpec);
+  request.isTyped = true;
   std::erase_if(place.active, [&](const ActivePart& part) { return part.where == "load " + name; });
   return typed;
 }
 
+// Names are kept in the book and told as text; a book's own path may hold any bytes.
+Status checkNames(const Options& options) {
+  const std::pair<const char*, const std::string*> names[] = {{"--study", &options.study},
+                                                              {"--setup", &options.setup},
+                                                              {"--load", &options.load},
+                                                              {"--unwatched", &options.unwatched}};
+  constexpr size_t kLongest = 1000;
+  for (const auto& [option, name] : names) {
+    if (!isUtf8(*name))
+      return Error::badInput(fmt::format("{} is no UTF-8 text (“{}”); type it on a terminal with a UTF-8 locale.",
+                                         option, withoutControls(asUtf8(*name))));
+    if (option != names[2].first && name->size() > kLongest)
+      return Error::badInput(fmt::format("{} is longer than {} bytes; give it a shorter name.", option, kLongest));
+  }
+  return {};
+}
+
 // What is given counts; what is not comes from the study's plan, else it has its default.
 Result<Request> makeRequest(const Options& options) {
+  if (Status checked = checkNames(options); !checked) return checked.error();
   Request request;
   RunPlan& plan = request.plan;
   plan.bookPath = std::filesystem::absolute(options.book).string();
   const auto place = findPlace(plan.bookPath, options.study, options.setup, options.load);
   if (!place) return place.error();
   request.place = *place;
+  // A bench of the plan that is not used does nothing here.
+  std::erase_if(request.place.active,
+                [&](const ActivePart& part) { return part.kind == "bench" && part.text != options.sim; });
   const std::string planned = place->hasPlan ? place->plan.phases : kDefaultPhases;
   auto procedure = parsePhases(!options.phases.empty() ? options.phases : planned);
   if (!procedure) return procedure.error();
@@ -79,7 +106,7 @@ Result<Request> makeRequest(const Options& options) {
   plan.runId = options.runId;
   plan.study = options.study;
   plan.setup = options.setup;
-  auto load = findLoad(options.load, request.place);
+  auto load = findLoad(options.load, options.asPlanned, request);
   if (!load) return load.error();
   plan.load = std::move(*load);
   plan.loadName = options.load;
@@ -100,7 +127,7 @@ Result<Request> makeRequest(const Options& options) {
   return request;
 }
 
-Result<std::unique_ptr<RunBench>> makeBench(const Options& options, const Request& request) {
+Result<std::unique_ptr<RunBench>> makeBench(const Options& options, Request& request) {
   if (options.sim.empty()) {
     if (options.speed != 1)
       return Error::badInput("--speed needs a simulated bench (--sim): real time cannot be hurried.");
@@ -109,8 +136,10 @@ Result<std::unique_ptr<RunBench>> makeBench(const Options& options, const Reques
     for (const auto& [field, value] : request.plan.conditions.items()) asked[field] = value;
     auto choices = choicesFor(request.plan.bookPath, options.root);
     if (!choices) return choices.error();
-    return std::unique_ptr<RunBench>(
-        std::make_unique<KernelRunBench>(options.root, program, *choices, std::move(asked), request.plan.load));
+    if (const std::string proposal = proposalSentence(*choices); !proposal.empty())
+      request.plan.remarks.push_back(proposal);
+    return std::unique_ptr<RunBench>(std::make_unique<KernelRunBench>(options.root, program, choices->accepted,
+                                                                      std::move(asked), request.plan.load));
   }
   auto spec = sim::loadBench(options.sim, options.setup, request.place.conditions);
   if (!spec) return spec.error();
@@ -137,27 +166,37 @@ Result<std::optional<MachineClaim>> claimMachine(const Options& options, const R
 
 // What came with a book and would do something here must have been seen and confirmed by a person first.
 Status checkAllowed(const PlannedPlace& place, const std::string& book) {
-  const auto confirmed = confirmedTexts();
-  for (const ActivePart& part : place.active) {
-    if (confirmed.contains(part.key())) continue;
+  constexpr size_t kShown = 2000;
+  for (const ActivePart& part : unconfirmedOf(place.active)) {
+    std::string whole;
+    for (const std::string& line : detailLines(part)) whole += (whole.empty() ? "" : "; ") + line;
+    if (whole.size() > kShown) whole = asUtf8(whole.substr(0, kShown)) + " …";
     return Error::badInput(
-        fmt::format("The {} of this book has the {} `{}`, which nobody has confirmed on this machine; see "
-                    "`ashg book allow {}` and confirm with --all.",
-                    withoutControls(part.where), part.kind, withoutControls(part.text), book));
+        fmt::format("The {} of this book has a {} that nobody has confirmed on this machine ({}); see `ashg book allow "
+                    "{}` and confirm with --all.",
+                    withoutControls(part.where), part.kind, whole, withoutControls(asUtf8(book))));
   }
   return {};
 }
 
+// A command that was typed has been confirmed by that, for later runs out of the book as well.
+void confirmTyped(const Request& request) {
+  if (!request.isTyped) return;
+  const auto parts = activeParts(Load{request.plan.loadName, loadToJson(request.plan.load), 0});
+  // A folder of settings that cannot be written costs only the next question.
+  if (!parts.empty()) static_cast<void>(confirm(parts).operator bool());
+}
+
 // A setup the simulated bench does not describe runs all the same, but the person should know that it changes nothing.
-void tellUnknownSetup(const Options& options, const Json& conditions) {
+void tellUnknownSetup(const Options& options, const Json& conditions, Speaker& speaker) {
   if (options.sim.empty()) return;
   const auto spec = sim::loadBench(options.sim, options.setup, conditions);
   // Stated conditions are followed where the bench can; then nothing need be said.
   if (!spec || spec->knowsSetup || spec->setupNames.empty() || !conditions.empty()) return;
   std::string names;
   for (const std::string& name : spec->setupNames) names += (names.empty() ? "" : ", ") + name;
-  std::fprintf(stderr, "The bench %s describes no setup \"%s\" (it has: %s); it runs as it stands.\n",
-               options.sim.c_str(), options.setup.c_str(), names.c_str());
+  speaker.say(fmt::format("The bench {} describes no setup \"{}\" (it has: {}); it runs as it stands.\n", options.sim,
+                          options.setup, names));
 }
 
 Status checkRun(const RunPlan& plan, const RunBench& bench) {
@@ -176,7 +215,7 @@ Status checkRun(const RunPlan& plan, const RunBench& bench) {
   return isSimulated ? Status() : checkLoadOptions(plan.load);
 }
 
-int printResult(const Options& options, const RunPlan& plan, const RunResult& result) {
+int printResult(const Options& options, const RunPlan& plan, const RunResult& result, Speaker& speaker) {
   auto book = Book::open(plan.bookPath, BookAccess::ReadOnly);
   auto run = book ? book->readRun(result.runId) : Result<RunLog>(book.error());
   if (!run) return fail(run.error());
@@ -190,7 +229,8 @@ int printResult(const Options& options, const RunPlan& plan, const RunResult& re
                {"problems", result.problems},
                {"figures", figuresToJson(figures)}});
   } else {
-    std::fputs(figuresText(*run, figures).c_str(), stderr);
+    speaker.say(figuresText(*run, figures));
+    speaker.drain();
     std::puts(result.runId.c_str());
   }
   return isNo ? kAnswerIsNo : kDone;
@@ -219,17 +259,20 @@ int run(const Options& options) {
   auto bench = makeBench(options, *request);
   if (!bench) return fail(bench.error());
   if (Status checked = checkRun(*plan, **bench); !checked) return fail(checked.error());
-  tellUnknownSetup(options, request->place.conditions);
-  for (const std::string& sentence : (*bench)->missing()) std::fprintf(stderr, "%s\n", sentence.c_str());
-  for (const std::string& sentence : (*bench)->notAsAsked()) std::fprintf(stderr, "%s\n", sentence.c_str());
+  confirmTyped(*request);
+  // From here on nothing that is printed can hold the run up, or end it.
+  Speaker speaker(STDERR_FILENO);
+  tellUnknownSetup(options, request->place.conditions, speaker);
+  for (const std::string& sentence : (*bench)->missing()) speaker.say(sentence + "\n");
+  for (const std::string& sentence : (*bench)->notAsAsked()) speaker.say(sentence + "\n");
   RunManners manners(plan->setup + " / " + plan->loadName, request->place.plan, options.sim.empty());
   request->plan.onWarning = [&](const std::string& sentence) { manners.warn(sentence); };
-  request->plan.remarks = drivesRemarks(*plan, request->place);
-  for (const std::string& sentence : plan->remarks) std::fprintf(stderr, "%s\n", sentence.c_str());
+  for (std::string& remark : drivesRemarks(*plan, request->place)) request->plan.remarks.push_back(std::move(remark));
+  for (const std::string& sentence : plan->remarks) speaker.say(sentence + "\n");
   RunRecorder recorder(*plan, **bench);
   recorderOfSignals = &recorder;
   if (const char* reason = earlyReason) recorder.requestStop(reason);
-  ProgressLine line(plan->procedure);
+  ProgressLine line(plan->procedure, speaker);
   const auto result = recorder.run([&](const RunProgress& progress) {
     line.show(progress);
     manners.follow(progress);
@@ -238,9 +281,9 @@ int run(const Options& options) {
   recorderOfSignals = nullptr;
   if (!result) return fail(result.error());
   manners.end(*result);
-  std::fprintf(stderr, "Run %s: %s.%s%s\n", result->runId.c_str(), std::string(outcomeText(result->outcome)).c_str(),
-               result->reason.empty() ? "" : " ", result->reason.c_str());
-  return printResult(options, *plan, *result);
+  speaker.say(fmt::format("Run {}: {}.{}{}\n", result->runId, outcomeText(result->outcome),
+                          result->reason.empty() ? "" : " ", result->reason));
+  return printResult(options, *plan, *result, speaker);
 }
 
 }  // namespace
@@ -277,6 +320,8 @@ void addRunCommand(CLI::App& app, Action& action) {
   command->add_option("--threads", options->threads, "Threads of the load")->check(CLI::Range(1, 4096));
   command->add_option("--duty", options->duty, "Duty of the load in percent")->check(CLI::Range(0.1, 100.0));
   command->add_option("--run-id", options->runId, "The id the run is to have, for the window that starts it")
+      ->group("");
+  command->add_flag("--as-planned", options->asPlanned, "The load is one of the study and never a typed line")
       ->group("");
   command->add_flag("--beside-others", options->besideOthers,
                     "Record although another recording is at work on this machine");

@@ -121,12 +121,13 @@ QString EntryDock::previewOf(const QString& line) const {
     return (m_context.isLive ? tr("Ends the run as <b>%1</b>.") : tr("Makes a completed run <b>%1</b>."))
         .arg(text(entryWords(*entry)).toHtmlEscaped());
   words = tr("Will be kept as <b>%1</b>, by hand, %2, %3.")
-              .arg(text(entryWords(*entry)).toHtmlEscaped(), m_context.run.toHtmlEscaped(), m_context.moment);
+              .arg(text(entryWords(*entry)).toHtmlEscaped(), m_context.run.toHtmlEscaped(),
+                   m_context.moment.toHtmlEscaped());
   if (entry->kind != Entry::Kind::Reading) return words;
   for (const OwedReading& owed : m_context.byHand) {
     if (owed.role != entry->role) continue;
     if (!owed.place.empty() && !entry->place.empty() && owed.place != entry->place)
-      words += tr("<br>The plan measures at %1.").arg(text(owed.place));
+      words += tr("<br>The plan measures at %1.").arg(text(owed.place).toHtmlEscaped());
     else if (owed.when == OwedReading::When::Settled && m_context.isLive && !m_context.isSettled)
       words += tr("<br><b>Not settled yet:</b> the reading still to take, when settled, stays open.");
   }

@@ -44,6 +44,7 @@ Finder::Finder(QWidget* parent) : QWidget(parent) {
   m_list->setObjectName(QStringLiteral("finder-list"));
   m_list->setFont(look::font(13));
   m_list->setFocusPolicy(Qt::NoFocus);
+  m_list->setWordWrap(true);
   column->addWidget(m_line);
   column->addWidget(m_list, 1);
   m_line->installEventFilter(this);
@@ -82,12 +83,21 @@ void Finder::fill() {
     item->setData(Qt::UserRole, static_cast<int>(ranked[i].second));
     item->setSizeHint({0, px(26)});
   }
+  if (ranked.empty()) {
+    auto* nothing = new QListWidgetItem(tr("Nothing is called “%1”. Runs, setups and studies of the open book, and all "
+                                           "commands, are found by any part of their name.")
+                                            .arg(m_line->text().trimmed()),
+                                        m_list);
+    nothing->setFlags(Qt::NoItemFlags);
+    nothing->setSizeHint({0, px(40)});
+    return;
+  }
   m_list->setCurrentRow(0);
 }
 
 void Finder::choose() {
   const QListWidgetItem* item = m_list->currentItem();
-  if (item == nullptr) return;
+  if (item == nullptr || !(item->flags() & Qt::ItemIsEnabled)) return;
   const auto action = m_entries[static_cast<size_t>(item->data(Qt::UserRole).toInt())].action;
   hide();
   action();

@@ -9,6 +9,7 @@
 #include "app/follow/live_messages.h"
 #include "book/book.h"
 #include "runner/interrupted.h"
+#include "runner/run_messages.h"
 #include "runner/run_socket.h"
 #include "system/clock.h"
 
@@ -115,19 +116,25 @@ void RunFollower::takeMessage(const Json& message) {
   else if (type == "samples")
     takeSamples(message);
   else if (type == "state")
-    m_batch->state = liveState(message);
+    m_batch->state = stateFromMessage(message);
   else if (type == "event")
-    m_batch->events.push_back(liveEvent(message));
+    m_batch->events.push_back(eventFromMessage(message));
   else if (type == "phase")
     takeState(message);
   else if (type == "answer")
-    emit answered(valueIn(message, "ok", false), QString::fromStdString(valueIn(message, "why", "")));
-  else if (type == "outcome") {
-    m_batch->outcome = outcomeFromText(valueIn(message, "outcome", "")).value_or(Outcome::RecorderDied);
-    if (message.contains("reason") && message["reason"].is_string())
-      m_batch->reason = message["reason"].get<std::string>();
-    m_isOver = true;
-  }
+    takeAnswer(answerFromMessage(message));
+  else if (type == "outcome")
+    takeOutcome(outcomeFromMessage(message));
+}
+
+void RunFollower::takeAnswer(const LiveAnswer& answer) {
+  emit answered(answer.isDone, QString::fromStdString(answer.why));
+}
+
+void RunFollower::takeOutcome(const LiveOutcome& outcome) {
+  m_batch->outcome = outcome.outcome;
+  m_batch->reason = outcome.reason;
+  m_isOver = true;
 }
 
 void RunFollower::takeHello(const Json& hello) {
@@ -135,10 +142,9 @@ void RunFollower::takeHello(const Json& hello) {
   m_log = RunLog();
   m_isOver = false;
   tellStudies();
-  auto info = std::make_shared<LiveRunInfo>(liveInfo(hello));
+  auto info = std::make_shared<LiveRunInfo>(infoFromHello(hello));
   info->setupIndex = setupIndex(m_studies, info->study, info->setup);
-  m_columns = columnsOfSources(hello);
-  m_lastS.assign(m_columns.size(), -1);
+  m_lastS.assign(info->columns.size(), -1);
   m_info = info;
   m_batch->begun = info;
   readPast(info->id);
@@ -162,30 +168,30 @@ void RunFollower::appendLog(const RunLog& run) {
 }
 
 void RunFollower::takeSamples(const Json& message) {
-  const auto source = static_cast<size_t>(valueIn(message, "source", 0));
-  const double t = valueIn(message, "t", 0.0);
+  const auto samples = samplesFromMessage(message);
+  if (!samples || !m_info || samples->source >= m_info->columns.size()) return;
   // Times within half an interval of the past are of the past: sources are swept one after the other.
-  const Json values = valueIn(message, "values", Json());
-  if (!values.is_array() || source >= m_columns.size() || !m_info || t <= m_lastS[source] + 1e-9) return;
-  m_lastS[source] = t;
-  for (size_t i = 0; i < m_columns[source].size() && i < values.size(); ++i) {
-    if (!values[i].is_number()) continue;
-    Series& series = m_batch->samples[m_columns[source][i]];
-    series.t.push_back(t);
-    series.v.push_back(values[i].get<double>());
+  if (samples->timeS <= m_lastS[samples->source] + 1e-9) return;
+  m_lastS[samples->source] = samples->timeS;
+  const auto& columns = m_info->columns[samples->source];
+  for (size_t i = 0; i < columns.size() && i < samples->values.size(); ++i) {
+    if (!std::isfinite(samples->values[i])) continue;
+    Series& series = m_batch->samples[columns[i]];
+    series.t.push_back(samples->timeS);
+    series.v.push_back(samples->values[i]);
   }
-  appendRow(m_log.log, m_columns[source], t, values, m_info->intervalS);
+  appendRow(m_log.log, columns, *samples, m_info->intervalS);
 }
 
 void RunFollower::takeState(const Json& message) {
-  const auto kind = phaseKindFromText(valueIn(message, "kind", ""));
-  const double start = valueIn(message, "start_s", 0.0);
-  if (!kind) return;
+  const auto phase = phaseFromMessage(message);
+  if (!phase) return;
+  const double start = phase->startS;
   auto& phases = m_log.facts.phases;
   const bool isKnown = !phases.empty() && std::abs(phases.back().startS - start) < 1e-6;
   if (!phases.empty() && !isKnown) phases.back().endS = start;
   if (!isKnown)
-    phases.push_back({*kind, start, INFINITY, true});
+    phases.push_back({phase->kind, start, INFINITY, true});
   else
     phases.back().endS = INFINITY;
   m_batch->phases = phases;
@@ -241,7 +247,7 @@ void RunFollower::send(const QString& what, const QString& text) {
   if (m_socket == nullptr) return;
   Json wish = {{"do", what.toStdString()}};
   if (!text.isEmpty()) wish["text"] = text.toStdString();
-  m_socket->write(QByteArray::fromStdString(wish.dump() + "\n"));
+  m_socket->write(QByteArray::fromStdString(jsonText(wish) + "\n"));
   m_socket->flush();
 }
 

@@ -47,6 +47,8 @@ class RunFollower : public QObject {
   void attach(const std::string& runId);
   void takeBytes();
   void takeMessage(const Json& message);
+  void takeAnswer(const LiveAnswer& answer);
+  void takeOutcome(const LiveOutcome& outcome);
   void takeHello(const Json& hello);
   void takeSamples(const Json& message);
   void takeState(const Json& message);
@@ -68,9 +70,8 @@ class RunFollower : public QObject {
   std::vector<Study> m_studies;
   std::shared_ptr<LiveBatch> m_batch;
   std::shared_ptr<const LiveRunInfo> m_info;
-  std::vector<std::vector<std::string>> m_columns;  // of each source
-  std::vector<double> m_lastS;                      // of each source
-  RunLog m_log;                                     // all up to now, for throttling
+  std::vector<double> m_lastS;  // of each source
+  RunLog m_log;                 // all up to now, for throttling
   double m_throttlingAtS = 0;
   bool m_isOver = true;
 };

@@ -4,9 +4,30 @@
 
 #include <qcustomplot.h>
 
+#include <algorithm>
+
 #include "app/look/theme.h"
 
 namespace ash::look {
+
+/// Ticks whose labels do not lie on each other, however low the lane is.
+class RoomyTicker : public QCPAxisTicker {
+ public:
+  explicit RoomyTicker(const QCPAxisRect* rect) : m_rect(rect) {}
+
+ protected:
+  QVector<double> createTickVector(double step, const QCPRange& range) override {
+    const double leastApart = px(16) * range.size() / std::max(1, m_rect->height());
+    QVector<double> kept;
+    for (const double tick : QCPAxisTicker::createTickVector(step, range)) {
+      if (range.contains(tick) && (kept.isEmpty() || tick - kept.back() >= leastApart)) kept << tick;
+    }
+    return kept;
+  }
+
+ private:
+  const QCPAxisRect* m_rect;
+};
 
 /// Dresses an axis rectangle as a lane; times are shown in `timeFormat`, with labels on the lowest lane only.
 inline void dressLane(QCPAxisRect* rect, const QMargins& margins, int tickCount, const QString& timeFormat,
@@ -28,6 +49,7 @@ inline void dressLane(QCPAxisRect* rect, const QMargins& margins, int tickCount,
     axis->setLayer(QStringLiteral("axes"));
   }
   rect->axis(QCPAxis::atLeft)->setTickLabelPadding(px(5));
+  rect->axis(QCPAxis::atLeft)->setTicker(QSharedPointer<RoomyTicker>::create(rect));
   rect->axis(QCPAxis::atLeft)->ticker()->setTickCount(tickCount);
   QSharedPointer<QCPAxisTickerTime> ticker(new QCPAxisTickerTime);
   ticker->setTimeFormat(timeFormat);

@@ -12,6 +12,7 @@
 #include <numbers>
 
 #include "app/look/theme.h"
+#include "model/text.h"
 
 namespace ash::look {
 namespace {
@@ -43,9 +44,24 @@ class CopyingTable : public QTableWidget {
     for (int row = 0; row < rowCount(); ++row) {
       const bool isWanted = selectedItems().isEmpty() || (item(row, 0) != nullptr && item(row, 0)->isSelected());
       if (isWanted)
-        addRow([&](int column) { return item(row, column) == nullptr ? QString() : item(row, column)->text(); });
+        addRow([&](int column) {
+          return item(row, column) == nullptr ? QString() : text(guardedCell(item(row, column)->text().toStdString()));
+        });
     }
     return all;
+  }
+};
+
+/// A label guesses whether its words are markup, and so does the label in which Qt shows a tooltip. Here none guesses:
+/// who writes markup says so.
+class PlainLabels : public QObject {
+ public:
+  using QObject::QObject;
+  bool eventFilter(QObject* object, QEvent* event) override {
+    if (event->type() != QEvent::Polish) return false;
+    auto* label = qobject_cast<QLabel*>(object);
+    if (label != nullptr && label->textFormat() == Qt::AutoText) label->setTextFormat(Qt::PlainText);
+    return false;
   }
 };
 
@@ -62,8 +78,17 @@ QPolygonF corners(const QPointF& centre, double radius, int count, double turn) 
 
 QLabel* label(const QString& words, double designPx, QFont::Weight weight, QWidget* parent) {
   auto* made = new QLabel(words, parent);
+  // Words may come out of a stranger's book: who writes markup asks for it.
+  made->setTextFormat(Qt::PlainText);
   made->setFont(font(designPx, weight));
   return made;
+}
+
+void keepLabelsPlain(QObject* application) {
+  constexpr const char* kDone = "labelsArePlain";
+  if (application->property(kDone).toBool()) return;
+  application->setProperty(kDone, true);
+  application->installEventFilter(new PlainLabels(application));
 }
 
 QLabel* softLabel(const QString& words, QWidget* parent, double designPx) {

@@ -18,6 +18,7 @@ namespace ash::look {
 /// UTF-8 of the core as the window's text.
 inline QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
 
+/// A label of plain text.
 QLabel* label(const QString& words, double designPx, QFont::Weight weight, QWidget* parent);
 /// In the softer ink.
 QLabel* softLabel(const QString& words, QWidget* parent, double designPx = 12);
@@ -28,6 +29,10 @@ QWidget* withGround(QWidget* widget, const QColor& colour);
 /// A table without grid, frame and row heads: rows are read, selected and copied by keyboard (Ctrl+C as tab-separated
 /// text).
 QTableWidget* plainTable(const QStringList& heads, QWidget* parent);
+
+/// Makes every label and tooltip of the application plain text that does not ask to be rich, whatever stands in it:
+/// words may come out of a stranger's book. For the whole life of `application`; applyTheme() calls it.
+void keepLabelsPlain(QObject* application);
 
 /// True while a cell of the table is being typed into: it must not be filled anew then.
 bool isBeingEdited(const QTableWidget* table);

@@ -8,6 +8,8 @@
 #include <array>
 #include <cmath>
 
+#include "app/look/parts.h"
+
 namespace ash::look {
 namespace {
 
@@ -171,6 +173,7 @@ QColor Theme::seriesTint(int index) const { return isDark ? pick(kSootTints, ind
 const Theme& theme() { return inUse().theme; }
 
 void applyTheme(QApplication& app, const Theme& chosen) {
+  keepLabelsPlain(&app);
   InUse& state = inUse();
   state.theme = chosen;
   if (state.family.isEmpty()) {

@@ -114,6 +114,7 @@ void HeldPanel::addLines() {
     row->addWidget(label);
     row->addWidget(field, 1);
     column->addLayout(row);
+    return label;
   };
   m_underTest = addLine(tr("Under test"), QStringLiteral("under-test"), {});
   m_figure = new QComboBox(this);
@@ -156,7 +157,7 @@ void HeldPanel::addLines() {
   add(tr("Stop rules"), m_rules,
       tr("Beside those of the devices' own limits, which are always on; e.g. cpu.temp > 98 for 3s."));
   add(tr("Runs on"), m_bench, tr("This machine, or a simulated bench that ships with the program."));
-  add(tr("Speed"), m_speed, tr("How many times faster than real time the simulated bench runs."));
+  m_speedLabel = add(tr("Speed"), m_speed, tr("How many times faster than real time the simulated bench runs."));
   connect(m_speed, &QSpinBox::valueChanged, this, [this](int speed) {
     if (!m_isFilling) m_desk.edit(tr("Change the speed"), [&](Study&, StudyPlan& plan) { plan.speed = speed; });
   });
@@ -263,7 +264,9 @@ void HeldPanel::refresh() {
   m_repeats->setValue(plan.repeats);
   m_bench->setCurrentIndex(std::max(0, m_bench->findData(text(plan.bench))));
   m_speed->setValue(static_cast<int>(plan.speed));
-  m_speed->setEnabled(!plan.bench.empty());
+  // Real time cannot be hurried: on a machine there is nothing to set.
+  m_speed->setVisible(!plan.bench.empty());
+  m_speedLabel->setVisible(!plan.bench.empty());
   m_isFilling = false;
 }
 

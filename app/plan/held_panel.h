@@ -42,6 +42,7 @@ class HeldPanel : public QWidget {
   QLineEdit* m_byHand;
   QLineEdit* m_rules;
   QComboBox* m_bench;
+  QLabel* m_speedLabel;
   QSpinBox* m_speed;
   QLabel* m_problem;
   bool m_isFilling = false;

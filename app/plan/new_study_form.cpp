@@ -113,7 +113,7 @@ void NewStudyForm::benchChanged() {
   const std::string bench = m_bench->currentData().toString().toStdString();
   if (bench.empty()) {
     kinds = kindsToChoose();
-  } else if (const auto spec = sim::loadBench(bench, "")) {
+  } else if (const auto spec = sim::shippedBench(bench)) {
     for (const auto& [kind, activities] : spec->loads) kinds.push_back(kind);
   }
   for (const std::string& kind : kinds) {
@@ -144,14 +144,7 @@ QStringList NewStudyForm::setupNames() const {
 }
 
 Result<std::vector<NamedLoad>> NewStudyForm::moreLoads() const {
-  std::vector<NamedLoad> loads;
-  for (const QString& part : m_moreLoads->text().split(QLatin1Char(';'))) {
-    if (part.trimmed().isEmpty()) continue;
-    auto load = parseNamedLoad(part.trimmed().toStdString());
-    if (!load) return load.error();
-    loads.push_back(std::move(*load));
-  }
-  return loads;
+  return parseNamedLoads(m_moreLoads->text().toStdString());
 }
 
 void NewStudyForm::check() {
@@ -186,7 +179,7 @@ void NewStudyForm::make() {
     setup.name = name.toStdString();
     // What the simulated bench knows of it stands in the plan, so that it can be seen and changed.
     if (!plan.bench.empty()) {
-      if (const auto spec = sim::loadBench(plan.bench, setup.name)) setup.conditions = spec->conditions;
+      if (const auto spec = sim::shippedBench(plan.bench, setup.name)) setup.conditions = spec->conditions;
     }
     study.setups.push_back(std::move(setup));
   }

@@ -6,6 +6,7 @@
 #include <QLocale>
 #include <QPainter>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QStyle>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -62,9 +63,20 @@ void OrderStrip::paintEvent(QPaintEvent*) {
 
 NextPanel::NextPanel(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk(desk) {
   look::withGround(this, theme().ground);
-  auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(px(16), px(12), px(16), px(12));
+  auto* all = new QVBoxLayout(this);
+  all->setContentsMargins(px(16), px(10), px(16), px(8));
+  all->setSpacing(px(4));
+  // Over the whole width: why a start was refused is read to its end.
+  m_problem = look::softLabel({}, this);
+  m_problem->setProperty("problem", true);
+  m_problem->setWordWrap(true);
+  m_problem->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  m_problem->setObjectName(QStringLiteral("plan-start-problem"));
+  m_problem->hide();
+  all->addWidget(m_problem);
+  auto* row = new QHBoxLayout;
   row->setSpacing(px(16));
+  all->addLayout(row, 1);
   row->addWidget(buildHand(), 5);
   auto* middle = new QVBoxLayout;
   m_remarksHead = look::label({}, 13, QFont::DemiBold, this);
@@ -75,7 +87,16 @@ NextPanel::NextPanel(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk
   m_checks->setWordWrap(true);
   m_checks->setAlignment(Qt::AlignTop);
   middle->addWidget(m_remarksHead);
-  middle->addWidget(m_checks, 1);
+  // However many remarks there are, all can be reached.
+  auto* scroll = new QScrollArea(this);
+  scroll->setObjectName(QStringLiteral("readiness-scroll"));
+  scroll->setWidgetResizable(true);
+  scroll->setFrameShape(QFrame::NoFrame);
+  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll->viewport()->setAutoFillBackground(false);
+  m_checks->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Minimum);
+  scroll->setWidget(m_checks);
+  middle->addWidget(scroll, 1);
   row->addLayout(middle, 6);
   auto* right = new QVBoxLayout;
   m_waits = look::label({}, 13, QFont::DemiBold, this);
@@ -90,13 +111,9 @@ NextPanel::NextPanel(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk
          "changed by hand. A run whose readings nobody took stays open, and the queue goes on."));
   connect(m_queue, &QPushButton::clicked, this, &NextPanel::queueWanted);
   m_when = look::softLabel({}, this);
+  m_when->setTextFormat(Qt::RichText);
   m_when->setWordWrap(true);
-  m_problem = look::softLabel({}, this);
-  m_problem->setProperty("problem", true);
-  m_problem->setWordWrap(true);
-  m_problem->setObjectName(QStringLiteral("plan-start-problem"));
-  for (QWidget* widget : std::initializer_list<QWidget*>{m_waits, m_start, m_queue, m_when, m_problem})
-    right->addWidget(widget);
+  for (QWidget* widget : std::initializer_list<QWidget*>{m_waits, m_start, m_queue, m_when}) right->addWidget(widget);
   right->addStretch(1);
   auto* rightBox = new QWidget(this);
   rightBox->setLayout(right);
@@ -163,7 +180,10 @@ void NextPanel::setStarting(bool isStarting) {
   refreshStart();
 }
 
-void NextPanel::setProblem(const QString& sentence) { m_problem->setText(sentence); }
+void NextPanel::setProblem(const QString& sentence) {
+  m_problem->setText(sentence);
+  m_problem->setVisible(!sentence.isEmpty());
+}
 
 bool NextPanel::isConfirmed() const {
   if (!m_next) return false;

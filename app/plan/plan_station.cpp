@@ -36,6 +36,7 @@ PlanStation::PlanStation(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_
   m_stack->addWidget(buildPlan());
   m_stack->addWidget(m_newStudy);
   column->addWidget(m_stack);
+  setFocusProxy(m_grid);
   connect(m_newStudy, &NewStudyForm::made, this, [this] {
     m_stack->setCurrentIndex(0);
     m_grid->setFocus();
@@ -79,7 +80,8 @@ QWidget* PlanStation::buildPlan() {
   column->addWidget(new StepStrip(m_desk, plan));
   column->addWidget(look::rule(plan));
   m_next = new NextPanel(m_desk, plan);
-  m_next->setFixedHeight(px(160));
+  m_next->setMinimumHeight(px(160));
+  m_next->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Minimum);
   column->addWidget(m_next);
   connect(m_question, &QLineEdit::editingFinished, this, [this] {
     m_desk.edit(tr("Change the question"),
@@ -169,7 +171,7 @@ void PlanStation::fillLoads() {
   std::vector<std::string> kinds;
   if (m_desk.plan().bench.empty()) {
     kinds = kindsToChoose();
-  } else if (const auto spec = sim::loadBench(m_desk.plan().bench, "")) {
+  } else if (const auto spec = sim::shippedBench(m_desk.plan().bench)) {
     for (const auto& [kind, activities] : spec->loads) kinds.push_back(kind);
   }
   m_addLoad->clear();

@@ -10,6 +10,7 @@ namespace ash {
 namespace {
 constexpr double kIntervalS = 0.5;
 constexpr int kFetchEveryMs = 100;
+constexpr double kDrawnW = 0.05;
 }  // namespace
 
 BenchReader::BenchReader(const QString& root) : m_root(root.toStdString()) {}
@@ -17,7 +18,7 @@ BenchReader::~BenchReader() = default;
 
 void BenchReader::open() {
   m_sampler.reset();
-  m_machine = openLinuxMachine(m_root, m_choices);
+  m_machine = openLinuxMachine(m_root, m_choices, m_machine.hung);
   m_isOpen = true;
 }
 
@@ -75,6 +76,20 @@ void BenchReader::take() {
   if (!m_keepsOn) rest();
 }
 
+MachineNow machineNow(const BenchReadings& readings) {
+  MachineNow now;
+  now.readings = readings.readings.size();
+  for (const ReadingNow& reading : readings.readings) {
+    const std::string& role = reading.reading.role;
+    if (role == "cpu.temp") now.processorC = reading.value;
+    if (role == "room.temp") now.roomC = reading.value;
+    if (role == "cpu.load") now.loadPercent = reading.value;
+    // Drawn from it is positive; what is fed into it, or rests, is no battery operation.
+    if (role == "battery.power" && std::isfinite(reading.value)) now.isOnBattery = reading.value > kDrawnW;
+  }
+  return now;
+}
+
 void BenchReader::tell() {
   m_toldS = bootTimeS();
   auto now = std::make_shared<BenchReadings>();
@@ -87,6 +102,7 @@ void BenchReader::tell() {
   for (const auto& source : m_machine.sources) {
     const auto& readings = source->info().readings;
     for (const Reading& about : readings) {
+      if (about.isHidden) continue;
       ReadingNow reading = m_seen[about.id];
       reading.reading = about;
       const auto answered = m_answeredS.find(about.id);

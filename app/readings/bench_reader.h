@@ -12,6 +12,7 @@
 
 #include "model/reading_choice.h"
 #include "readings/linux_machine.h"
+#include "runner/readiness.h"
 #include "runner/sampler.h"
 
 class QTimer;
@@ -26,7 +27,7 @@ struct ReadingNow {
   double ageS = kMissing;                  ///< since it last answered; missing = never
   double stillS = 0;                       ///< for how long it has had the same value
   std::string fault;                       ///< why it is missing now
-  bool isHidden = false;                   ///< neither read nor logged, because a person said so
+  bool isHidden = false;                   ///< not shown, because a person said so
 };
 
 struct BenchReadings {
@@ -38,6 +39,9 @@ struct BenchReadings {
   std::vector<std::string> missing;  ///< what was looked for and is not there
   ReadingChoices choices;            ///< what has been said of them
 };
+
+/// What readiness asks of a look at the machine.
+MachineNow machineNow(const BenchReadings& readings);
 
 class BenchReader : public QObject {
   Q_OBJECT

@@ -12,6 +12,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/allow/allow_card.h"
 #include "app/finder/finder.h"
 #include "app/follow/run_follower.h"
 #include "app/interrupted/interrupted_panel.h"
@@ -19,6 +20,7 @@
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/plan/plan_station.h"
+#include "app/readings/bench_reader.h"
 #include "app/readings/readings_page.h"
 #include "app/shell/trail.h"
 #include "app/standings/standings_station.h"
@@ -36,12 +38,14 @@ namespace {
 
 constexpr int kNoticeMs = 12'000;
 constexpr int kPageAfterMs = 15;
+constexpr int kShownWholeMs = 3000;
 const QString kBookEnding = QStringLiteral(".ashbook");
 
 }  // namespace
 
 MainWindow::MainWindow(const QString& recorder, QWidget* parent, const QString& root)
     : QMainWindow(parent), m_program(recorder), m_root(root), m_recorder(recorder, root), m_desk(this) {
+  m_tookDown = m_settings.openingBook();
   setWindowTitle(tr("Ash Gauge"));
   setMinimumSize(std::min(look::px(1120), 1600), std::min(look::px(700), 1000));
   auto* body = new QWidget(this);
@@ -61,8 +65,11 @@ MainWindow::MainWindow(const QString& recorder, QWidget* parent, const QString& 
     emit showRunWanted(run);
     goTo(Watch);
   });
+  m_allow = new AllowCard(body);
+  connect(m_allow, &AllowCard::allowed, this, &MainWindow::confirmWanted);
   column->addWidget(m_trail);
   column->addWidget(m_interrupted);
+  column->addWidget(m_allow);
   column->addWidget(m_pages, 1);
   column->addWidget(m_notice);
   setCentralWidget(body);
@@ -87,6 +94,7 @@ MainWindow::MainWindow(const QString& recorder, QWidget* parent, const QString& 
 }
 
 MainWindow::~MainWindow() {
+  m_settings.setOpeningBook({});
   // The stations go while what they edit is still there: a field that is being typed into ends its edit now.
   delete m_finder;
   delete takeCentralWidget();
@@ -103,6 +111,7 @@ void MainWindow::showEvent(QShowEvent* event) {
   QMainWindow::showEvent(event);
   // The page follows the window, which has been painted by then.
   QTimer::singleShot(kPageAfterMs, this, [this] { make(page()); });
+  lookAsNeeded();
 }
 
 void MainWindow::takeReadings(const std::shared_ptr<const BenchReadings>& readings) {
@@ -142,7 +151,19 @@ void MainWindow::takeReadings(const std::shared_ptr<const BenchReadings>& readin
   m_start->setFound(groups, static_cast<int>(readings->readings.size()));
 }
 
-void MainWindow::openBook(const QString& path) { emit bookWanted(QFileInfo(path).absoluteFilePath()); }
+// A name that is no UTF-8 comes here with stand-ins for its bytes: it would be another file.
+void MainWindow::openBook(const QString& path) {
+  if (path.contains(QChar::ReplacementCharacter)) {
+    start()->setProblem(
+        tr("The name of this file is no UTF-8: %1. Rename it, or use ashg, which takes any name.").arg(path));
+    return goTo(Start);
+  }
+  const QString whole = QFileInfo(path).absoluteFilePath();
+  // Until it has been shown whole: a book that takes the window down is not opened by itself again.
+  m_settings.setOpeningBook(whole);
+  m_tookDown.clear();
+  emit bookWanted(whole);
+}
 
 void MainWindow::takeBook(const std::shared_ptr<const BookView>& view) {
   const QString study = m_settings.lastStudy();
@@ -159,7 +180,43 @@ void MainWindow::takeBook(const std::shared_ptr<const BookView>& view) {
   goTo(isSameBook ? std::clamp(m_settings.station(), 0, 4) : Plan);
   if (m_startOnOpen) startRun(*m_startOnOpen);
   m_startOnOpen.reset();
-  if (m_desk.study() != nullptr) emit readinessWanted(text(m_desk.study()->name));
+  askForReadiness();
+  QTimer::singleShot(kShownWholeMs, this, [this] { m_settings.setOpeningBook({}); });
+}
+
+// With what the reader has seen of the machine; nobody else looks at it.
+void MainWindow::askForReadiness() {
+  if (m_desk.study() == nullptr) return;
+  emit readinessWanted(text(m_desk.study()->name),
+                       m_seen ? std::make_shared<const MachineNow>(machineNow(*m_seen)) : nullptr);
+}
+
+// The readings are looked at for Plan and Readings, and while no run goes on that they would disturb.
+void MainWindow::lookAsNeeded() {
+  const bool isNeeded =
+      isVisible() && (page() == Readings || (page() == Plan && m_desk.hasBook() && !m_live.isGoingOn()));
+  if (isNeeded == m_isLooking) return;
+  m_isLooking = isNeeded;
+  if (isNeeded)
+    emit lookWanted(true);
+  else
+    emit restWanted();
+}
+
+// What the book says of this machine's readings counts once a person of this machine has accepted it.
+void MainWindow::showProposals() {
+  const bool isAsked = !m_allow->parts().empty() && m_allow->parts().front().kind == "reading";
+  if (page() != Readings || !m_proposed || m_proposed->empty()) {
+    if (isAsked) m_allow->dismiss();
+    return;
+  }
+  std::vector<ActivePart> parts;
+  for (const auto& [reading, said] : *m_proposed)
+    parts.push_back(activePart(m_machineKey.toStdString(), reading, said));
+  if (m_allow->isVisible() && m_allow->parts() == parts) return;
+  m_allow->ask(tr("This book says what these readings of this machine mean, or where their limits are. Nobody has "
+                  "accepted it here, so it does not count yet."),
+               std::move(parts), [this] { emit acceptWanted(m_machineKey); });
 }
 
 int MainWindow::page() const { return m_pages->currentIndex(); }
@@ -167,15 +224,47 @@ int MainWindow::page() const { return m_pages->currentIndex(); }
 void MainWindow::goTo(int page) {
   if (!m_desk.hasBook() && page != Readings && page != Watch) page = Start;
   if (isVisible()) make(page);
+  const bool isOther = m_pages->currentIndex() != page;
   m_pages->setCurrentIndex(page);
   if (page != Start) m_trail->setCurrent(page);
+  if (isOther) focusPage();
   if (page < Readings && m_desk.hasBook()) m_settings.setStation(page);
+  lookAsNeeded();
+  showProposals();
+}
+
+// False while something that the run would use has to be allowed first; then `then` is done.
+bool MainWindow::isAllowed(const std::string& study, const std::string& setup, const std::string& load,
+                           std::function<void()> then) {
+  auto parts = m_desk.unconfirmed(study, setup, load);
+  if (parts.empty()) return true;
+  m_allow->ask(tr("This book would use the following on this machine. Nobody has allowed it here yet: read it, all of "
+                  "it, before you do."),
+               std::move(parts), std::move(then));
+  return false;
+}
+
+// Keys go to what the station is about, not to a button of the trail.
+void MainWindow::focusPage() {
+  QWidget* station = nullptr;
+  for (QObject* child : m_pages->currentWidget()->children())
+    if (auto* widget = qobject_cast<QWidget*>(child)) station = widget;
+  if (station == nullptr || !isVisible()) return;
+  QWidget* first = station->focusProxy();
+  for (QWidget* widget = station->nextInFocusChain(); first == nullptr && widget != station;
+       widget = widget->nextInFocusChain()) {
+    const bool takesKeys = (widget->focusPolicy() & Qt::TabFocus) != 0 && widget->isEnabled() && widget->isVisible();
+    if (takesKeys && station->isAncestorOf(widget)) first = widget;
+  }
+  if (first != nullptr) first->setFocus(Qt::OtherFocusReason);
 }
 
 void MainWindow::startRun(const StartRequest& request) {
   if (!m_desk.hasBook()) return newBook();
   if (request.study.isEmpty() || m_live.isGoingOn()) return;
   tellProblem({});
+  const auto again = [this, request] { m_startOnConfirm = [this, request] { startRun(request); }; };
+  if (!isAllowed(request.study.toStdString(), request.setup.toStdString(), request.load.toStdString(), again)) return;
   const auto id = m_recorder.start(request, m_desk.bookPath());
   if (!id) return tellProblem(text(id.error().message));
   tellStarting(true);
@@ -186,6 +275,8 @@ void MainWindow::startRun(const StartRequest& request) {
 void MainWindow::startQueue() {
   if (!m_desk.hasBook() || m_desk.study() == nullptr || m_live.isGoingOn()) return;
   tellProblem({});
+  const auto again = [this] { m_startOnConfirm = [this] { startQueue(); }; };
+  if (!isAllowed(m_desk.study()->name, {}, {}, again)) return;
   const auto log = m_recorder.startQueue(text(m_desk.study()->name), m_desk.bookPath());
   if (!log) return tellProblem(text(log.error().message));
   say(tr("The queue has begun; it goes on when the window is closed, and says when it needs you."));
@@ -219,6 +310,7 @@ void MainWindow::takeNews(const std::shared_ptr<const LiveBatch>& batch) {
   if (wasStarting && (page() == Plan || page() == Start)) goTo(Watch);
   if (m_plan != nullptr) m_plan->setRunning(m_live.isGoingOn());
   if (m_readings != nullptr) m_readings->setRunGoesOn(m_live.isGoingOn());
+  lookAsNeeded();
   refreshTrail();
   if (batch->begun) refreshEarlier();
 }
@@ -355,6 +447,7 @@ void MainWindow::resizeEvent(QResizeEvent* event) {
 
 void MainWindow::closeEvent(QCloseEvent* event) {
   m_settings.setWindowGeometry(saveGeometry());
+  m_settings.setOpeningBook({});
   event->accept();
 }
 

@@ -4,6 +4,7 @@
 
 #include <QMainWindow>
 #include <QThread>
+#include <functional>
 #include <memory>
 
 #include "app/follow/live_run.h"
@@ -17,6 +18,7 @@ class QStackedWidget;
 
 namespace ash {
 
+class AllowCard;
 class BenchReader;
 class Finder;
 class InterruptedPanel;
@@ -69,7 +71,9 @@ class MainWindow : public QMainWindow {
   void bookWanted(const QString& path);
   void refreshWanted();
   void pageWanted(const QString& path);
-  void readinessWanted(const QString& study);
+  void readinessWanted(const QString& study, const std::shared_ptr<const ash::MachineNow>& machine);
+  void confirmWanted(const std::vector<ash::ActivePart>& parts);
+  void acceptWanted(const QString& machine);
   void demoWanted(const QString& path);
   void choicesWanted(const QString& machine);
   void choiceMade(const QString& machine, const QString& reading,
@@ -97,6 +101,12 @@ class MainWindow : public QMainWindow {
   void takeReadings(const std::shared_ptr<const BenchReadings>& readings);
   void startRun(const StartRequest& request);
   void startQueue();
+  bool isAllowed(const std::string& study, const std::string& setup, const std::string& load,
+                 std::function<void()> then);
+  void askForReadiness();
+  void lookAsNeeded();
+  void focusPage();
+  void showProposals();
   void runDidNotCome();
   void stopLoad();
   void takeNews(const std::shared_ptr<const LiveBatch>& batch);
@@ -119,13 +129,18 @@ class MainWindow : public QMainWindow {
   RecorderStart m_recorder;
   StudyDesk m_desk;
   LiveModel m_live;
-  std::shared_ptr<const BenchReadings> m_seen;  // this machine, as it was read last
-  QString m_machineKey;                         // by what the book knows this machine again
-  QString m_shownStudy;                         // whose last run Watch was given
-  std::optional<StartRequest> m_startOnOpen;    // "log now": begins once its book is open
+  std::shared_ptr<const BenchReadings> m_seen;       // this machine, as it was read last
+  QString m_machineKey;                              // by what the book knows this machine again
+  std::shared_ptr<const ReadingChoices> m_proposed;  // what the book says of this machine's readings, not accepted
+  QString m_tookDown;                                // with which the window went down last time; not opened by itself
+  bool m_isLooking = false;                          // the reader keeps on
+  QString m_shownStudy;                              // whose last run Watch was given
+  std::optional<StartRequest> m_startOnOpen;         // "log now": begins once its book is open
+  std::function<void()> m_startOnConfirm;            // what was allowed begins once that is kept
   Trail* m_trail;
   QStackedWidget* m_pages;
   InterruptedPanel* m_interrupted;
+  AllowCard* m_allow;
   QLabel* m_notice;
   PlanStation* m_plan = nullptr;
   WatchStation* m_watch = nullptr;

@@ -21,6 +21,15 @@ void Settings::setStation(int station) { m_settings->setValue(QStringLiteral("wi
 QString Settings::lastBook() const { return m_settings->value(QStringLiteral("book/last")).toString(); }
 void Settings::setLastBook(const QString& path) { m_settings->setValue(QStringLiteral("book/last"), path); }
 
+void Settings::forgetBook(const QString& path) {
+  if (lastBook() == path) setLastBook({});
+}
+QString Settings::openingBook() const { return m_settings->value(QStringLiteral("book/opening")).toString(); }
+void Settings::setOpeningBook(const QString& path) {
+  m_settings->setValue(QStringLiteral("book/opening"), path);
+  m_settings->sync();
+}
+
 QString Settings::lastStudy() const { return m_settings->value(QStringLiteral("study")).toString(); }
 void Settings::setLastStudy(const QString& name) { m_settings->setValue(QStringLiteral("study"), name); }
 QString Settings::appearance() const { return m_settings->value(QStringLiteral("appearance")).toString(); }

@@ -20,6 +20,11 @@ class Settings {
   void setStation(int station);
   QString lastBook() const;
   void setLastBook(const QString& path);
+  /// The last book is no longer opened by itself, if it is this one.
+  void forgetBook(const QString& path);
+  /// The book that is being opened; still there at the next start when the window went down with it.
+  QString openingBook() const;
+  void setOpeningBook(const QString& path);
   QString lastStudy() const;
   void setLastStudy(const QString& name);
   /// "dark", "light", or empty: as the desktop has it.

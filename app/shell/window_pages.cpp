@@ -103,12 +103,7 @@ WriteUpStation* MainWindow::writeUp() {
 ReadingsPage* MainWindow::readings() {
   if (m_readings != nullptr) return m_readings;
   m_readings = new ReadingsPage(m_program, m_pages->widget(Readings));
-  connect(m_readings, &ReadingsPage::looking, this, [this](bool isSeen) {
-    if (isSeen)
-      emit lookWanted(true);
-    else
-      emit restWanted();
-  });
+  connect(m_readings, &ReadingsPage::looking, this, &MainWindow::lookAsNeeded);
   connect(m_readings, &ReadingsPage::choiceMade, this, &MainWindow::choiceMade);
   m_readings->setHasBook(m_desk.hasBook());
   m_readings->setRunGoesOn(m_live.isGoingOn());
@@ -125,6 +120,9 @@ StartPage* MainWindow::start() {
   connect(m_start, &StartPage::openWanted, this, &MainWindow::chooseBook);
   connect(m_start, &StartPage::lastBookWanted, this, [this] { openBook(m_settings.lastBook()); });
   m_start->setLastBook(m_settings.lastBook());
+  if (!m_tookDown.isEmpty())
+    m_start->setProblem(
+        tr("The window went down while %1 was being opened, so it is not opened by itself.").arg(m_tookDown));
   if (m_seen) takeReadings(m_seen);
   return m_start;
 }

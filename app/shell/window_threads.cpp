@@ -45,6 +45,14 @@ void MainWindow::connectKeeper() {
   connect(this, &MainWindow::refreshWanted, m_keeper, &BookKeeper::refresh);
   connect(this, &MainWindow::pageWanted, m_keeper, &BookKeeper::writePage);
   connect(this, &MainWindow::readinessWanted, m_keeper, &BookKeeper::lookAtReadiness);
+  connect(this, &MainWindow::confirmWanted, m_keeper, &BookKeeper::confirmParts);
+  connect(&m_desk, &StudyDesk::confirmWanted, m_keeper, &BookKeeper::confirmParts);
+  connect(this, &MainWindow::acceptWanted, m_keeper, &BookKeeper::acceptChoices);
+  connect(m_keeper, &BookKeeper::proposals, this,
+          [this](const QString& machine, const std::shared_ptr<const ReadingChoices>& proposed) {
+            if (machine == m_machineKey) m_proposed = proposed;
+            showProposals();
+          });
   connect(this, &MainWindow::choicesWanted, m_keeper, &BookKeeper::readChoices);
   connect(this, &MainWindow::choiceMade, m_keeper, &BookKeeper::putChoice);
   connect(this, &MainWindow::demoWanted, m_keeper, &BookKeeper::makeDemoBook);
@@ -55,8 +63,10 @@ void MainWindow::connectKeeper() {
   connect(&m_desk, &StudyDesk::restoreWanted, m_keeper, &BookKeeper::restoreRun);
   connect(&m_desk, &StudyDesk::eventWanted, m_keeper, &BookKeeper::addEvent);
   connect(m_keeper, &BookKeeper::opened, this, &MainWindow::takeBook);
-  connect(m_keeper, &BookKeeper::changed, this,
-          [this](const std::shared_ptr<const BookView>& view) { m_desk.takeBook(view, false); });
+  connect(m_keeper, &BookKeeper::changed, this, [this](const std::shared_ptr<const BookView>& view) {
+    m_desk.takeBook(view, false);
+    if (const auto start = std::exchange(m_startOnConfirm, nullptr)) start();
+  });
   connect(m_keeper, &BookKeeper::interrupted, this,
           [this](const std::shared_ptr<const InterruptedRuns>& runs) { m_interrupted->show(runs); });
   connect(m_keeper, &BookKeeper::putDone, &m_desk, &StudyDesk::takePutDone);
@@ -67,6 +77,8 @@ void MainWindow::connectKeeper() {
     emit refreshWanted();
   });
   connect(m_keeper, &BookKeeper::notOpened, this, [this](const QString& why) {
+    m_settings.forgetBook(m_settings.openingBook());
+    m_settings.setOpeningBook({});
     start()->setProblem(why);
     start()->setDemoProgress(1, 1);
     say(why);
@@ -91,7 +103,7 @@ void MainWindow::connectKeeper() {
   auto* timer = new QTimer(this);
   connect(timer, &QTimer::timeout, this, [this] {
     const bool isWanted = page() == Plan && m_desk.study() != nullptr && !m_live.isGoingOn() && isVisible();
-    if (isWanted) emit readinessWanted(text(m_desk.study()->name));
+    if (isWanted) askForReadiness();
   });
   timer->start(kReadinessEveryMs);
   m_keepThread.start();

@@ -47,6 +47,7 @@ StandingsStation::StandingsStation(StudyDesk& desk, QWidget* parent) : QWidget(p
   column->addWidget(buildMiddle(), 3);
   column->addWidget(look::rule(this));
   column->addWidget(buildChecks(), 1);
+  setFocusProxy(m_table);
   connect(&desk, &StudyDesk::reportChanged, this, &StandingsStation::refreshWhenSeen);
   connect(&desk, &StudyDesk::changed, this, &StandingsStation::refreshWhenSeen);
   refresh();
@@ -382,9 +383,27 @@ void StandingsStation::fillTable() {
     m_table->horizontalHeader()->setSectionResizeMode(column, QHeaderView::Fixed);
     m_table->setColumnWidth(column, px(63));
   }
-  m_table->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Interactive);
-  m_table->setColumnWidth(0, px(150));
+  fitNames();
   look::alignHeads(m_table);
+}
+
+// Names take the room that the figures leave: whole where it is there, never less than a few words.
+void StandingsStation::fitNames() {
+  int figures = 0, names = px(150);
+  for (int column = 1; column < m_table->columnCount(); ++column) figures += m_table->columnWidth(column);
+  const QFontMetrics metrics(look::font(12, QFont::Bold));
+  for (int row = 0; row < m_table->rowCount(); ++row) {
+    const QTableWidgetItem* item = m_table->item(row, 0);
+    if (item != nullptr && m_table->columnSpan(row, 0) == 1)
+      names = std::max(names, metrics.horizontalAdvance(item->text()) + px(14));
+  }
+  m_table->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Interactive);
+  m_table->setColumnWidth(0, std::clamp(m_table->viewport()->width() - figures, px(150), names));
+}
+
+void StandingsStation::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  if (m_table->columnCount() > 0) fitNames();
 }
 
 void StandingsStation::fillPlane() {

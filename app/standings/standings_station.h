@@ -31,6 +31,7 @@ class StandingsStation : public QWidget {
 
  protected:
   void showEvent(QShowEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
 
  private:
   QWidget* buildBar();
@@ -43,6 +44,7 @@ class StandingsStation : public QWidget {
   void takeLevel();
   void fillVerdict();
   void fillTable();
+  void fitNames();
   void fillChecks();
   void fillPlane();
   const LoadStanding* load() const;

@@ -215,6 +215,7 @@ QWidget* StartPage::buildLeft() {
   QLabel* rules = look::label(tr("<b>Stop rules are armed from the first second</b>, from the devices' own limits. "
                                  "Ctrl+. stops any load, everywhere."),
                               12, QFont::Normal, left);
+  rules->setTextFormat(Qt::RichText);
   rules->setWordWrap(true);
   column->addWidget(rules);
   column->addStretch(1);
@@ -265,6 +266,7 @@ QWidget* StartPage::buildRight() {
                                  "<b>tripped</b> (filled), and <b>Stop</b>.")
                                   .arg(theme().ember.name()),
                               12, QFont::Normal, right);
+  ember->setTextFormat(Qt::RichText);
   ember->setWordWrap(true);
   column->addWidget(ember);
   column->addStretch(1);

@@ -5,14 +5,16 @@
 #include <algorithm>
 
 #include "demo/demo_book.h"
-#include "exchange/csv_write.h"
 #include "report/page_blocks.h"
+#include "runner/reading_choices.h"
 #include "system/clock.h"
+#include "system/whole_file.h"
 
 namespace ash {
 namespace {
 
 constexpr double kTellEveryS = 0.3;
+constexpr int kLookEveryMs = 400;  // for edits and runs of others
 
 QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
 
@@ -50,6 +52,9 @@ void BookKeeper::open(const QString& path) {
     m_next = new QTimer(this);
     m_next->setSingleShot(true);
     connect(m_next, &QTimer::timeout, this, &BookKeeper::workOutNext);
+    m_look = new QTimer(this);
+    connect(m_look, &QTimer::timeout, this, &BookKeeper::look);
+    m_look->start(kLookEveryMs);
   }
   m_book.emplace(std::move(*book));
   m_worked.clear();
@@ -79,6 +84,8 @@ void BookKeeper::refresh() {
 void BookKeeper::tell(bool isNew) {
   auto view = std::make_shared<BookView>();
   view->path = text(m_book->path());
+  const auto edition = m_book->edition();
+  if (edition) m_edition = *edition;
   auto studies = m_book->studies();
   auto runs = m_book->runs();
   if (!studies || !runs) {
@@ -87,6 +94,9 @@ void BookKeeper::tell(bool isNew) {
   }
   view->studies = std::move(*studies);
   view->runs = std::move(*runs);
+  for (const Study& study : view->studies) {
+    if (auto open = unconfirmedOf(activeParts(study)); !open.empty()) view->unconfirmed[study.name] = std::move(open);
+  }
   m_view = view;
   if (isNew)
     emit opened(m_view);
@@ -105,9 +115,9 @@ std::string BookKeeper::keyOf(const RunSummary& run) const {
   std::string key = std::string(outcomeText(run.info.outcome)) + run.info.reason + run.info.setup;
   const Study* study = findStudy(run.info.study);
   if (study == nullptr) return key;
-  if (study->plan.contains("under_test")) key += study->plan["under_test"].dump();
+  if (study->plan.contains("under_test")) key += jsonText(study->plan["under_test"]);
   for (const Setup& setup : study->setups) {
-    if (setup.name == run.info.setup) key += setup.conditions.dump();
+    if (setup.name == run.info.setup) key += jsonText(setup.conditions);
   }
   return key;
 }
@@ -189,7 +199,7 @@ void BookKeeper::putStudy(const std::shared_ptr<const Study>& before, const std:
       if (isSame) known = &study;
     }
     const auto kept = m_book->putStudy(withIds(*before, known), withIds(*after, known));
-    emit putDone();
+    emit putDone(kept.operator bool());
     if (!kept) return kept.error();
     if (m_study == before->name) m_study = after->name;
     return {};
@@ -218,21 +228,33 @@ void BookKeeper::addEvent(const QString& run, const std::shared_ptr<const Event>
 
 void BookKeeper::readChoices(const QString& machine) {
   if (!m_book) return;
-  auto known = m_book->readingChoices(machine.toStdString());
+  auto known = choicesOn(*m_book, machine.toStdString());
   if (!known) {
     emit refused(text(known.error().message));
     return;
   }
-  m_readiness.setChoices(*known);
-  emit choices(std::make_shared<const ReadingChoices>(std::move(*known)));
+  emit choices(std::make_shared<const ReadingChoices>(std::move(known->accepted)));
+  emit proposals(machine, std::make_shared<const ReadingChoices>(std::move(known->proposed)));
 }
 
 void BookKeeper::putChoice(const QString& machine, const QString& reading,
                            const std::shared_ptr<const ReadingChoice>& choice) {
   if (!m_book) return;
-  const Status put = m_book->putReadingChoice(machine.toStdString(), reading.toStdString(), *choice);
+  const Status put = sayOfReading(*m_book, machine.toStdString(), reading.toStdString(), *choice);
   if (!put) emit refused(text(put.error().message));
   readChoices(machine);
+}
+
+void BookKeeper::acceptChoices(const QString& machine) {
+  if (!m_book) return;
+  if (Status accepted = acceptProposals(*m_book, machine.toStdString()); !accepted)
+    emit refused(text(accepted.error().message));
+  readChoices(machine);
+}
+
+void BookKeeper::confirmParts(const std::vector<ActivePart>& parts) {
+  if (Status confirmed = confirm(parts); !confirmed) emit refused(text(confirmed.error().message));
+  if (m_book) tell(false);
 }
 
 void BookKeeper::writePage(const QString& path) {
@@ -248,18 +270,15 @@ void BookKeeper::writePage(const QString& path) {
   emit pageWritten(path);
 }
 
-// A short run of a queue may begin and end between two looks of who follows it.
-bool BookKeeper::hasOtherRuns() const {
-  if (!m_book || !m_view) return false;
-  const auto runs = m_book->runs();
-  return runs && !std::equal(runs->begin(), runs->end(), m_view->runs.begin(), m_view->runs.end(),
-                             [](const RunSummary& now, const RunSummary& then) {
-                               return now.info.id == then.info.id && now.info.outcome == then.info.outcome;
-                             });
+// Another window, a recorder or a queue writes into the same book; a short run may begin and end between two looks of
+// who follows it.
+void BookKeeper::look() {
+  if (!m_book || !m_view) return;
+  const auto edition = m_book->edition();
+  if (edition && *edition != m_edition) refresh();
 }
 
-void BookKeeper::lookAtReadiness(const QString& name) {
-  if (hasOtherRuns()) refresh();
+void BookKeeper::lookAtReadiness(const QString& name, const std::shared_ptr<const MachineNow>& machine) {
   const Study* study = findStudy(name.toStdString());
   if (study == nullptr) return;
   double restC = kMissing;
@@ -267,8 +286,9 @@ void BookKeeper::lookAtReadiness(const QString& name) {
     const ChannelFigures* watched = worked.run->figures.channel("cpu.temp");
     if (watched != nullptr && watched->idle.n > 0) restC = watched->idle.mean;
   }
+  const auto now = machine ? std::optional(*machine) : std::nullopt;
   emit readiness(
-      std::make_shared<const ReadinessList>(m_readiness.look(planFromJson(study->plan), m_book->path(), restC)));
+      std::make_shared<const ReadinessList>(readinessOf(planFromJson(study->plan), m_book->path(), restC, now)));
 }
 
 void BookKeeper::makeDemoBook(const QString& path) {

@@ -44,22 +44,28 @@ class BookKeeper : public QObject {
                  const std::shared_ptr<const ash::ReadingChoice>& choice);
   /// Writes the page of the study that was worked out last.
   void writePage(const QString& path);
-  void lookAtReadiness(const QString& study);
+  void lookAtReadiness(const QString& study, const std::shared_ptr<const ash::MachineNow>& machine);
+  /// What a person has allowed, or typed, on this machine.
+  void confirmParts(const std::vector<ash::ActivePart>& parts);
+  /// Accepts what the book proposes of this machine's readings.
+  void acceptChoices(const QString& machine);
   void makeDemoBook(const QString& path);
 
  signals:
   void opened(const std::shared_ptr<const ash::BookView>& view);
   void changed(const std::shared_ptr<const ash::BookView>& view);
   void workedOut(const std::shared_ptr<const ash::ReportView>& view);
-  /// A study that was put has been written, or refused; what changed() tells from now on has it.
-  void putDone();
+  /// A study that was put has been written, or refused; what changed() tells from now on has it, or not.
+  void putDone(bool isKept);
   void refused(const QString& why);
   void notOpened(const QString& why);
   void pageWritten(const QString& path);
   void readiness(const std::shared_ptr<const ash::ReadinessList>& checks);
   /// Runs that were interrupted and have now been closed.
   void interrupted(const std::shared_ptr<const ash::InterruptedRuns>& runs);
+  /// What counts on this machine; what the book proposes besides.
   void choices(const std::shared_ptr<const ash::ReadingChoices>& choices);
+  void proposals(const QString& machine, const std::shared_ptr<const ash::ReadingChoices>& proposed);
   void demoProgress(int done, int all);
   void demoMade(const QString& path);
 
@@ -70,7 +76,7 @@ class BookKeeper : public QObject {
   };
   void tell(bool isNew);
   void tellInterrupted();
-  bool hasOtherRuns() const;
+  void look();
   void workOutNext();
   void tellReport();
   std::string keyOf(const RunSummary& run) const;
@@ -87,8 +93,9 @@ class BookKeeper : public QObject {
   double m_tellingS = 0;  // what that took
   std::map<std::string, Worked> m_worked;
   std::shared_ptr<const StudyReport> m_report;
-  Readiness m_readiness;
+  long long m_edition = 0;  // of the book, when it was told last
   QTimer* m_next = nullptr;
+  QTimer* m_look = nullptr;
 };
 
 }  // namespace ash

@@ -3,10 +3,12 @@
 #pragma once
 
 #include <QString>
+#include <map>
 #include <memory>
 #include <string>
 #include <vector>
 
+#include "model/active_parts.h"
 #include "model/study.h"
 #include "report/study_report.h"
 #include "runner/interrupted.h"
@@ -18,6 +20,7 @@ struct BookView {
   QString path;
   std::vector<Study> studies;
   std::vector<RunSummary> runs;
+  std::map<std::string, std::vector<ActivePart>> unconfirmed;  ///< by study: what nobody has allowed on this machine
 };
 
 using InterruptedRuns = std::vector<InterruptedRun>;

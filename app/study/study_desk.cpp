@@ -15,8 +15,8 @@ class StudyEdit : public QUndoCommand {
  public:
   StudyEdit(StudyDesk& desk, const QString& what, Study before, Study after)
       : QUndoCommand(what), m_desk(desk), m_before(std::move(before)), m_after(std::move(after)) {}
-  void undo() override { m_desk.apply(m_after, m_before); }
-  void redo() override { m_desk.apply(m_before, m_after); }
+  void undo() override { m_desk.apply(m_after, m_before, this, true); }
+  void redo() override { m_desk.apply(m_before, m_after, this, false); }
 
  private:
   StudyDesk& m_desk;
@@ -28,7 +28,7 @@ class NewStudy : public QUndoCommand {
   NewStudy(StudyDesk& desk, Study study)
       : QUndoCommand(QObject::tr("New study")), m_desk(desk), m_study(std::move(study)) {}
   void undo() override { m_desk.applyRemoval(m_study); }
-  void redo() override { m_desk.apply(m_study, m_study); }
+  void redo() override { m_desk.apply(m_study, m_study, this, false); }
 
  private:
   StudyDesk& m_desk;
@@ -152,7 +152,39 @@ void StudyDesk::takeBook(const std::shared_ptr<const BookView>& view, bool isNew
   emit changed();
 }
 
-void StudyDesk::takePutDone() { m_puts = std::max(0, m_puts - 1); }
+void StudyDesk::takePutDone(bool isKept) {
+  m_puts = std::max(0, m_puts - 1);
+  if (!isKept) dropRefused();
+}
+
+// What the book did not take can be neither undone nor done again. An edit that was built upon it goes with it.
+void StudyDesk::dropRefused() {
+  const int index = m_undo.index() - (m_appliedIsUndo ? 0 : 1);
+  const bool isLast =
+      m_puts == 0 && m_applied != nullptr && index >= 0 && index < m_undo.count() && m_undo.command(index) == m_applied;
+  if (!isLast) {
+    m_undo.clear();
+  } else {
+    // An obsolete command is not carried out, only taken off the stack.
+    m_applied->setObsolete(true);
+    m_appliedIsUndo ? m_undo.redo() : m_undo.undo();
+  }
+  m_applied = nullptr;
+}
+
+std::vector<ActivePart> StudyDesk::unconfirmed(const std::string& study, const std::string& setup,
+                                               const std::string& load) const {
+  if (!m_view || !m_view->unconfirmed.contains(study)) return {};
+  const auto& open = m_view->unconfirmed.at(study);
+  if (setup.empty() && load.empty()) return open;
+  const auto known = std::find_if(m_view->studies.begin(), m_view->studies.end(),
+                                  [&](const Study& candidate) { return candidate.name == study; });
+  std::vector<ActivePart> ofCell;
+  for (const ActivePart& part : activeParts(*known, setup, load)) {
+    if (std::find(open.begin(), open.end(), part) != open.end()) ofCell.push_back(part);
+  }
+  return ofCell;
+}
 
 void StudyDesk::takeReport(const std::shared_ptr<const ReportView>& view) {
   if (!m_hasStudy || view->study != m_study.name) return;
@@ -202,10 +234,14 @@ void StudyDesk::edit(const QString& what, const std::function<void(Study&, Study
 
 void StudyDesk::newStudy(Study study, const StudyPlan& plan) {
   study.plan = planToJson(plan);
+  // What was typed in this window has been confirmed by that.
+  if (const auto typed = activeParts(study); !typed.empty()) emit confirmWanted(typed);
   m_undo.push(new NewStudy(*this, std::move(study)));
 }
 
-void StudyDesk::apply(const Study& before, const Study& after) {
+void StudyDesk::apply(const Study& before, const Study& after, QUndoCommand* command, bool isUndo) {
+  m_applied = command;
+  m_appliedIsUndo = isUndo;
   takeStudy(after);
   ++m_puts;
   emit putWanted(std::make_shared<const Study>(before), std::make_shared<const Study>(after));

@@ -40,10 +40,13 @@ class StudyDesk : public QObject {
   /// True when usualRunS() comes from runs that were done.
   bool knowsRunTime() const;
   const ReadinessList& readiness() const { return m_readiness; }
+  /// What a run of this cell, or with empty names of any, would use on this machine and nobody has allowed here.
+  std::vector<ActivePart> unconfirmed(const std::string& study, const std::string& setup,
+                                      const std::string& load) const;
 
   void takeBook(const std::shared_ptr<const BookView>& view, bool isNew);
   /// The keeper has written an edit, or refused it.
-  void takePutDone();
+  void takePutDone(bool isKept);
   void takeReport(const std::shared_ptr<const ReportView>& view);
   void takeReadiness(const std::shared_ptr<const ReadinessList>& checks);
   void chooseStudy(const QString& name);
@@ -59,8 +62,8 @@ class StudyDesk : public QObject {
   /// Tells everything again, for a station that was made just now.
   void tellAgain();
 
-  // For the undo commands: applies without a new command.
-  void apply(const Study& before, const Study& after);
+  // For the undo commands: applies without a new command. `command` is left out again when the book refuses it.
+  void apply(const Study& before, const Study& after, QUndoCommand* command, bool isUndo);
   void applyRemoval(const Study& study);
 
  signals:
@@ -76,9 +79,11 @@ class StudyDesk : public QObject {
   void voidWanted(const QString& run, const QString& reason);
   void restoreWanted(const QString& run);
   void eventWanted(const QString& run, const std::shared_ptr<const ash::Event>& event);
+  void confirmWanted(const std::vector<ash::ActivePart>& parts);
 
  private:
   void takeStudy(const Study& study);
+  void dropRefused();
 
   std::shared_ptr<const BookView> m_view;
   bool m_hasStudy = false;
@@ -90,6 +95,8 @@ class StudyDesk : public QObject {
   ReadinessList m_readiness;
   int m_done = 0, m_all = 0;
   QUndoStack m_undo;
+  QUndoCommand* m_applied = nullptr;  ///< the command whose edit is on its way, while it is the last one
+  bool m_appliedIsUndo = false;
 };
 
 }  // namespace ash

@@ -48,11 +48,14 @@ void TraceLanes::drawCursor() {
     for (size_t v = values.size(); v-- > 0;)
       values[v].y = std::min(values[v].y, v + 1 < values.size() ? values[v + 1].y - apart : bottom);
     for (const Value& value : values) {
-      const QString name = QFontMetrics(look::font(12)).elidedText(value.line->label, Qt::ElideRight, px(118));
+      const QString number = text(numberText(value.value, lane.digits));
+      const int left =
+          px(kRight - 8 - 10 - 8) - QFontMetrics(look::font(12, QFont::DemiBold)).horizontalAdvance(number);
+      const QString name = QFontMetrics(look::font(12)).elidedText(value.line->label, Qt::ElideRight, left);
       addText(lane.rect, lane.rect->right() + px(10), value.y, name, Qt::AlignLeft | Qt::AlignVCenter,
               value.line->colour, 12, false);
-      addText(lane.rect, lane.rect->right() + px(kRight - 8), value.y, text(numberText(value.value, lane.digits)),
-              Qt::AlignRight | Qt::AlignVCenter, theme().ink, 12, true);
+      addText(lane.rect, lane.rect->right() + px(kRight - 8), value.y, number, Qt::AlignRight | Qt::AlignVCenter,
+              theme().ink, 12, true);
     }
     if (!m_cursor) continue;
     auto* line = new QCPItemLine(m_plot);
@@ -98,6 +101,8 @@ void TraceLanes::keyPressEvent(QKeyEvent* event) {
       return m_plot->replot();
     case Qt::Key_0:
       return resetRange();
+    case Qt::Key_H:
+      return holdScale(!m_holdsScale);
     case Qt::Key_Escape:
       return setCursor(std::nullopt);
     default:

@@ -47,9 +47,10 @@ TraceLanes::TraceLanes(QWidget* parent) : QWidget(parent), m_plot(new QCustomPlo
   setFocusPolicy(Qt::StrongFocus);
   setObjectName(QStringLiteral("trace-lanes"));
   setAccessibleName(tr("Lanes with the chosen runs laid over each other"));
-  setToolTip(
-      tr("Move the mouse to read all runs at a moment; the wheel zooms, dragging moves, a double click shows all. By "
-         "keyboard: arrows move the cursor, + and − zoom, 0 shows all."));
+  setToolTip(tr(
+      "Move the mouse to read all runs at a moment; the wheel zooms, dragging moves, a double click shows all. By "
+      "keyboard: arrows move the cursor, + and − zoom, 0 shows all. Lanes are fitted to what is shown; H holds their "
+      "scale."));
   m_plot->setBackground(QBrush(theme().ground));
   m_plot->setFocusPolicy(Qt::NoFocus);
   m_plot->setPlottingHint(QCP::phFastPolylines, true);
@@ -130,6 +131,8 @@ TraceLanes::Lane TraceLanes::makeLane(const LaneSpec& spec, int row, bool isLowe
   lane.unit = spec.unit.section(QLatin1Char(','), 0, 0);
   lane.digits = spec.digits;
   lane.factor = spec.factor;
+  lane.channel = spec.channel;
+  lane.isDifference = spec.isDifference;
   auto* rect = new QCPAxisRect(m_plot);
   lane.rect = rect;
   m_plot->plotLayout()->addElement(row, 0, rect);
@@ -144,6 +147,7 @@ TraceLanes::Lane TraceLanes::makeLane(const LaneSpec& spec, int row, bool isLowe
               if (other.rect->axis(QCPAxis::atBottom)->range() != range)
                 other.rect->axis(QCPAxis::atBottom)->setRange(range);
             }
+            fitToShown();
             emit moved();
           });
   return lane;
@@ -175,7 +179,7 @@ void TraceLanes::rebuild() {
       drawGroup(lane, all[i], group);
       drawLostWork(lane, all[i], group);
     }
-    fitRange(lane, all[i]);
+    fitRange(lane);
     drawLimit(lane, all[i]);
   }
   // Titles stand left of their lanes; they need the sizes of the layout.
@@ -309,23 +313,59 @@ void TraceLanes::drawLimit(Lane& lane, const LaneSpec& spec) {
   item->setPen(QPen(wasReached ? theme().ember : theme().softInk, wasReached ? 2 : 1));
 }
 
-// Scaled to where the load's data lies, not to rest.
-void TraceLanes::fitRange(Lane& lane, const LaneSpec& spec) {
+bool TraceLanes::isZoomed() const {
+  return !m_lanes.empty() &&
+         m_lanes.front().rect->axis(QCPAxis::atBottom)->range().size() < 0.95 * (m_lastS - m_firstS);
+}
+
+void TraceLanes::fitToShown() {
+  if (m_holdsScale) return;
+  for (Lane& lane : m_lanes) {
+    if (lane.rect != nullptr && !lane.lines.empty()) fitRange(lane);
+  }
+}
+
+void TraceLanes::holdScale(bool holds) {
+  m_holdsScale = holds;
+  fitToShown();
+  m_plot->replot();
+  drawCursor();
+}
+
+std::pair<double, double> TraceLanes::valueRange(int lane) const {
+  const QCPRange range = m_lanes.at(static_cast<size_t>(lane)).rect->axis(QCPAxis::atLeft)->range();
+  return {range.lower, range.upper};
+}
+
+std::pair<double, double> TraceLanes::plotEdges() const {
+  if (m_lanes.empty()) return {px(kLeft), width() - px(kRight)};
+  return {m_lanes.front().rect->left(), m_lanes.front().rect->right()};
+}
+
+// Scaled to where the load's data lies, not to rest; where one has zoomed in, to what is shown, so that the wave one
+// zoomed to see is seen.
+void TraceLanes::fitRange(Lane& lane) {
   double low = INFINITY, high = -INFINITY;
-  const bool isLoadOnly = spec.channel.ends_with(".clock") || spec.channel.ends_with(".power") || spec.isDifference;
+  const bool isLoadOnly = lane.channel.ends_with(".clock") || lane.channel.ends_with(".power") || lane.isDifference;
+  const bool zoomed = isZoomed();
+  const QCPRange shown = lane.rect->axis(QCPAxis::atBottom)->range();
   const auto include = [&](double from, bool toLoadEnd) {
     for (const Line& line : lane.lines) {
       for (size_t i = 0; i < line.mean.size(); ++i) {
+        if (zoomed && !shown.contains(line.mean.t[i])) continue;
         if (line.mean.t[i] < from || (toLoadEnd && line.mean.t[i] > line.endS)) continue;
         low = std::min(low, line.mean.v[i]);
         high = std::max(high, line.mean.v[i]);
       }
     }
   };
-  if (isLoadOnly && m_choice.align == Align::LoadStart) include(60, true);
+  if (isLoadOnly && !zoomed && m_choice.align == Align::LoadStart) include(60, true);
   if (!(high >= low)) include(-INFINITY, false);
   if (!(high >= low)) return;
-  const double least = spec.channel.ends_with(".clock") ? 0.03 * std::abs(high) : spec.isDifference ? 2 : 4;
+  const double least = zoomed                             ? 0.002 * std::max(std::abs(high), 1.0)
+                       : lane.channel.ends_with(".clock") ? 0.03 * std::abs(high)
+                       : lane.isDifference                ? 2
+                                                          : 4;
   const double extra = std::max(0.08 * (high - low), (least - (high - low)) / 2);
   lane.rect->axis(QCPAxis::atLeft)->setRange(low - extra, high + extra);
 }

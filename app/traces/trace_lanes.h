@@ -5,6 +5,7 @@
 #include <QWidget>
 #include <memory>
 #include <optional>
+#include <utility>
 
 #include "app/traces/trace_groups.h"
 
@@ -28,6 +29,13 @@ class TraceLanes : public QWidget {
   std::optional<double> cursor() const { return m_cursor; }
   void setCursor(std::optional<double> t);
   void resetRange();
+  /// Lanes keep the scale they have instead of being fitted to what is shown.
+  void holdScale(bool holds);
+  bool holdsScale() const { return m_holdsScale; }
+  /// Lowest and highest value that a lane shows.
+  std::pair<double, double> valueRange(int lane) const;
+  /// Where the lanes begin and end, in pixels of this widget.
+  std::pair<double, double> plotEdges() const;
 
  signals:
   /// The axis shows another range, or the lanes have another place.
@@ -54,6 +62,8 @@ class TraceLanes : public QWidget {
     double factor = 1;
     std::vector<Line> lines;
     QString note;
+    std::string channel;
+    bool isDifference = false;
   };
   struct LaneSpec {
     QString title, unit;
@@ -68,7 +78,9 @@ class TraceLanes : public QWidget {
   void drawGroup(Lane& lane, const LaneSpec& spec, const TraceGroup& group);
   void drawLostWork(Lane& lane, const LaneSpec& spec, const TraceGroup& group);
   void drawLimit(Lane& lane, const LaneSpec& spec);
-  void fitRange(Lane& lane, const LaneSpec& spec);
+  void fitRange(Lane& lane);
+  void fitToShown();
+  bool isZoomed() const;
   void drawCursor();
   void addText(QCPAxisRect* rect, double xPx, double yPx, const QString& words, int alignment, const QColor& colour,
                double size, bool isBold);
@@ -84,6 +96,7 @@ class TraceLanes : public QWidget {
   double m_firstS = 0, m_lastS = 1;  // of all data
   bool m_isStale = false;            // changed while hidden
   bool m_resetsRange = true;
+  bool m_holdsScale = false;
 };
 
 }  // namespace ash

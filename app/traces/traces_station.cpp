@@ -62,6 +62,8 @@ TracesStation::TracesStation(StudyDesk& desk, QWidget* parent) : QWidget(parent)
   centreColumn->addLayout(sentence);
   m_lanes = new TraceLanes(centre);
   m_strip = new WindowStrip(centre);
+  setFocusProxy(m_lanes);
+  m_strip->setEdges([this] { return m_lanes->plotEdges(); });
   m_strip->setMapping([this](double t) { return m_lanes->pixelOf(t); },
                       [this](double x) { return m_lanes->timeAt(x); });
   centreColumn->addWidget(m_lanes, 1);

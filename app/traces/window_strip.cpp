@@ -56,6 +56,9 @@ void WindowStrip::paintEvent(QPaintEvent*) {
   painter.drawText(QRect(px(16), 0, px(84), height()), Qt::AlignLeft | Qt::AlignVCenter, tr("windows"));
   if (!m_pixelOf) return;
   double y = px(7);
+  const auto [from, to] = m_edges ? m_edges() : std::pair<double, double>(0, width());
+  painter.save();
+  painter.setClipRect(QRectF(from, 0, to - from, height()));
   for (const Bar& bar : m_bars) {
     const double left = m_pixelOf(bar.span.startS), right = m_pixelOf(bar.span.endS);
     const QColor colour = t.series(bar.setupIndex);
@@ -64,6 +67,7 @@ void WindowStrip::paintEvent(QPaintEvent*) {
     painter.fillRect(QRectF(right - 2, y - px(3), 2, px(9)), colour);
     y += px(kPitch);
   }
+  painter.restore();
   if (hasFocus()) {
     painter.setPen(QPen(t.ink, 1));
     painter.drawRect(rect().adjusted(0, 0, -1, -1));

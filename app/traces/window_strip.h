@@ -19,6 +19,8 @@ class WindowStrip : public QWidget {
   };
   explicit WindowStrip(QWidget* parent);
   /// `pixelOf` and `timeAt` map between the axis and this widget.
+  /// Where the lanes above begin and end: a bar is not drawn beyond them.
+  void setEdges(std::function<std::pair<double, double>()> edges) { m_edges = std::move(edges); }
   void setMapping(std::function<double(double)> pixelOf, std::function<double(double)> timeAt);
   void setBars(std::vector<Bar> bars);
   QSize sizeHint() const override;
@@ -37,6 +39,7 @@ class WindowStrip : public QWidget {
   void focusOutEvent(QFocusEvent* event) override;
 
  private:
+  std::function<std::pair<double, double>()> m_edges;
   std::function<double(double)> m_pixelOf, m_timeAt;
   std::vector<Bar> m_bars;
   TimeSpan m_dragged;

@@ -13,6 +13,7 @@
 #include "app/watch/watch_words.h"
 #include "model/number_text.h"
 #include "model/role.h"
+#include "model/stop_rule.h"
 
 namespace ash {
 using look::px;
@@ -141,6 +142,7 @@ BudgetPanel::BudgetPanel(const LiveModel& model, QWidget* parent) : QWidget(pare
   column->setContentsMargins(px(16), px(12), px(16), px(8));
   column->setSpacing(px(6));
   m_head = new QLabel(this);
+  m_head->setTextFormat(Qt::PlainText);
   m_head->setFont(look::font(13, QFont::DemiBold));
   column->addWidget(m_head);
   m_columns = new BudgetColumns(model, this);
@@ -183,7 +185,9 @@ QString BudgetPanel::fansText() const {
 
 QString BudgetPanel::roomText() const {
   const Series& room = m_model.series("room.temp");
-  if (room.empty()) return tr("The room is not read; columns stand on 20 °C.");
+  if (room.empty() && std::isfinite(m_model.roomC()))
+    return tr("Room <b>%1</b> &nbsp;typed").arg(text(withUnit(m_model.roomC(), 1, "°C")));
+  if (room.empty()) return tr("The room is not read; columns stand on 20 °C. Type it: room 22.4");
   return tr("Room <b>%1</b> &nbsp;%2 in this run")
       .arg(text(withUnit(room.v.back(), 1, "°C")),
            text(signedText(room.v.back() - room.v.front(), 1)) + QStringLiteral("\u202FK"));
@@ -197,6 +201,21 @@ QString allRules(const LiveState& state) {
   QStringList rules;
   for (const LiveRule& rule : state.rules) rules << text(rule.text);
   return rules.join(QLatin1Char('\n'));
+}
+
+struct RuleWords {
+  QString rule, distance;
+};
+
+RuleWords wordsOf(const LiveRule& rule) {
+  const auto known = parseStopRule(rule.text);
+  if (known && known->kind == StopRule::Kind::Disk)
+    return {QObject::tr("Drive of the book %1").arg(text(bytesWords(rule.threshold))), text(bytesWords(rule.distance))};
+  const auto role = findRole(rule.role);
+  const std::string unit = role ? std::string(unitOf(role->quantity)) : std::string("%");
+  return {text(rule.role.empty() ? "Throttled" : shortDeviceName(rule.role)) + QLatin1Char(' ') +
+              text(withUnit(rule.threshold, 0, unit)),
+          text(withUnit(rule.distance, 1, unit == "°C" ? "K" : unit))};
 }
 
 }  // namespace
@@ -222,12 +241,9 @@ QString BudgetPanel::rulesText() const {
   QString rows;
   for (size_t i = 0; i < std::min(kShownRules, nearestFirst.size()); ++i) {
     const LiveRule& rule = *nearestFirst[i];
-    const auto role = findRole(rule.role);
-    const std::string unit = role ? std::string(unitOf(role->quantity)) : std::string("%");
-    rows += QStringLiteral("<tr><td>%1 %2</td><td align=right width=120>%3</td></tr>")
-                .arg(text(rule.role.empty() ? rule.text : shortDeviceName(rule.role)).toHtmlEscaped(),
-                     text(withUnit(rule.threshold, 0, unit)),
-                     tr("%1 away").arg(text(withUnit(rule.distance, 1, unit == "°C" ? "K" : unit))));
+    const RuleWords row = wordsOf(rule);
+    rows += QStringLiteral("<tr><td>%1</td><td align=right width=120>%2</td></tr>")
+                .arg(row.rule.toHtmlEscaped(), tr("%1 away").arg(row.distance));
   }
   m_rules->setToolTip(allRules(*state));
   return words + (rows.isEmpty() ? QString() : QStringLiteral("<table cellspacing=1>%1</table>").arg(rows));

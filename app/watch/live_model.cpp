@@ -88,6 +88,15 @@ std::optional<double> LiveModel::loadStartS() const {
   return std::nullopt;
 }
 
+double LiveModel::roomC() const {
+  const double read = latest("room.temp");
+  if (std::isfinite(read)) return read;
+  for (auto event = m_events.rbegin(); event != m_events.rend(); ++event) {
+    if (event->kind == "reading" && event->role == "room.temp" && std::isfinite(event->value)) return event->value;
+  }
+  return m_info ? m_info->roomC : kMissing;
+}
+
 std::optional<double> LiveModel::limit(const std::string& column, const char* which) const {
   if (!m_info) return std::nullopt;
   const auto reading = m_info->readings.find(column);

@@ -42,8 +42,9 @@ class LiveModel : public QObject {
   double lastTimeS() const { return m_lastS; }
   /// The first sample of the first phase under load; missing before.
   std::optional<double> loadStartS() const;
-  /// Room now: as read, else missing.
-  double roomC() const { return latest("room.temp"); }
+  /// Room now: as read, else as it was typed last in this run, else as it was stated for it; missing where nobody
+  /// knows.
+  double roomC() const;
   std::optional<double> limit(const std::string& column, const char* which) const;
   /// Temperatures that have a budget column, in their fixed order.
   std::vector<std::string> budgetColumns() const;

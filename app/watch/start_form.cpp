@@ -24,7 +24,8 @@ QStringList StartRequest::arguments(const QString& book, const QString& runId) c
                       QStringLiteral("--setup=") + setup,
                       QStringLiteral("--load=") + load,
                       QStringLiteral("--phases=") + phases,
-                      QStringLiteral("--run-id=") + runId};
+                      QStringLiteral("--run-id=") + runId,
+                      QStringLiteral("--as-planned")};
   if (!sim.isEmpty()) list << QStringLiteral("--sim") << sim << QStringLiteral("--speed") << QString::number(speed);
   if (hasRoom) list << QStringLiteral("--room") << QString::number(roomC);
   return list;
@@ -35,10 +36,12 @@ StartForm::StartForm(QWidget* parent) : QWidget(parent) {
   column->setContentsMargins(px(16), px(12), px(16), px(12));
   column->setSpacing(px(3));
   auto* head = new QLabel(tr("Next run"), this);
+  head->setTextFormat(Qt::PlainText);
   head->setFont(look::font(13, QFont::DemiBold));
   column->addWidget(head);
   buildFields();
   m_words = new QLabel(this);
+  m_words->setTextFormat(Qt::PlainText);
   m_words->setFont(look::font(12));
   m_words->setProperty("soft", true);
   m_words->setWordWrap(true);
@@ -51,11 +54,13 @@ StartForm::StartForm(QWidget* parent) : QWidget(parent) {
   connect(m_start, &QPushButton::clicked, this, &StartForm::startPressed);
   column->addWidget(m_start);
   m_missing = new QLabel(this);
+  m_missing->setTextFormat(Qt::PlainText);
   m_missing->setFont(look::font(12));
   m_missing->setProperty("soft", true);
   m_missing->setWordWrap(true);
   column->addWidget(m_missing);
   m_problem = new QLabel(this);
+  m_problem->setTextFormat(Qt::PlainText);
   m_problem->setObjectName(QStringLiteral("start-problem"));
   m_problem->setFont(look::font(12));
   m_problem->setProperty("problem", true);
@@ -69,6 +74,7 @@ StartForm::StartForm(QWidget* parent) : QWidget(parent) {
 
 void StartForm::addField(const QString& label, QWidget* field, const QString& tip) {
   auto* name = new QLabel(label, this);
+  name->setTextFormat(Qt::PlainText);
   name->setFont(look::font(12));
   name->setProperty("soft", true);
   name->setBuddy(field);
@@ -135,7 +141,7 @@ void StartForm::benchChanged() {
   m_load->clear();
   if (sim.isEmpty()) {
     for (const std::string& kind : kindsToChoose()) m_load->addItem(QString::fromStdString(kind));
-  } else if (const auto spec = sim::loadBench(sim.toStdString(), "")) {
+  } else if (const auto spec = sim::shippedBench(sim.toStdString())) {
     for (const auto& [kind, activities] : spec->loads) m_load->addItem(QString::fromStdString(kind));
   }
   const int same = m_load->findText(before.isEmpty() ? QStringLiteral("vector") : before);
@@ -167,7 +173,7 @@ void StartForm::studyChanged() {
   }
   const QString sim = m_bench->currentData().toString();
   if (!sim.isEmpty()) {
-    if (const auto spec = sim::loadBench(sim.toStdString(), "")) {
+    if (const auto spec = sim::shippedBench(sim.toStdString())) {
       for (const std::string& name : spec->setupNames) names << QString::fromStdString(name);
     }
   }

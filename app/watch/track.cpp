@@ -106,8 +106,10 @@ TrackPanel::TrackPanel(const LiveModel& model, QWidget* parent) : QWidget(parent
   column->setSpacing(px(6));
   auto* head = new QHBoxLayout;
   m_title = new QLabel(this);
+  m_title->setTextFormat(Qt::PlainText);
   m_title->setFont(look::font(13, QFont::DemiBold));
   m_started = new QLabel(this);
+  m_started->setTextFormat(Qt::PlainText);
   m_started->setFont(look::font(12));
   m_started->setProperty("soft", true);
   head->addWidget(m_title);
@@ -117,12 +119,15 @@ TrackPanel::TrackPanel(const LiveModel& model, QWidget* parent) : QWidget(parent
   m_track = new TrackView(model, this);
   column->addWidget(m_track, 1);
   m_verdictHead = new QLabel(this);
+  m_verdictHead->setTextFormat(Qt::PlainText);
   m_verdictHead->setFont(look::font(12));
   m_verdictHead->setProperty("soft", true);
   m_verdict = new QLabel(this);
+  m_verdict->setTextFormat(Qt::PlainText);
   m_verdict->setObjectName(QStringLiteral("settling-verdict"));
   m_verdict->setFont(look::font(20, QFont::Medium));
   m_verdictRest = new QLabel(this);
+  m_verdictRest->setTextFormat(Qt::PlainText);
   m_verdictRest->setFont(look::font(12));
   m_verdictRest->setWordWrap(true);
   for (QLabel* label : {m_verdictHead, m_verdict, m_verdictRest}) column->addWidget(label);

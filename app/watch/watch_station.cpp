@@ -86,6 +86,7 @@ QWidget* WatchStation::buildCentre() {
   m_head->setContentsMargins(px(16), px(10), px(16), px(6));
   column->addWidget(m_head);
   m_banner = new QLabel(centre);
+  m_banner->setTextFormat(Qt::PlainText);
   m_banner->setObjectName(QStringLiteral("banner"));
   m_banner->setWordWrap(true);
   m_banner->setContentsMargins(px(16), px(10), px(16), px(10));
@@ -98,6 +99,7 @@ QWidget* WatchStation::buildCentre() {
                     "<p>Choose a simulated bench to try it in seconds.</p>")
                      .arg(px(17)),
                  m_middle);
+  empty->setTextFormat(Qt::RichText);
   empty->setAlignment(Qt::AlignCenter);
   empty->setObjectName(QStringLiteral("empty"));
   m_lanes = new Lanes(m_model, m_middle);

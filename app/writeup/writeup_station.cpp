@@ -24,6 +24,7 @@ using look::theme;
 namespace {
 
 constexpr int kWidths[] = {768, 700, 400};  // screen, print, phone
+constexpr int kPhone = 2;
 constexpr int kMostChips = 8;
 
 }  // namespace
@@ -51,7 +52,7 @@ WriteUpStation::WriteUpStation(StudyDesk& desk, QWidget* parent) : QWidget(paren
   centre->addStretch(1);
   right->addLayout(centre, 1);
   row->addLayout(right, 1);
-  connect(m_width, &look::Segments::changed, this, &WriteUpStation::showPage);
+  connect(m_width, &look::Segments::changed, this, &WriteUpStation::refresh);
   connect(&desk, &StudyDesk::reportChanged, this, &WriteUpStation::refreshWhenSeen);
   connect(&desk, &StudyDesk::changed, this, &WriteUpStation::refreshWhenSeen);
   refresh();
@@ -174,7 +175,7 @@ void WriteUpStation::refresh() {
     StudyReport now = *report;
     now.study = *m_desk.study();
     now.plan = m_desk.plan();
-    m_blocks = pageBlocks(now);
+    m_blocks = pageBlocks(now, m_width->chosen() == kPhone ? PageForm::Narrow : PageForm::Wide);
   }
   m_export->setEnabled(hasPage);
   suggestPath();
@@ -318,7 +319,7 @@ void WriteUpStation::suggestPath() {
   if (m_desk.study() == nullptr || m_pathFor == text(m_desk.study()->name) + m_desk.bookPath()) return;
   m_pathFor = text(m_desk.study()->name) + m_desk.bookPath();
   m_path->setText(QFileInfo(m_desk.bookPath()).absolutePath() + QStringLiteral("/") +
-                  text(pageFileName(m_desk.study()->name)) + QStringLiteral(".html"));
+                  text(pageFileName(m_desk.study()->name, m_desk.studies())) + QStringLiteral(".html"));
   m_written->clear();
 }
 

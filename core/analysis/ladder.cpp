@@ -5,9 +5,9 @@
 
 #include <algorithm>
 #include <cmath>
-#include <regex>
 #include <set>
 
+#include "model/pattern.h"
 #include "model/role.h"
 #include "model/text.h"
 
@@ -24,16 +24,17 @@ bool isRungField(const std::string& field) {
 
 // "Teasel, 40 %" -> "Teasel": a number at the end with its unit is the rung's.
 std::string familyName(const std::string& setup) {
-  static const std::regex kRung("^(.*?[^\\s,@-])[\\s,@-]+[0-9]+(?:\\.[0-9]+)?[^0-9A-Za-z%]*(?:%|W|RPM|rpm|dBA|MHz)?$");
-  std::smatch parts;
+  static const Pattern kRung =
+      Pattern::own("^(.*?[^\\s,@-])[\\s,@-]+[0-9]+(?:\\.[0-9]+)?[^0-9A-Za-z%]*(?:%|W|RPM|rpm|dBA|MHz)?$");
   const std::string name(trimmed(setup));
-  return std::regex_match(name, parts, kRung) ? parts[1].str() : name;
+  const auto parts = kRung.matchWhole(name);
+  return parts ? std::string((*parts)[1]) : name;
 }
 
 std::string familyKey(const Pool& pool) {
   std::string key = familyName(pool.setup) + '\n' + pool.load;
   for (const auto& [field, value] : pool.first().run.facts.conditions.items()) {
-    if (!isRungField(field)) key += '\n' + field + '=' + value.dump();
+    if (!isRungField(field)) key += '\n' + field + '=' + jsonText(value);
   }
   return key;
 }
@@ -171,7 +172,7 @@ std::vector<Ladder> laddersOf(const std::vector<Pool>& pools) {
     for (const AnalyzedRun* run : pool.runs) {
       std::string setting;
       for (const auto& [field, value] : run->run.facts.conditions.items()) {
-        if (isRungField(field) && field != "room_c" && field != "note") setting += field + '=' + value.dump() + '\n';
+        if (isRungField(field) && field != "room_c" && field != "note") setting += field + '=' + jsonText(value) + '\n';
       }
       auto [place, isNew] = bySetting.try_emplace(setting, Pool{pool.setup, pool.load, {}});
       if (isNew) order.push_back(setting);

@@ -31,7 +31,7 @@ bool isUnderTest(const AnalyzedRun& a, const AnalyzedRun& b, const std::string& 
 
 std::string words(const Json& value) {
   if (value.is_null()) return "not stated";
-  return value.is_string() ? value.get<std::string>() : value.dump();
+  return value.is_string() ? value.get<std::string>() : jsonText(value);
 }
 
 std::optional<double> roomOf(const AnalyzedRun& run) {

@@ -136,7 +136,11 @@ bool isPartUnderTest(const Pool& pool) {
   });
 }
 
-// A new cooler or paste that hardly differs from the old one after a single mount may just sit badly.
+// What a setup costs, where it is stated.
+std::optional<double> priceOf(const Pool& pool) { return pool.first().run.facts.conditionNumber("price"); }
+
+// A new cooler or paste that was meant to be better and hardly is, after a single mount, may just sit badly. One that
+// is clearly worse is worse, and one that costs less was not meant to be better.
 void findHardlyBetter(const Pool& pool, const Pool& reference, const MetricMaps& maps, Comparison& comparison) {
   if (&pool == &reference || pool.runs.size() != 1 || !isPartUnderTest(pool)) return;
   // Another fan speed makes another resistance.
@@ -146,7 +150,8 @@ void findHardlyBetter(const Pool& pool, const Pool& reference, const MetricMaps&
   const Pooled own = pooled(pool, maps, metric), other = pooled(reference, maps, metric);
   if (own.n == 0 || other.n == 0) return;
   const double change = own.mean / other.mean - 1;
-  if (!(change > -kHardlyBetter)) return;
+  if (!(std::abs(change) < kHardlyBetter)) return;
+  if (const auto price = priceOf(pool), before = priceOf(reference); price && before && *price < *before) return;
   comparison.checks.push_back(
       {"info",
        {reference.first().run.name, pool.first().run.name},
@@ -154,7 +159,7 @@ void findHardlyBetter(const Pool& pool, const Pool& reference, const MetricMaps&
        fmt::format("{} is {} {} after one mount ({} % in resistance): check mount and airflow, and mount it again "
                    "before you "
                    "judge it.",
-                   pool.setup, change > 0 ? "worse than" : "barely better than", reference.setup,
+                   pool.setup, change > 0 ? "no better than" : "barely better than", reference.setup,
                    signedText(100 * change, 1))});
 }
 

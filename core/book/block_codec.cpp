@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "book/block_codec.h"
 
+#include <zlib.h>
+
 #include <bit>
-#include <boost/crc.hpp>
 #include <cstring>
 
 namespace ash {
@@ -20,11 +21,12 @@ std::vector<double> unpackDoubles(const void* bytes, size_t size) {
   return values;
 }
 
-uint32_t blockChecksum(const std::string& times, const std::string& samples) {
-  boost::crc_32_type crc;
-  crc.process_bytes(times.data(), times.size());
-  crc.process_bytes(samples.data(), samples.size());
-  return crc.checksum();
+uint32_t blockChecksum(const void* times, size_t timesSize, const void* samples, size_t samplesSize) {
+  const auto add = [](uLong crc, const void* bytes, size_t size) {
+    // Without bytes zlib gives the start value and not what it was given.
+    return size == 0 ? crc : crc32_z(crc, static_cast<const Bytef*>(bytes), size);
+  };
+  return static_cast<uint32_t>(add(add(crc32_z(0, nullptr, 0), times, timesSize), samples, samplesSize));
 }
 
 }  // namespace ash

@@ -14,6 +14,6 @@ std::string packDoubles(const std::vector<double>& values);
 std::vector<double> unpackDoubles(const void* bytes, size_t size);
 
 /// CRC-32 (ISO-HDLC) over the bytes of the times and then of the samples.
-uint32_t blockChecksum(const std::string& times, const std::string& samples);
+uint32_t blockChecksum(const void* times, size_t timesSize, const void* samples, size_t samplesSize);
 
 }  // namespace ash

@@ -19,6 +19,13 @@ long long idOf(SQLite::Database& database, const char* table, long long study, c
 
 }  // namespace
 
+Result<long long> Book::edition() const {
+  return guarded<long long>("read", m_path, [&]() -> Result<long long> {
+    if (!m_database->tableExists("edition")) return 0LL;
+    return static_cast<long long>(m_database->execAndGet("SELECT number FROM edition").getInt64());
+  });
+}
+
 Result<std::vector<Study>> Book::studies() const {
   return guarded<std::vector<Study>>("read", m_path, [&]() -> Result<std::vector<Study>> {
     std::vector<Study> studies;
@@ -53,10 +60,11 @@ Result<std::vector<Study>> Book::studies() const {
 Status Book::ensurePlace(const std::string& study, const Setup& setup, const Load& load) {
   return guardedStatus("write", m_path, [&] {
     SQLite::Transaction transaction(*m_database, SQLite::TransactionBehavior::IMMEDIATE);
+    bool isNew = false;
     SQLite::Statement newStudy(*m_database, "INSERT OR IGNORE INTO study (name, created) VALUES (?, ?)");
     newStudy.bind(1, study);
     newStudy.bind(2, isoTimeNow());
-    newStudy.exec();
+    isNew |= newStudy.exec() > 0;
     SQLite::Statement find(*m_database, "SELECT id FROM study WHERE name = ?");
     find.bind(1, study);
     find.executeStep();
@@ -66,18 +74,19 @@ Status Book::ensurePlace(const std::string& study, const Setup& setup, const Loa
                                "INSERT INTO setup (study, name, parts, conditions, levels) VALUES (?, ?, ?, ?, ?)");
       insert.bind(1, id);
       insert.bind(2, setup.name);
-      insert.bind(3, setup.parts.dump());
-      insert.bind(4, setup.conditions.dump());
-      insert.bind(5, setup.levels.dump());
-      insert.exec();
+      insert.bind(3, jsonText(setup.parts));
+      insert.bind(4, jsonText(setup.conditions));
+      insert.bind(5, jsonText(setup.levels));
+      isNew |= insert.exec() > 0;
     }
     if (idOf(*m_database, "load", id, load.name) == 0) {
       SQLite::Statement insert(*m_database, "INSERT INTO load (study, name, spec) VALUES (?, ?, ?)");
       insert.bind(1, id);
       insert.bind(2, load.name);
-      insert.bind(3, load.spec.dump());
-      insert.exec();
+      insert.bind(3, jsonText(load.spec));
+      isNew |= insert.exec() > 0;
     }
+    if (isNew) countEdit(*m_database);
     transaction.commit();
     syncCommitted(*m_database);
   });

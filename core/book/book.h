@@ -39,6 +39,8 @@ class Book {
   ~Book();
 
   const std::string& path() const { return m_path; }
+  /// The format that the file has now (PRAGMA user_version).
+  int format() const { return m_format; }
   bool canWrite() const { return m_canWrite; }
   /// A sentence for the person on how it was opened; empty when there is nothing to say.
   const std::string& notice() const { return m_notice; }
@@ -49,9 +51,15 @@ class Book {
   /// its own.
   Status ensurePlace(const std::string& study, const Setup& setup, const Load& load);
 
-  /// Writes a study with its setups and loads as edited; rows without an id are new, rows of `before` that are missing
-  /// in `after` are removed (refused while they have runs), rows of others are left alone. Returns it with its ids.
+  /// Carries out an edit of a study with its setups and loads: each field in which `after` differs from `before` is
+  /// brought from the one value to the other; of plan, parts, conditions, levels and spec each key is a field. All else
+  /// stays as it is in the book, whoever wrote it. Rows without an id are new, rows of `before` that are missing in
+  /// `after` are removed (refused while they have runs). Refused whole, with a sentence, when a field, or a row that is
+  /// to go, is no longer what `before` says. Returns the study as it now stands in the book.
   Result<Study> putStudy(const Study& before, Study after);
+  /// A number that grows with every edit and every run that begins or ends, whoever made it; samples do not count. For
+  /// somebody who looks on: two equal numbers, nothing to read again.
+  Result<long long> edition() const;
   /// Removes a study that has no runs.
   Status removeStudy(long long id);
 
@@ -89,6 +97,7 @@ class Book {
 
   std::string m_path;
   std::string m_notice;
+  int m_format = 0;
   bool m_canWrite = true;
   std::unique_ptr<SQLite::Database> m_database;
 };

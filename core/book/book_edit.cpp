@@ -3,9 +3,11 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <set>
 
 #include "book/book.h"
 #include "book/sql_guard.h"
+#include "model/study_plan.h"
 #include "system/clock.h"
 
 namespace ash {
@@ -16,6 +18,13 @@ struct Refused {
   std::string why;
 };
 
+[[noreturn]] void refuseMoved(const std::string& row, const std::string& field, const std::string& now) {
+  throw Refused{
+      fmt::format("“{}”: {} was changed elsewhere meanwhile, to {}; what you set is not kept. Look at it and "
+                  "set it again if it shall be otherwise.",
+                  row, field, now)};
+}
+
 void bindId(SQLite::Statement& statement, int index, long long id) {
   if (id == 0)
     statement.bind(index);
@@ -23,29 +32,60 @@ void bindId(SQLite::Statement& statement, int index, long long id) {
     statement.bind(index, static_cast<int64_t>(id));
 }
 
-template <typename Row>
-bool holds(const std::vector<Row>& rows, long long id) {
-  return std::any_of(rows.begin(), rows.end(), [&](const Row& row) { return row.id == id; });
+std::string mergedText(const std::string& row, const char* field, const std::string& before, const std::string& after,
+                       const std::string& now) {
+  if (after == before || now == after) return now;
+  if (now != before) refuseMoved(row, field, now.empty() ? "nothing" : "“" + now + "”");
+  return after;
 }
 
-// Rows that were in the study before and are no longer: refused while runs hang on them.
-template <typename Row>
-void removeRows(SQLite::Database& database, const char* table, const std::vector<Row>& before,
-                const std::vector<Row>& after) {
-  for (const Row& row : before) {
-    if (row.id == 0 || holds(after, row.id)) continue;
-    SQLite::Statement count(database, fmt::format("SELECT COUNT(*) FROM run WHERE {} = ?", table));
-    count.bind(1, static_cast<int64_t>(row.id));
-    count.executeStep();
-    if (count.getColumn(0).getInt() > 0)
-      throw Refused{fmt::format("“{}” has runs, which would be lost; void them or keep it.", row.name)};
-    SQLite::Statement remove(database, fmt::format("DELETE FROM {} WHERE id = ?", table));
-    remove.bind(1, static_cast<int64_t>(row.id));
-    remove.exec();
+Json valueOrNull(const Json& object, const std::string& key) {
+  const auto found = object.find(key);
+  return found == object.end() ? Json(nullptr) : *found;
+}
+
+// Each key is a field of its own; one that is not there is null.
+Json merged(const std::string& row, const Json& before, const Json& after, Json now) {
+  std::set<std::string> keys;
+  for (const Json* object : {&before, &after}) {
+    for (const auto& [key, value] : object->items()) keys.insert(key);
   }
+  for (const std::string& key : keys) {
+    const Json from = valueOrNull(before, key), to = valueOrNull(after, key), is = valueOrNull(now, key);
+    if (from == to || is == to) continue;
+    if (is != from) refuseMoved(row, key, jsonText(is));
+    if (after.contains(key))
+      now[key] = to;
+    else
+      now.erase(key);
+  }
+  return now;
 }
 
-void putSetup(SQLite::Database& database, int64_t study, Setup& setup) {
+bool isSame(const Setup& a, const Setup& b) {
+  return a.name == b.name && a.parts == b.parts && a.conditions == b.conditions && a.levels == b.levels;
+}
+bool isSame(const Load& a, const Load& b) { return a.name == b.name && a.spec == b.spec; }
+
+Setup merged(const Setup& before, const Setup& after, const Setup& now) {
+  const std::string& row = now.name;
+  return {mergedText(row, "the name", before.name, after.name, now.name),
+          merged(row, before.parts, after.parts, now.parts),
+          merged(row, before.conditions, after.conditions, now.conditions),
+          merged(row, before.levels, after.levels, now.levels), now.id};
+}
+Load merged(const Load& before, const Load& after, const Load& now) {
+  return {mergedText(now.name, "the name", before.name, after.name, now.name),
+          merged(now.name, before.spec, after.spec, now.spec), now.id};
+}
+
+template <typename Row>
+const Row* findRow(const std::vector<Row>& rows, long long id) {
+  const auto found = std::find_if(rows.begin(), rows.end(), [&](const Row& row) { return row.id == id; });
+  return id == 0 || found == rows.end() ? nullptr : &*found;
+}
+
+void put(SQLite::Database& database, int64_t study, const Setup& setup) {
   SQLite::Statement put(database,
                         "INSERT INTO setup (id, study, name, parts, conditions, levels) VALUES (?, ?, ?, ?, ?, ?) "
                         "ON CONFLICT(id) DO UPDATE SET name = excluded.name, parts = excluded.parts, "
@@ -53,23 +93,69 @@ void putSetup(SQLite::Database& database, int64_t study, Setup& setup) {
   bindId(put, 1, setup.id);
   put.bind(2, study);
   put.bind(3, setup.name);
-  put.bind(4, setup.parts.dump());
-  put.bind(5, setup.conditions.dump());
-  put.bind(6, setup.levels.dump());
+  put.bind(4, jsonText(setup.parts));
+  put.bind(5, jsonText(setup.conditions));
+  put.bind(6, jsonText(setup.levels));
   put.exec();
-  if (setup.id == 0) setup.id = database.getLastInsertRowid();
 }
 
-void putLoad(SQLite::Database& database, int64_t study, Load& load) {
+void put(SQLite::Database& database, int64_t study, const Load& load) {
   SQLite::Statement put(database,
                         "INSERT INTO load (id, study, name, spec) VALUES (?, ?, ?, ?) "
                         "ON CONFLICT(id) DO UPDATE SET name = excluded.name, spec = excluded.spec");
   bindId(put, 1, load.id);
   put.bind(2, study);
   put.bind(3, load.name);
-  put.bind(4, load.spec.dump());
+  put.bind(4, jsonText(load.spec));
   put.exec();
-  if (load.id == 0) load.id = database.getLastInsertRowid();
+}
+
+/// Setups or loads of one study: what they were, are to be, and are now in the book.
+template <typename Row>
+struct Rows {
+  const char* table;
+  const std::vector<Row>&before, &after, &now;
+};
+
+// Refused while runs hang on a row, and when it is no longer what the person saw.
+template <typename Row>
+void removeRows(SQLite::Database& database, const Rows<Row>& rows) {
+  for (const Row& row : rows.before) {
+    const Row* now = findRow(rows.now, row.id);
+    if (now == nullptr || findRow(rows.after, row.id) != nullptr) continue;
+    SQLite::Statement count(database, fmt::format("SELECT COUNT(*) FROM run WHERE {} = ?", rows.table));
+    count.bind(1, static_cast<int64_t>(row.id));
+    count.executeStep();
+    if (count.getColumn(0).getInt() > 0)
+      throw Refused{fmt::format("“{}” has runs, which would be lost; void them or keep it.", row.name)};
+    if (!isSame(row, *now))
+      throw Refused{
+          fmt::format("“{}” was changed elsewhere meanwhile, so it is not removed; look at it first.", row.name)};
+    SQLite::Statement remove(database, fmt::format("DELETE FROM {} WHERE id = ?", rows.table));
+    remove.bind(1, static_cast<int64_t>(row.id));
+    remove.exec();
+  }
+}
+
+template <typename Row>
+void putRows(SQLite::Database& database, int64_t study, const Rows<Row>& rows) {
+  for (const Row& row : rows.after) {
+    const Row* before = findRow(rows.before, row.id);
+    const Row* now = findRow(rows.now, row.id);
+    if (before != nullptr && isSame(*before, row)) continue;
+    if (before != nullptr && now == nullptr)
+      throw Refused{fmt::format("“{}” was removed elsewhere meanwhile; what you set is not kept.", before->name)};
+    // A row without a number is new; one with a number that is not there comes back by undo.
+    if (before == nullptr && now != nullptr)
+      throw Refused{fmt::format("There is a “{}” already; give this one another name.", now->name)};
+    const Row wanted = before == nullptr ? row : merged(*before, row, *now);
+    const bool isTaken = std::any_of(rows.now.begin(), rows.now.end(), [&](const Row& other) {
+      return other.name == wanted.name && other.id != wanted.id &&
+             (findRow(rows.before, other.id) == nullptr || findRow(rows.after, other.id) != nullptr);
+    });
+    if (isTaken) throw Refused{fmt::format("There is a “{}” already; give this one another name.", wanted.name)};
+    put(database, study, wanted);
+  }
 }
 
 template <typename Row>
@@ -95,40 +181,69 @@ Status checkNames(const Study& study) {
   return {};
 }
 
+// The plan as all versions write it, so that a key that is not there equals its default.
+Json wholePlan(const Json& plan) { return planToJson(planFromJson(plan)); }
+
+// The row of the study itself; its id.
+int64_t putStudyRow(SQLite::Database& database, const Study& before, const Study& after, const Study* now) {
+  if (after.id != 0 && now == nullptr)
+    throw Refused{
+        fmt::format("The study “{}” was removed elsewhere meanwhile; what you set is not kept.", before.name)};
+  Study wanted = after;
+  if (now != nullptr) {
+    wanted.name = mergedText(now->name, "the name", before.name, after.name, now->name);
+    wanted.question = mergedText(now->name, "the question", before.question, after.question, now->question);
+    wanted.plan = before.plan == after.plan
+                      ? now->plan
+                      : merged(now->name, wholePlan(before.plan), wholePlan(after.plan), wholePlan(now->plan));
+  }
+  SQLite::Statement sameName(database, "SELECT 1 FROM study WHERE name = ? AND id != ?");
+  sameName.bind(1, wanted.name);
+  sameName.bind(2, static_cast<int64_t>(after.id));
+  if (sameName.executeStep())
+    throw Refused{fmt::format("There is a study “{}” already; give this one another name.", wanted.name)};
+  SQLite::Statement put(database,
+                        "INSERT INTO study (id, name, question, plan, created) VALUES (?, ?, ?, ?, ?) "
+                        "ON CONFLICT(id) DO UPDATE SET name = excluded.name, question = excluded.question, "
+                        "plan = excluded.plan");
+  bindId(put, 1, after.id);
+  put.bind(2, wanted.name);
+  put.bind(3, wanted.question);
+  put.bind(4, jsonText(wanted.plan));
+  put.bind(5, isoTimeNow());
+  put.exec();
+  return after.id != 0 ? after.id : database.getLastInsertRowid();
+}
+
 }  // namespace
 
 Result<Study> Book::putStudy(const Study& before, Study after) {
   if (Status named = checkNames(after); !named) return named.error();
   return guarded<Study>("write", m_path, [&]() -> Result<Study> {
     SQLite::Transaction transaction(*m_database, SQLite::TransactionBehavior::IMMEDIATE);
-    SQLite::Statement sameName(*m_database, "SELECT 1 FROM study WHERE name = ? AND id != ?");
-    sameName.bind(1, after.name);
-    sameName.bind(2, static_cast<int64_t>(after.id));
-    if (sameName.executeStep())
-      return Error::badInput(fmt::format("There is a study “{}” already; give this one another name.", after.name));
-    sameName.reset();
-    SQLite::Statement put(*m_database,
-                          "INSERT INTO study (id, name, question, plan, created) VALUES (?, ?, ?, ?, ?) "
-                          "ON CONFLICT(id) DO UPDATE SET name = excluded.name, question = excluded.question, "
-                          "plan = excluded.plan");
-    bindId(put, 1, after.id);
-    put.bind(2, after.name);
-    put.bind(3, after.question);
-    put.bind(4, after.plan.dump());
-    put.bind(5, isoTimeNow());
-    put.exec();
-    if (after.id == 0) after.id = m_database->getLastInsertRowid();
+    auto known = studies();
+    if (!known) return known.error();
+    const Study* now = findRow(*known, after.id);
     try {
-      removeRows(*m_database, "setup", before.setups, after.setups);
-      removeRows(*m_database, "load", before.loads, after.loads);
+      after.id = putStudyRow(*m_database, before, after, now);
+      const Study nothing;
+      const Study& is = now == nullptr ? nothing : *now;
+      const Rows<Setup> setups{"setup", before.setups, after.setups, is.setups};
+      const Rows<Load> loads{"load", before.loads, after.loads, is.loads};
+      removeRows(*m_database, setups);
+      removeRows(*m_database, loads);
+      putRows(*m_database, after.id, setups);
+      putRows(*m_database, after.id, loads);
     } catch (const Refused& refused) {
       return Error::badInput(refused.why);
     }
-    for (Setup& setup : after.setups) putSetup(*m_database, after.id, setup);
-    for (Load& load : after.loads) putLoad(*m_database, after.id, load);
+    countEdit(*m_database);
     transaction.commit();
     syncCommitted(*m_database);
-    return after;
+    known = studies();
+    if (!known) return known.error();
+    const Study* put = findRow(*known, after.id);
+    return put == nullptr ? after : *put;
   });
 }
 
@@ -144,14 +259,19 @@ Status Book::removeStudy(long long id) {
     if (hasRuns) return Error::badInput(fmt::format("The study “{}” has runs, which would be lost.", study.name));
   }
   return guardedStatus("write", m_path, [&] {
+    SQLite::Transaction transaction(*m_database, SQLite::TransactionBehavior::IMMEDIATE);
     SQLite::Statement remove(*m_database, "DELETE FROM study WHERE id = ?");
     remove.bind(1, static_cast<int64_t>(id));
     remove.exec();
+    countEdit(*m_database);
+    transaction.commit();
+    syncCommitted(*m_database);
   });
 }
 
 Status Book::voidRun(const std::string& run, const std::string& reason) {
   return guardedStatus("write", m_path, [&] {
+    SQLite::Transaction transaction(*m_database, SQLite::TransactionBehavior::IMMEDIATE);
     SQLite::Statement update(*m_database,
                              "UPDATE run SET extra = CASE WHEN outcome = 'void' THEN extra ELSE "
                              "json_set(extra, '$.before_void', json_object('outcome', outcome, 'reason', reason)) END, "
@@ -159,11 +279,15 @@ Status Book::voidRun(const std::string& run, const std::string& reason) {
     update.bind(1, reason);
     update.bind(2, run);
     update.exec();
+    countEdit(*m_database);
+    transaction.commit();
+    syncCommitted(*m_database);
   });
 }
 
 Status Book::restoreRun(const std::string& run) {
   return guardedStatus("write", m_path, [&] {
+    SQLite::Transaction transaction(*m_database, SQLite::TransactionBehavior::IMMEDIATE);
     SQLite::Statement update(
         *m_database,
         "UPDATE run SET outcome = json_extract(extra, '$.before_void.outcome'), "
@@ -172,6 +296,9 @@ Status Book::restoreRun(const std::string& run) {
         "WHERE id = ? AND outcome = 'void' AND json_extract(extra, '$.before_void.outcome') IS NOT NULL");
     update.bind(1, run);
     update.exec();
+    countEdit(*m_database);
+    transaction.commit();
+    syncCommitted(*m_database);
   });
 }
 

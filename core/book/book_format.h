@@ -7,7 +7,7 @@
 namespace ash {
 
 inline constexpr int kBookApplicationId = 0x41534742;  ///< "ASGB", PRAGMA application_id
-inline constexpr int kBookFormat = 1;                  ///< PRAGMA user_version
+inline constexpr int kBookFormat = 2;                  ///< PRAGMA user_version
 
 /// Brings a book from version N to N + 1; kMigrations[0] makes an empty book version 1.
 inline constexpr std::string_view kMigrations[] = {
@@ -106,6 +106,45 @@ CREATE TABLE event (
   extra TEXT NOT NULL DEFAULT '{}'
 );
 CREATE INDEX event_by_run ON event (run, at_s);
+)sql",
+    // Numbers of studies, setups and loads are never given twice (https://www.sqlite.org/autoinc.html): an undo that
+    // comes late finds its own row or none. `edition` counts edits, so that who looks on need not read everything.
+    R"sql(
+CREATE TABLE study_2 (
+  id INTEGER PRIMARY KEY AUTOINCREMENT,
+  name TEXT NOT NULL UNIQUE,
+  question TEXT NOT NULL DEFAULT '',
+  plan TEXT NOT NULL DEFAULT '{}',
+  created TEXT NOT NULL
+);
+INSERT INTO study_2 SELECT id, name, question, plan, created FROM study;
+DROP TABLE study;
+ALTER TABLE study_2 RENAME TO study;
+CREATE TABLE setup_2 (
+  id INTEGER PRIMARY KEY AUTOINCREMENT,
+  study INTEGER NOT NULL REFERENCES study(id) ON DELETE CASCADE,
+  name TEXT NOT NULL,
+  parts TEXT NOT NULL DEFAULT '{}',
+  conditions TEXT NOT NULL DEFAULT '{}',
+  levels TEXT NOT NULL DEFAULT '{}',
+  UNIQUE (study, name)
+);
+INSERT INTO setup_2 SELECT id, study, name, parts, conditions, levels FROM setup;
+DROP TABLE setup;
+ALTER TABLE setup_2 RENAME TO setup;
+CREATE TABLE load_2 (
+  id INTEGER PRIMARY KEY AUTOINCREMENT,
+  study INTEGER NOT NULL REFERENCES study(id) ON DELETE CASCADE,
+  name TEXT NOT NULL,
+  spec TEXT NOT NULL DEFAULT '{}',
+  UNIQUE (study, name)
+);
+INSERT INTO load_2 SELECT id, study, name, spec FROM load;
+DROP TABLE load;
+ALTER TABLE load_2 RENAME TO load;
+CREATE TABLE IF NOT EXISTS machine (name TEXT PRIMARY KEY, readings TEXT NOT NULL DEFAULT '{}') WITHOUT ROWID;
+CREATE TABLE edition (number INTEGER NOT NULL);
+INSERT INTO edition VALUES (0);
 )sql",
 };
 static_assert(sizeof kMigrations / sizeof kMigrations[0] == kBookFormat);

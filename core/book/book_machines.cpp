@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What has been said of the readings of a machine. The table is made when the first thing is said, so that books of the
-// same format have it or not (docs/book-format.md).
+// What has been said of the readings of a machine. Books of format 1 that are opened for reading have the table or not
+// (docs/book-format.md).
 #include "book/book.h"
 #include "book/sql_guard.h"
 
@@ -19,9 +19,6 @@ Result<ReadingChoices> Book::readingChoices(const std::string& machine) const {
 Status Book::putReadingChoice(const std::string& machine, const std::string& reading, const ReadingChoice& choice) {
   return guardedStatus("write", m_path, [&] {
     SQLite::Transaction transaction(*m_database, SQLite::TransactionBehavior::IMMEDIATE);
-    m_database->exec(
-        "CREATE TABLE IF NOT EXISTS machine (name TEXT PRIMARY KEY, readings TEXT NOT NULL DEFAULT '{}') WITHOUT "
-        "ROWID");
     SQLite::Statement row(*m_database, "SELECT readings FROM machine WHERE name = ?");
     row.bind(1, machine);
     ReadingChoices all;
@@ -35,8 +32,9 @@ Status Book::putReadingChoice(const std::string& machine, const std::string& rea
                           "INSERT INTO machine (name, readings) VALUES (?, ?) "
                           "ON CONFLICT(name) DO UPDATE SET readings = excluded.readings");
     put.bind(1, machine);
-    put.bind(2, choicesToJson(all).dump());
+    put.bind(2, jsonText(choicesToJson(all)));
     put.exec();
+    countEdit(*m_database);
     transaction.commit();
     syncCommitted(*m_database);
   });

@@ -24,6 +24,8 @@ constexpr int kLongestValueB = 256 * 1024 * 1024;
 void prepare(SQLite::Database& database) {
   database.setBusyTimeout(kBusyTimeoutMs);
   sqlite3* handle = database.getHandle();
+  // A file that turns out to be damaged is left as it is when it is closed; open() takes this back for sound ones.
+  sqlite3_db_config(handle, SQLITE_DBCONFIG_NO_CKPT_ON_CLOSE, 1, nullptr);
   // https://www.sqlite.org/security.html, "Untrusted SQLite Database Files".
   for (const auto& [option, value] :
        {std::pair{SQLITE_DBCONFIG_DEFENSIVE, 1}, std::pair{SQLITE_DBCONFIG_ENABLE_TRIGGER, 0},
@@ -42,6 +44,9 @@ void prepare(SQLite::Database& database) {
 int formatOf(SQLite::Database& database) { return database.execAndGet("PRAGMA user_version").getInt(); }
 
 void migrate(SQLite::Database& database, int from) {
+  // Tables are made anew under their names: what refers to them by name stays
+  // (https://www.sqlite.org/lang_altertable.html).
+  database.exec("PRAGMA foreign_keys = OFF");
   SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
   // Another process may have done it while this one waited for the lock.
   const int now = formatOf(database);
@@ -51,6 +56,7 @@ void migrate(SQLite::Database& database, int from) {
   database.exec(fmt::format("PRAGMA user_version = {}", kBookFormat));
   database.exec(fmt::format("PRAGMA application_id = {}", kBookApplicationId));
   transaction.commit();
+  database.exec("PRAGMA foreign_keys = ON");
 }
 
 Status checkIsBook(SQLite::Database& database, const std::string& path) {
@@ -177,8 +183,11 @@ Result<Book> Book::open(const std::string& path, BookAccess access) {
       return Error::badInput(newerSentence(path, format) + " Use that version to write into it.");
     }
     if (access == BookAccess::ReadWrite && format < kBookFormat) migrate(*database, format);
+    if (access == BookAccess::ReadWrite)
+      sqlite3_db_config(database->getHandle(), SQLITE_DBCONFIG_NO_CKPT_ON_CLOSE, 0, nullptr);
     Book book(path, std::move(database));
     book.m_canWrite = access == BookAccess::ReadWrite;
+    book.m_format = formatOf(*book.m_database);
     if (format > kBookFormat) book.m_notice = newerSentence(path, format);
     return book;
   });

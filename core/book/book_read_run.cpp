@@ -48,7 +48,37 @@ void reserveColumns(SQLite::Database& database, const std::string& run, std::vec
   }
 }
 
-std::vector<SourceSamples> readSources(SQLite::Database& database, const std::string& run, double afterS) {
+/// A block that is no longer what was written, or never was what it says.
+struct DamagedBlock {
+  size_t source = 0;
+  double firstS = 0, lastS = 0;
+};
+
+bool areRising(const std::vector<double>& stamps, double afterS) {
+  for (const double t : stamps) {
+    if (!std::isfinite(t) || !(t > afterS)) return false;
+    afterS = t;
+  }
+  return true;
+}
+
+// Adds a block to its source; false when it cannot be trusted: another size, a wrong checksum, times that do not rise.
+bool takeBlock(SQLite::Statement& row, SourceSamples& into) {
+  const SQLite::Column times = row.getColumn(1), samples = row.getColumn(2);
+  const auto timesSize = static_cast<size_t>(times.getBytes()), samplesSize = static_cast<size_t>(samples.getBytes());
+  const auto* bytes = static_cast<const char*>(samples.getBlob());
+  if (timesSize % sizeof(double) != 0 || samplesSize != timesSize * into.columns.size()) return false;
+  const uint32_t checksum = blockChecksum(times.getBlob(), timesSize, bytes, samplesSize);
+  if (checksum != static_cast<uint32_t>(row.getColumn(3).getInt64())) return false;
+  const auto stamps = unpackDoubles(times.getBlob(), timesSize);
+  if (!areRising(stamps, into.timeS.empty() ? -INFINITY : into.timeS.back())) return false;
+  into.timeS.insert(into.timeS.end(), stamps.begin(), stamps.end());
+  appendRows(bytes, stamps.size(), into);
+  return true;
+}
+
+std::vector<SourceSamples> readSources(SQLite::Database& database, const std::string& run, double afterS,
+                                       std::vector<DamagedBlock>& damaged) {
   std::vector<SourceSamples> sources;
   SQLite::Statement readings(database,
                              "SELECT source, role, unit, about FROM reading WHERE run = ? ORDER BY source, number");
@@ -63,21 +93,16 @@ std::vector<SourceSamples> readSources(SQLite::Database& database, const std::st
   }
   if (!std::isfinite(afterS)) reserveColumns(database, run, sources);
   SQLite::Statement blocks(
-      database, "SELECT source, times, samples FROM block WHERE run = ? AND last_s > ? ORDER BY source, number");
+      database,
+      "SELECT source, times, samples, checksum, first_s, last_s FROM block WHERE run = ? AND last_s > ? "
+      "ORDER BY source, number");
   blocks.bind(1, run);
   blocks.bind(2, std::isfinite(afterS) ? afterS : -1e300);
   while (blocks.executeStep()) {
     const auto source = static_cast<size_t>(blocks.getColumn(0).getInt());
     if (source >= sources.size()) continue;
-    const SQLite::Column times = blocks.getColumn(1);
-    const auto stamps = unpackDoubles(times.getBlob(), static_cast<size_t>(times.getBytes()));
-    const SQLite::Column samples = blocks.getColumn(2);
-    SourceSamples& into = sources[source];
-    const auto* bytes = static_cast<const char*>(samples.getBlob());
-    if (static_cast<size_t>(samples.getBytes()) / sizeof(double) != stamps.size() * into.columns.size())
-      continue;  // told by check()
-    into.timeS.insert(into.timeS.end(), stamps.begin(), stamps.end());
-    appendRows(bytes, stamps.size(), into);
+    if (!takeBlock(blocks, sources[source]))
+      damaged.push_back({source, blocks.getColumn(4).getDouble(), blocks.getColumn(5).getDouble()});
   }
   return sources;
 }
@@ -207,6 +232,21 @@ void readEvents(SQLite::Database& database, const std::string& run, RunLog& log)
   }
 }
 
+// What is missing of the samples, and why.
+void tellDamage(const std::vector<DamagedBlock>& damaged, const std::vector<SourceSamples>& sources, Log& log) {
+  for (const DamagedBlock& block : damaged) {
+    const auto& readings = sources[block.source].readings;
+    const std::string what = readings.empty()                  ? fmt::format("source {}", block.source)
+                             : readings.front().device.empty() ? readings.front().column()
+                                                               : readings.front().device;
+    log.problems.push_back(
+        {"damaged", readings.empty() ? "" : readings.front().column(), block.firstS, block.lastS,
+         fmt::format("The samples of {} from {:.1f} s to {:.1f} s are no longer what was written into the book (wrong "
+                     "checksum): they are missing here.",
+                     what, block.firstS, block.lastS)});
+  }
+}
+
 void addSetup(SQLite::Database& database, const RunInfo& info, RunFacts& facts) {
   SQLite::Statement rows(database,
                          "SELECT setup.conditions, study.plan FROM setup JOIN study ON study.id = setup.study "
@@ -241,9 +281,11 @@ Result<RunLog> Book::readRunAfter(const std::string& id, double afterS) const {
     const RunInfo& info = summary->info;
     RunLog run;
     run.name = id;
-    auto sources = readSources(*m_database, id, afterS);
+    std::vector<DamagedBlock> damaged;
+    auto sources = readSources(*m_database, id, afterS, damaged);
     run.log.timeS = mergedAxis(sources, info.intervalS, afterS);
     for (SourceSamples& source : sources) appendSource(source, info.intervalS, run.log);
+    tellDamage(damaged, sources, run.log);
     run.facts.setup = info.setup;
     run.facts.load = info.load;
     run.facts.started = info.started;

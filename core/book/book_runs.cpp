@@ -28,7 +28,7 @@ void insertEvent(SQLite::Database& database, const std::string& run, const Event
   if (!event.role.empty()) insert.bind(5, event.role);
   if (std::isfinite(event.value)) insert.bind(6, event.value);
   if (std::isfinite(event.valueHigh)) insert.bind(7, event.valueHigh);
-  insert.bind(8, event.extra.dump(-1, ' ', false, Json::error_handler_t::replace));
+  insert.bind(8, jsonText(event.extra));
   insert.exec();
 }
 
@@ -140,7 +140,8 @@ void checkBlocks(SQLite::Database& database, std::vector<std::string>& faults) {
       faults.push_back(where + ": its size does not fit its number of sweeps.");
       continue;
     }
-    if (blockChecksum(times, samples) != static_cast<uint32_t>(rows.getColumn(6).getInt64())) {
+    if (blockChecksum(times.data(), times.size(), samples.data(), samples.size()) !=
+        static_cast<uint32_t>(rows.getColumn(6).getInt64())) {
       faults.push_back(where + ": its checksum is wrong.");
       continue;
     }
@@ -175,6 +176,7 @@ Result<RunSummary> Book::run(const std::string& id) const {
 
 Status Book::addEvent(const std::string& run, const Event& event) {
   return guardedStatus("write", m_path, [&] {
+    SQLite::Transaction transaction(*m_database, SQLite::TransactionBehavior::IMMEDIATE);
     insertEvent(*m_database, run, event);
     if (event.kind == "fail") {
       // What only an eye saw fails a run that the checks let pass.
@@ -184,6 +186,8 @@ Status Book::addEvent(const std::string& run, const Event& event) {
       update.bind(2, run);
       update.exec();
     }
+    countEdit(*m_database);
+    transaction.commit();
     syncCommitted(*m_database);
   });
 }
@@ -205,12 +209,15 @@ Result<std::vector<RunSummary>> Book::interrupted() const {
 
 Status Book::close(const RunInfo& info) {
   return guardedStatus("write", m_path, [&] {
+    SQLite::Transaction transaction(*m_database, SQLite::TransactionBehavior::IMMEDIATE);
     SQLite::Statement update(*m_database,
                              "UPDATE run SET outcome = ?, reason = ? WHERE id = ? AND outcome = 'running'");
     update.bind(1, std::string(outcomeText(info.outcome)));
     update.bind(2, info.reason);
     update.bind(3, info.id);
     update.exec();
+    countEdit(*m_database);
+    transaction.commit();
     syncCommitted(*m_database);
     if (isPlainId(info.id)) std::remove(reservePath(m_path, info.id).c_str());
   });

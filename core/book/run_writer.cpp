@@ -58,9 +58,9 @@ void insertRun(SQLite::Database& database, RunInfo& info) {
   insert.bind(6, phasesText(info.procedure));
   insert.bind(7, info.intervalS);
   insert.bind(8, info.watched);
-  insert.bind(9, info.machine.dump());
-  insert.bind(10, info.bench.dump());
-  insert.bind(11, info.conditions.dump());
+  insert.bind(9, jsonText(info.machine));
+  insert.bind(10, jsonText(info.bench));
+  insert.bind(11, jsonText(info.conditions));
   if (!info.unwatchedReason.empty()) insert.bind(12, info.unwatchedReason);
   insert.bind(13, self.bootId);
   insert.bind(14, self.pid);
@@ -89,7 +89,7 @@ void insertSources(SQLite::Database& database, const std::string& run, const std
       else
         reading.bind(5, about.role);
       reading.bind(6, about.unit);
-      reading.bind(7, readingToJson(about).dump());
+      reading.bind(7, jsonText(readingToJson(about)));
       reading.exec();
       reading.reset();
     }
@@ -135,6 +135,7 @@ Result<RunWriter> RunWriter::begin(const std::string& bookPath, RunInfo& info, c
     SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
     insertRun(database, info);
     insertSources(database, info.id, sources);
+    countEdit(database);
     transaction.commit();
     RunWriter writer(std::move(*book), info.id, sources);
     // The first sync also makes the log's name safe in its folder.
@@ -177,7 +178,7 @@ void RunWriter::writeBlock(int source, int number, const SampleBlock& block) {
   insert.bind(6, static_cast<int64_t>(block.rowCount()));
   insert.bind(7, times.data(), static_cast<int>(times.size()));
   insert.bind(8, samples.data(), static_cast<int>(samples.size()));
-  insert.bind(9, static_cast<int64_t>(blockChecksum(times, samples)));
+  insert.bind(9, static_cast<int64_t>(blockChecksum(times.data(), times.size(), samples.data(), samples.size())));
   insert.exec();
 }
 
@@ -263,13 +264,21 @@ void RunWriter::pack(int source, Blocks& blocks) {
   all.source = source;
   all.columnCount = m_sources[static_cast<size_t>(source)].readings.size();
   SQLite::Statement read(
-      database, "SELECT times, samples FROM block WHERE run = ? AND source = ? AND number >= ? ORDER BY number");
+      database,
+      "SELECT times, samples, checksum FROM block WHERE run = ? AND source = ? AND number >= ? ORDER BY number");
   read.bind(1, m_run);
   read.bind(2, source);
   read.bind(3, blocks.firstSmall);
   while (read.executeStep()) {
     const SQLite::Column times = read.getColumn(0);
     const SQLite::Column samples = read.getColumn(1);
+    // What the drive gave back otherwise than it was written is left as it stands, so that its reader is told.
+    if (blockChecksum(times.getBlob(), static_cast<size_t>(times.getBytes()), samples.getBlob(),
+                      static_cast<size_t>(samples.getBytes())) != static_cast<uint32_t>(read.getColumn(2).getInt64())) {
+      blocks.firstSmall = blocks.next;
+      blocks.smallSweeps = 0;
+      return;
+    }
     const auto t = unpackDoubles(times.getBlob(), static_cast<size_t>(times.getBytes()));
     const auto v = unpackDoubles(samples.getBlob(), static_cast<size_t>(samples.getBytes()));
     all.timeS.insert(all.timeS.end(), t.begin(), t.end());
@@ -308,6 +317,7 @@ void RunWriter::writeOutcome(Outcome outcome, const std::string& reason) {
   else
     update.bind(3, reason);
   update.exec();
+  countEdit(database);
   transaction.commit();
 }
 

@@ -16,6 +16,7 @@
 #include "book/book.h"
 #include "book/sql_guard.h"
 #include "book/sqlite_pages.h"
+#include "book/table_shapes.h"
 
 namespace ash {
 namespace fs = std::filesystem;
@@ -35,22 +36,12 @@ double numberOf(const SqliteValue& value) {
   return isInteger(value) ? static_cast<double>(integerOf(value)) : std::get<double>(value);
 }
 
-enum class Table { None, Study, Setup, Load, Run, Source, Reading, Block, Phase, Event };
+bool isRowIdColumn(char kind) { return kind == '0'; }
 
-/// t text, i integer, n number, b blob, 0 null, ? anything: the first columns of a table's rows.
-struct Shape {
-  Table table;
-  bool hasRowId;
-  const char* columns;
-};
-constexpr Shape kShapes[] = {
-    {Table::Study, true, "0tttt"},   {Table::Setup, true, "0itttt"},     {Table::Load, true, "0itt"},
-    {Table::Run, true, "tiiit?tt?"}, {Table::Block, true, "tiinnibbi"},  {Table::Event, true, "0t?tt????"},
-    {Table::Source, false, "tit"},   {Table::Reading, false, "tiit?tt"}, {Table::Phase, false, "titn?"},
-};
-
-bool fits(char kind, const SqliteValue& value) {
-  switch (kind) {
+bool fits(const ColumnShape& column, const SqliteValue& value) {
+  if (isRowIdColumn(column.kind)) return isNull(value);
+  if (isNull(value)) return column.mayBeNull;
+  switch (column.kind) {
     case 't':
       return isText(value);
     case 'i':
@@ -59,24 +50,25 @@ bool fits(char kind, const SqliteValue& value) {
       return isNumber(value);
     case 'b':
       return isBlob(value);
-    case '0':
-      return isNull(value);
     default:
       return true;
   }
 }
 
-Table tableOf(const SqliteRow& row) {
-  constexpr size_t kRunColumns = 18;
-  for (const Shape& shape : kShapes) {
-    const std::string_view columns = shape.columns;
-    const size_t count = shape.table == Table::Run ? kRunColumns : columns.size();
-    if (shape.hasRowId != row.hasRowId || row.values.size() != count) continue;
+const TableShape* shapeOf(const SqliteRow& row, const std::vector<TableShape>& shapes) {
+  for (const TableShape& shape : shapes) {
+    if (shape.hasRowId != row.hasRowId || row.values.size() != shape.columns.size()) continue;
     bool isAlike = true;
-    for (size_t i = 0; i < columns.size() && isAlike; ++i) isAlike = fits(columns[i], row.values[i]);
-    if (isAlike) return shape.table;
+    for (size_t i = 0; i < shape.columns.size() && isAlike; ++i) isAlike = fits(shape.columns[i], row.values[i]);
+    if (isAlike) return &shape;
   }
-  return Table::None;
+  return nullptr;
+}
+
+// Rows that SQLite keeps for itself: the schema (type, name, table, root page, text) and what it counts.
+bool isOfSqlite(const Values& values) {
+  if (values.size() == 5) return isText(values[0]) && isText(values[1]) && isText(values[2]) && isInteger(values[3]);
+  return values.size() == 2 && isText(values[0]) && isInteger(values[1]);
 }
 
 struct BlockPlace {
@@ -97,7 +89,8 @@ struct Found {
   std::map<std::tuple<std::string, int64_t, int64_t>, Values> readings;
   std::map<std::pair<std::string, int64_t>, Values> phases;
   std::map<SourceKey, std::vector<BlockPlace>> blocks;
-  long long unreadable = 0;
+  std::map<std::string, std::set<Values>> others;  // by table: rows on which nothing hangs
+  long long unreadable = 0, unknown = 0;
 };
 
 BlockPlace describeBlock(const Values& values, CellPlace place) {
@@ -106,57 +99,52 @@ BlockPlace describeBlock(const Values& values, CellPlace place) {
   const std::string& samples = std::get<SqliteBlob>(values[7]).bytes;
   const auto sweeps = static_cast<size_t>(std::max<int64_t>(0, block.sweeps));
   block.isWhole = sweeps > 0 && times.size() == sweeps * sizeof(double) && samples.size() % times.size() == 0 &&
-                  static_cast<int64_t>(blockChecksum(times, samples)) == integerOf(values[8]);
+                  static_cast<int64_t>(blockChecksum(times.data(), times.size(), samples.data(), samples.size())) ==
+                      integerOf(values[8]);
   if (block.isWhole) block.columns = static_cast<int64_t>(samples.size() / times.size());
   return block;
 }
 
-void keep(SqliteRow&& row, CellPlace place, Found& found) {
+void keep(SqliteRow&& row, const std::string& table, CellPlace place, Found& found) {
   Values& v = row.values;
-  switch (tableOf(row)) {
-    case Table::Study:
-      found.studies[row.rowId] = std::move(v);
-      break;
-    case Table::Setup:
-      found.setups[row.rowId] = std::move(v);
-      break;
-    case Table::Load:
-      found.loads[row.rowId] = std::move(v);
-      break;
-    case Table::Event:
-      found.events[row.rowId] = std::move(v);
-      break;
-    case Table::Run:
-      found.runs[textOf(v[0])] = std::move(v);
-      break;
-    case Table::Source:
-      found.sources[{textOf(v[0]), integerOf(v[1])}] = textOf(v[2]);
-      break;
-    case Table::Reading:
-      found.readings[{textOf(v[0]), integerOf(v[1]), integerOf(v[2])}] = std::move(v);
-      break;
-    case Table::Phase:
-      found.phases[{textOf(v[0]), integerOf(v[1])}] = std::move(v);
-      break;
-    case Table::Block:
-      found.blocks[{textOf(v[0]), integerOf(v[1])}].push_back(describeBlock(v, place));
-      break;
-    case Table::None:
-      break;
-  }
+  if (table == "study")
+    found.studies[row.rowId] = std::move(v);
+  else if (table == "setup")
+    found.setups[row.rowId] = std::move(v);
+  else if (table == "load")
+    found.loads[row.rowId] = std::move(v);
+  else if (table == "event")
+    found.events[row.rowId] = std::move(v);
+  else if (table == "run")
+    found.runs[textOf(v[0])] = std::move(v);
+  else if (table == "source")
+    found.sources[{textOf(v[0]), integerOf(v[1])}] = textOf(v[2]);
+  else if (table == "reading")
+    found.readings[{textOf(v[0]), integerOf(v[1]), integerOf(v[2])}] = std::move(v);
+  else if (table == "phase")
+    found.phases[{textOf(v[0]), integerOf(v[1])}] = std::move(v);
+  else if (table == "block")
+    found.blocks[{textOf(v[0]), integerOf(v[1])}].push_back(describeBlock(v, place));
+  else
+    found.others[table].insert(std::move(v));
 }
 
-Found findRows(const SqlitePages& pages) {
+Found findRows(const SqlitePages& pages, const std::vector<TableShape>& shapes) {
   Found found;
   for (uint32_t page = 1; page <= pages.pageCount(); ++page) {
     if (pages.freePages().contains(page)) continue;
     const int count = pages.cellCount(page);
     for (int cell = 0; cell < count; ++cell) {
       SqliteRow row = pages.row({page, cell});
-      if (row.values.empty())
+      if (row.values.empty()) {
         ++found.unreadable;
-      else
-        keep(std::move(row), {page, cell}, found);
+        continue;
+      }
+      const TableShape* shape = shapeOf(row, shapes);
+      if (shape != nullptr)
+        keep(std::move(row), shape->name, {page, cell}, found);
+      else if (row.hasRowId && !isOfSqlite(row.values))
+        ++found.unknown;  // indexes have no row ids
     }
   }
   return found;
@@ -210,12 +198,19 @@ class Rebuild {
     for (const auto& [key, row] : m_found.phases) put("phase", std::nullopt, row);
     for (const auto& [id, row] : m_found.events) put("event", id, row);
     for (const auto& [key, blocks] : m_found.blocks) putBlocks(key, blocks);
+    for (const auto& [table, rows] : m_found.others) putAll(table, rows);
     transaction.commit();
     tellEmptyRuns();
   }
 
  private:
-  void put(const char* table, std::optional<int64_t> rowId, const Values& values) {
+  // In place of what a new book begins with.
+  void putAll(const std::string& table, const std::set<Values>& rows) {
+    m_database.exec(fmt::format("DELETE FROM {}", table));
+    for (const Values& row : rows) put(table, std::nullopt, row);
+  }
+
+  void put(const std::string& table, std::optional<int64_t> rowId, const Values& values) {
     std::string marks;
     for (size_t i = 0; i < values.size(); ++i) marks += i == 0 ? "?" : ", ?";
     SQLite::Statement insert(m_database, fmt::format("INSERT OR IGNORE INTO {} VALUES ({})", table, marks));
@@ -380,13 +375,15 @@ std::string salvagePath(const std::string& book) {
 Result<SalvageReport> salvageBook(const std::string& damaged, const std::string& to) {
   const auto pages = SqlitePages::open(damaged);
   if (!pages) return pages.error();
-  Found found = findRows(*pages);
+  Found found = findRows(*pages, bookShapes());
   if (found.runs.empty() && found.studies.empty() && found.blocks.empty()) {
     return Error::badInput(fmt::format("Nothing of a book can be read in {}.", damaged));
   }
   SalvageReport report;
   report.path = to;
   if (found.unreadable > 0) report.losses.push_back(fmt::format("{} rows could not be read.", found.unreadable));
+  if (found.unknown > 0)
+    report.losses.push_back(fmt::format("{} rows are of a kind that this version does not know.", found.unknown));
   if (auto made = Book::create(to); !made) return made.error();
   const Status rebuilt = guardedStatus("write", to, [&] {
     SQLite::Database database(fs::absolute(to).string(), SQLite::OPEN_READWRITE);

@@ -16,6 +16,8 @@ void syncCommitted(SQLite::Database& database) {
   if (sqlite3_file* log = openLog(database)) log->pMethods->xSync(log, SQLITE_SYNC_NORMAL);
 }
 
+void countEdit(SQLite::Database& database) { database.exec("UPDATE edition SET number = number + 1"); }
+
 Error sqlError(const std::string& doing, const std::string& path, const SQLite::Exception& exception) {
   switch (exception.getErrorCode() & 0xFF) {
     case SQLITE_FULL:

@@ -23,6 +23,9 @@ inline std::string textAt(SQLite::Statement& row, int column) {
   return withoutControls(asUtf8(row.getColumn(column).getString()));
 }
 
+/// Counts an edit, inside its transaction: who looks on reads the book again (Book::edition()).
+void countEdit(SQLite::Database& database);
+
 /// The database's write-ahead log as SQLite has it open; null when there is none.
 sqlite3_file* openLog(SQLite::Database& database);
 

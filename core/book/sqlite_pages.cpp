@@ -16,6 +16,7 @@ namespace ash {
 namespace {
 
 constexpr uint64_t kLongestPayload = 256 * 1024 * 1024;
+constexpr uint64_t kChainsOfFile = 16;  // so many times the file itself may be read through chains of pages
 constexpr uint8_t kTableLeaf = 0x0D, kIndexLeaf = 0x0A, kIndexInterior = 0x02;
 
 uint32_t bigEndian(const std::string& bytes, size_t at, size_t length) {
@@ -123,6 +124,7 @@ Result<SqlitePages> SqlitePages::open(const std::string& path) {
   pages.m_usable = pages.m_pageSize - (isSize && reserved < 32 ? reserved : 0);
   pages.m_pageCount = static_cast<uint32_t>(info.st_size / pages.m_pageSize);
   pages.readLog(path + "-wal");
+  pages.m_chainB = kChainsOfFile * (static_cast<uint64_t>(pages.m_pageCount) + 16) * pages.m_pageSize;
   pages.findFreePages();
   return pages;
 }
@@ -138,8 +140,12 @@ std::string SqlitePages::page(uint32_t number) const {
 
 // Frames count up to the last one that closes a transaction, as long as the chain of checksums holds.
 void SqlitePages::readLog(const std::string& path) {
+  struct stat info {};
+  if (stat(path.c_str(), &info) != 0 || !S_ISREG(info.st_mode)) return;
   std::ifstream file(path, std::ios::binary);
   std::string header(32, '\0');
+  // No page can lie beyond all that both files hold, whatever a frame says.
+  const auto mostPages = m_pageCount + static_cast<uint32_t>(info.st_size / m_pageSize);
   if (!file.read(header.data(), 32)) return;
   const uint32_t magic = bigEndian(header, 0, 4);
   if ((magic & ~1u) != 0x377f0682u || bigEndian(header, 8, 4) != m_pageSize) return;
@@ -154,12 +160,12 @@ void SqlitePages::readLog(const std::string& path) {
     addToChecksum(frame, 0, 8, isBig, s1, s2);
     addToChecksum(frame, 24, frame.size(), isBig, s1, s2);
     if (s1 != bigEndian(frame, 16, 4) || s2 != bigEndian(frame, 20, 4)) break;
-    open[bigEndian(frame, 0, 4)] = frame.substr(24);
+    if (const uint32_t number = bigEndian(frame, 0, 4); number <= mostPages) open[number] = frame.substr(24);
     const uint32_t sizeAfter = bigEndian(frame, 4, 4);
     if (sizeAfter == 0) continue;
     for (auto& [number, bytes] : open) m_logged[number] = std::move(bytes);
     open.clear();
-    m_pageCount = std::max(m_pageCount, sizeAfter);
+    m_pageCount = std::max(m_pageCount, std::min(sizeAfter, mostPages));
   }
 }
 
@@ -185,7 +191,7 @@ int SqlitePages::cellCount(uint32_t number) const {
 
 // Section 1.6: how much of a payload stands in the page, and the chain of pages with the rest.
 std::string SqlitePages::payload(const std::string& bytes, size_t at, uint64_t size, bool isTable) const {
-  if (size > kLongestPayload) return {};
+  if (size > kLongestPayload || size > static_cast<uint64_t>(m_pageCount) * m_pageSize) return {};
   const uint64_t usable = m_usable;
   const uint64_t most = isTable ? usable - 35 : (usable - 12) * 64 / 255 - 23;
   const uint64_t least = (usable - 12) * 32 / 255 - 23;
@@ -196,11 +202,22 @@ std::string SqlitePages::payload(const std::string& bytes, size_t at, uint64_t s
   }
   if (at + local > bytes.size()) return {};
   std::string all = bytes.substr(at, static_cast<size_t>(local));
-  uint32_t next = local < size ? bigEndian(bytes, at + static_cast<size_t>(local), 4) : 0;
+  if (local == size) return all;
+  const std::string rest =
+      overflow(bigEndian(bytes, at + static_cast<size_t>(local), 4), static_cast<size_t>(size - local));
+  return rest.empty() ? std::string() : all + rest;
+}
+
+// A chain of pages; empty when it ends too soon, leaves the file or comes back to itself.
+std::string SqlitePages::overflow(uint32_t next, size_t size) const {
+  std::string all;
+  std::set<uint32_t> seen;
   while (all.size() < size) {
-    const std::string more = next > 1 && next <= m_pageCount ? page(next) : std::string();
+    const bool isPage = next > 1 && next <= m_pageCount && seen.insert(next).second && m_chainB >= m_pageSize;
+    const std::string more = isPage ? page(next) : std::string();
     if (more.empty()) return {};
-    all.append(more, 4, static_cast<size_t>(std::min<uint64_t>(usable - 4, size - all.size())));
+    m_chainB -= m_pageSize;
+    all.append(more, 4, std::min<size_t>(m_usable - 4, size - all.size()));
     next = bigEndian(more, 0, 4);
   }
   return all;

@@ -3,6 +3,7 @@
 // https://www.sqlite.org/fileformat2.html (sections 1.3, 1.5 to 2.1 and 4).
 #pragma once
 
+#include <compare>
 #include <cstdint>
 #include <map>
 #include <memory>
@@ -17,6 +18,7 @@ namespace ash {
 
 struct SqliteBlob {
   std::string bytes;
+  auto operator<=>(const SqliteBlob&) const = default;
 };
 /// NULL, an integer, a real, a text, a blob.
 using SqliteValue = std::variant<std::monostate, int64_t, double, std::string, SqliteBlob>;
@@ -33,7 +35,8 @@ struct SqliteRow {
   std::vector<SqliteValue> values;
 };
 
-/// A database file with the committed part of its write-ahead log laid over it. Reading only.
+/// A database file with the committed part of its write-ahead log laid over it. Reading only; time and memory are
+/// bounded by the size of the two files, whatever stands in them.
 class SqlitePages {
  public:
   static Result<SqlitePages> open(const std::string& path);
@@ -53,6 +56,7 @@ class SqlitePages {
   void readLog(const std::string& path);
   void findFreePages();
   std::string payload(const std::string& page, size_t at, uint64_t size, bool isTable) const;
+  std::string overflow(uint32_t first, size_t size) const;
 
   std::shared_ptr<File> m_file;
   uint32_t m_pageSize = 4096;
@@ -60,6 +64,8 @@ class SqlitePages {
   uint32_t m_pageCount = 0;
   std::map<uint32_t, std::string> m_logged;  // pages whose newest content is in the log
   std::set<uint32_t> m_free;
+  /// Bytes that chains of pages may still give: rows of a crafted file can all point to the same long chain.
+  mutable uint64_t m_chainB = 0;
 };
 
 /// A record as values; empty when it is none.

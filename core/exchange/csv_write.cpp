@@ -3,19 +3,21 @@
 
 #include <fmt/format.h>
 
-#include <cerrno>
 #include <cmath>
-#include <cstdio>
-#include <fstream>
+
+#include "model/text.h"
+#include "system/whole_file.h"
 
 namespace ash {
 namespace {
 
-std::string quoted(const std::string& cell) {
+// A text that a spreadsheet would take for a formula is written behind an apostrophe (csv_records.h takes it off).
+std::string quoted(const std::string& text) {
+  const std::string cell = guardedCell(text);
   if (cell.find_first_of(",\"\r\n") == std::string::npos) return cell;
-  std::string text = "\"";
-  for (const char c : cell) text += c == '"' ? std::string("\"\"") : std::string(1, c);
-  return text + "\"";
+  std::string whole = "\"";
+  for (const char c : cell) whole += c == '"' ? std::string("\"\"") : std::string(1, c);
+  return whole + "\"";
 }
 
 }  // namespace
@@ -33,27 +35,6 @@ std::string csvText(const Log& log) {
     text += '\n';
   }
   return text;
-}
-
-Status writeWholeFile(const std::string& text, const std::string& path) {
-  const std::string unfinished = path + ".part";
-  {
-    std::ofstream file(unfinished, std::ios::binary | std::ios::trunc);
-    if (!file) return Error::io("write", path, errno);
-    file.write(text.data(), static_cast<std::streamsize>(text.size()));
-    file.flush();
-    if (!file) {
-      const int error = errno;
-      std::remove(unfinished.c_str());
-      return Error::io("write", path, error);
-    }
-  }
-  if (std::rename(unfinished.c_str(), path.c_str()) != 0) {
-    const int error = errno;
-    std::remove(unfinished.c_str());
-    return Error::io("write", path, error);
-  }
-  return {};
 }
 
 Status writeCsvLog(const Log& log, const std::string& path) { return writeWholeFile(csvText(log), path); }

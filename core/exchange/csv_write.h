@@ -15,7 +15,4 @@ std::string csvText(const Log& log);
 /// Writes beside the target and moves into place: a failure leaves no half-written file.
 Status writeCsvLog(const Log& log, const std::string& path);
 
-/// The same for any text.
-Status writeWholeFile(const std::string& text, const std::string& path);
-
 }  // namespace ash

@@ -22,7 +22,8 @@ struct Header {
 };
 
 // "name [unit]" or "name (unit)". A UCUM code may hold brackets itself: "room.temp [[degF]]".
-Header splitHeader(const std::string& cell) {
+Header splitHeader(const std::string& given) {
+  const std::string cell(unguardedCell(given));
   for (const auto& [open, close] : {std::pair{'[', ']'}, std::pair{'(', ')'}}) {
     const size_t at = cell.find(std::string(" ") + open);
     const size_t start = at != std::string::npos ? at + 1 : cell.find(open);

@@ -28,7 +28,7 @@ LoadBeacon::LoadBeacon(const LoadOptions& options) {
                      {"share", share}};
   m_path = fmt::format("{}/{}.json", *folder, self.pid);
   const std::string unfinished = m_path + ".new";
-  std::ofstream(unfinished) << sign.dump();
+  std::ofstream(unfinished) << jsonText(sign);
   std::error_code error;
   fs::rename(unfinished, m_path, error);
 }

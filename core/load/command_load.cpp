@@ -3,241 +3,325 @@
 
 #include <fcntl.h>
 #include <fmt/format.h>
+#include <poll.h>
 #include <signal.h>
-#include <sys/prctl.h>
+#include <spawn.h>
+#include <sys/eventfd.h>
+#include <sys/socket.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <array>
 #include <cerrno>
 #include <chrono>
 #include <filesystem>
-#include <fstream>
-#include <thread>
 
 #include "model/text.h"
 #include "system/clock.h"
+#include "system/descendants.h"
 
 extern char** environ;
 
 namespace ash {
 namespace {
 
-constexpr double kPatienceS = 0.3;
 constexpr size_t kLongestLine = 10'000;          // a line that never ends is cut
 constexpr size_t kReadAtMost = size_t{1} << 20;  // at once
 constexpr size_t kShownOfLine = 160;
+constexpr int kLookEveryMs = 100;
 
-pid_t parentOf(pid_t pid) {
-  std::ifstream file(fmt::format("/proc/{}/stat", pid));
-  std::string stat;
-  std::getline(file, stat);
-  // The name in brackets may hold anything (proc(5)).
-  const size_t bracket = stat.rfind(')');
-  if (bracket == std::string::npos || bracket + 4 >= stat.size()) return 0;
-  const size_t space = stat.find(' ', bracket + 4);
-  return static_cast<pid_t>(parseNumber(stat.substr(bracket + 4, space - bracket - 4)).value_or(0));
-}
-
-std::vector<pid_t> descendants() {
-  std::map<pid_t, pid_t> parents;
-  std::error_code error;
-  for (std::filesystem::directory_iterator it("/proc", error), end; !error && it != end; it.increment(error)) {
-    const auto pid = parseNumber(it->path().filename().string());
-    if (pid && *pid > 1) parents[static_cast<pid_t>(*pid)] = parentOf(static_cast<pid_t>(*pid));
+Result<std::map<std::string, Pattern>> compiled(const std::map<std::string, std::string>& patterns) {
+  std::map<std::string, Pattern> all;
+  for (const auto& [name, text] : patterns) {
+    auto pattern = Pattern::compile(text);
+    if (!pattern) return pattern.error();
+    all.emplace(name, *pattern);
   }
-  std::vector<pid_t> found;
-  for (const auto& [pid, parent] : parents) {
-    pid_t above = parent;
-    for (int steps = 0; steps < 100 && above > 1 && above != getpid(); ++steps) {
-      const auto next = parents.find(above);
-      above = next == parents.end() ? 0 : next->second;
-    }
-    if (above == getpid()) found.push_back(pid);
-  }
-  return found;
-}
-
-std::vector<std::string> environmentWith(const std::map<std::string, std::string>& more) {
-  std::vector<std::string> all;
-  for (char** entry = environ; *entry != nullptr; ++entry) {
-    const std::string text = *entry;
-    if (!more.contains(text.substr(0, text.find('=')))) all.push_back(text);
-  }
-  for (const auto& [name, value] : more) all.push_back(name + "=" + value);
   return all;
 }
 
-std::vector<char*> pointersTo(std::vector<std::string>& texts) {
-  std::vector<char*> pointers;
-  for (std::string& text : texts) pointers.push_back(text.data());
-  pointers.push_back(nullptr);
-  return pointers;
-}
-
-std::map<std::string, std::regex> compiled(const std::map<std::string, std::string>& patterns) {
-  std::map<std::string, std::regex> all;
-  for (const auto& [name, pattern] : patterns) all.emplace(name, std::regex(pattern, std::regex::optimize));
-  return all;
-}
-
-void match(const std::map<std::string, std::regex>& patterns, const std::string& line,
+void match(const std::map<std::string, Pattern>& patterns, const std::string& line,
            std::map<std::string, double>& values) {
   for (const auto& [name, pattern] : patterns) {
-    std::smatch found;
-    if (!std::regex_search(line, found, pattern)) continue;
-    std::string number = found[1].str();
+    const auto found = pattern.find(line);
+    if (!found || found->size() < 2) continue;
+    std::string number((*found)[1]);
     std::replace(number.begin(), number.end(), ',', '.');
     if (const auto value = parseNumber(number)) values[name] = *value;
   }
 }
 
-}  // namespace
-
-CommandLoad::CommandLoad(LoadOptions options)
-    : m_options(std::move(options)),
-      m_scorePatterns(compiled(m_options.scores)),
-      m_livePatterns(compiled(m_options.live)) {}
-
-CommandLoad::~CommandLoad() { stop(); }
-
-Status CommandLoad::start(double startS) {
-  m_startS = startS;
-  prctl(PR_SET_CHILD_SUBREAPER, 1);
-  return spawn();
+void closeIt(int& descriptor) {
+  if (descriptor >= 0) close(std::exchange(descriptor, -1));
 }
 
-Status CommandLoad::spawn() {
-  int output[2];
-  if (pipe2(output, O_CLOEXEC) != 0) return Error::io("make a pipe for", m_options.command, errno);
-  std::vector<std::string> arguments = {"/bin/sh", "-c", m_options.command};
-  std::vector<std::string> environment = environmentWith(m_options.environment);
-  const auto argv = pointersTo(arguments), envp = pointersTo(environment);
-  // A load that leads a group already shares it with its command: its recorder ends the group as a whole.
-  const bool leads = getpgrp() == getpid();
-  const pid_t parent = getpid();
-  const pid_t pid = fork();
-  if (pid < 0) {
-    const int error = errno;
-    close(output[0]);
-    close(output[1]);
-    return Error::io("start", m_options.command, error);
+// The guardian with its socket and the command's output; it leaves the load's process group itself.
+int spawnGuardian(const std::string& program, int socket, int output, pid_t& pid) {
+  posix_spawn_file_actions_t files;
+  posix_spawn_file_actions_init(&files);
+  posix_spawn_file_actions_addopen(&files, 0, "/dev/null", O_RDONLY, 0);
+  posix_spawn_file_actions_adddup2(&files, output, 1);
+  posix_spawn_file_actions_adddup2(&files, output, 2);
+  posix_spawn_file_actions_adddup2(&files, socket, kGuardianSocket);
+  posix_spawnattr_t attributes;
+  posix_spawnattr_init(&attributes);
+  sigset_t none;
+  sigemptyset(&none);
+  posix_spawnattr_setsigmask(&attributes, &none);
+  posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETSIGMASK);
+  char* const arguments[] = {const_cast<char*>(kGuardianName), nullptr};
+  const int error = posix_spawn(&pid, program.c_str(), &files, &attributes, arguments, environ);
+  posix_spawn_file_actions_destroy(&files);
+  posix_spawnattr_destroy(&attributes);
+  return error;
+}
+
+// Above what adddup2 gives away, so that no descriptor is dup'ed onto itself and keeps its close-on-exec.
+int movedUp(int descriptor) {
+  const int moved = fcntl(descriptor, F_DUPFD_CLOEXEC, 10);
+  close(descriptor);
+  return moved;
+}
+
+}  // namespace
+
+std::string guardianProgram() {
+  std::error_code error;
+  const auto folder = std::filesystem::read_symlink("/proc/self/exe", error).parent_path();
+  for (const auto& path : {folder / kGuardianName, folder.parent_path() / "libexec/ash-gauge" / kGuardianName}) {
+    if (access(path.c_str(), X_OK) == 0) return path.string();
   }
-  if (pid == 0) {
-    prctl(PR_SET_PDEATHSIG, SIGKILL);
-    if (getppid() != parent) _exit(127);
-    if (!leads) setpgid(0, 0);
-    sigset_t none;
-    sigemptyset(&none);
-    sigprocmask(SIG_SETMASK, &none, nullptr);
-    const int nothing = open("/dev/null", O_RDONLY);
-    dup2(nothing, 0);
-    dup2(output[1], 1);
-    dup2(output[1], 2);
-    if (!m_options.folder.empty() && chdir(m_options.folder.c_str()) != 0) _exit(126);
-    execve(argv[0], argv.data(), envp.data());
-    _exit(127);
-  }
-  close(output[1]);
-  fcntl(output[0], F_SETFL, O_NONBLOCK);
-  m_pipe = output[0];
-  m_pid = pid;
-  m_runBeganS = monotonicS() - m_startS;
-  m_scores.clear();
-  m_buffer.clear();
   return {};
 }
 
-void CommandLoad::readOutput() {
-  std::array<char, 65536> chunk;
-  size_t taken = 0;
-  while (m_pipe >= 0 && taken < kReadAtMost) {
-    const ssize_t length = read(m_pipe, chunk.data(), chunk.size());
-    if (length <= 0) break;
-    taken += static_cast<size_t>(length);
-    m_buffer.append(chunk.data(), static_cast<size_t>(length));
-    // Progress that rewrites its line counts as lines, too.
-    for (size_t end = m_buffer.find_first_of("\n\r"); end != std::string::npos; end = m_buffer.find_first_of("\n\r")) {
-      takeLine(m_buffer.substr(0, std::min(end, kLongestLine)));
-      m_buffer.erase(0, end + 1);
-    }
-    if (m_buffer.size() > kLongestLine) m_buffer.resize(kLongestLine);
-  }
+CommandLoad::CommandLoad(LoadOptions options) : m_options(std::move(options)) {}
+
+CommandLoad::~CommandLoad() {
+  stop();
+  closeIt(m_wake);
 }
 
-void CommandLoad::takeLine(const std::string& line) {
-  if (trimmed(line).empty()) return;
-  m_lastLine = line;
-  match(m_scorePatterns, line, m_scores);
-  match(m_livePatterns, line, m_live);
-}
-
-void CommandLoad::poll() {
-  if (m_pid <= 0) return;
-  readOutput();
-  int status = 0;
-  if (waitpid(m_pid, &status, WNOHANG) == m_pid) endRun(status);
-  // Orphans that were handed to this process and have ended.
-  while (m_pid <= 0 && waitpid(-1, nullptr, WNOHANG) > 0) {
+Status CommandLoad::start(double startS) {
+  m_startS = startS;
+  auto scores = compiled(m_options.scores), live = compiled(m_options.live);
+  if (!scores || !live) return (scores ? live : scores).error();
+  m_scorePatterns = std::move(*scores);
+  m_livePatterns = std::move(*live);
+  m_guardianPath = guardianProgram();
+  if (m_guardianPath.empty()) {
+    return Error::environment(
+        fmt::format("The program {} is not beside ashg, and no command is run without it; install Ash Gauge whole.",
+                    kGuardianName));
   }
-}
-
-void CommandLoad::endRun(int status) {
-  readOutput();
-  if (!m_buffer.empty()) takeLine(std::exchange(m_buffer, {}));
-  const double nowS = monotonicS() - m_startS;
-  m_pid = 0;
-  endDescendants();
-  close(std::exchange(m_pipe, -1));
-  const bool isExpected = WIFEXITED(status) && WEXITSTATUS(status) == m_options.exitCode;
-  if (!isExpected) {
-    const std::string how = WIFSIGNALED(status) ? fmt::format("by signal {}", WTERMSIG(status))
-                                                : fmt::format("with {}", WEXITSTATUS(status));
-    const std::string said = m_lastLine.empty()
-                                 ? "it said nothing"
-                                 : "its last words: " + asUtf8(withoutControls(m_lastLine.substr(0, kShownOfLine)));
-    m_failure = fmt::format("The command ended {} instead of with {}; {}.", how, m_options.exitCode, said);
-    return;
-  }
-  for (const auto& [name, pattern] : m_options.scores) {
-    if (m_scores.contains(name)) continue;
-    m_failure = fmt::format("The command's output has no \"{}\" (pattern {}).", name, pattern);
-    return;
-  }
-  Pass pass;
-  pass.startS = m_runBeganS;
-  pass.endS = nowS;
-  pass.scores = m_scores;
-  // One score is the score; of several the one that is called so, else the first; without any it is the time.
-  if (m_scores.contains("score"))
-    pass.score = m_scores.at("score");
-  else
-    pass.score = m_scores.empty() ? nowS - m_runBeganS : m_scores.begin()->second;
-  m_passes.push_back(pass);
-  ++m_runsDone;
-  m_isDone = m_options.repeats > 0 && m_runsDone >= m_options.repeats;
-  if (m_isDone) m_doneS = nowS;
-  if (m_isDone) return;
-  if (Status started = spawn(); !started) m_failure = started.error().message;
-}
-
-void CommandLoad::endDescendants() {
-  const double startS = monotonicS();
-  int signal = SIGTERM;
-  for (std::vector<pid_t> left = descendants(); !left.empty(); left = descendants()) {
-    for (const pid_t pid : left) kill(pid, signal);
-    std::this_thread::sleep_for(std::chrono::milliseconds(10));
-    while (waitpid(-1, nullptr, WNOHANG) > 0) {
-    }
-    if (monotonicS() - startS > kPatienceS) signal = SIGKILL;
-    if (monotonicS() - startS > 3 * kPatienceS) return;  // what not even that ends waits in the kernel
-  }
+  m_wake = eventfd(0, EFD_CLOEXEC | EFD_NONBLOCK);
+  adoptOrphans();
+  m_thread = std::jthread([this](const std::stop_token& stop) { work(stop); });
+  return {};
 }
 
 void CommandLoad::stop() {
-  if (m_pid > 0) endDescendants();
-  m_pid = 0;
-  if (m_pipe >= 0) close(std::exchange(m_pipe, -1));
+  if (!m_thread.joinable()) return;
+  m_thread.request_stop();
+  const uint64_t one = 1;
+  if (write(m_wake, &one, sizeof one) < 0) return;
+  m_thread.join();
+}
+
+// The course of all runs, on the thread.
+void CommandLoad::work(const std::stop_token& stop) {
+  while (!stop.stop_requested() && !isOver()) {
+    auto run = spawn();
+    if (!run) return fail(run.error().message);
+    follow(*run, stop);
+    endGuardian(*run);
+    if (!stop.stop_requested()) judge(*run);
+  }
+}
+
+Result<CommandLoad::Run> CommandLoad::spawn() const {
+  Run run;
+  int output[2], words[2];
+  if (pipe2(output, O_CLOEXEC) != 0) return Error::io("make a pipe for", m_options.command, errno);
+  if (socketpair(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC, 0, words) != 0) {
+    const int error = errno;
+    close(output[0]);
+    close(output[1]);
+    return Error::io("make a socket for", m_options.command, error);
+  }
+  int theirs[2] = {movedUp(output[1]), movedUp(words[1])};
+  const int error = spawnGuardian(m_guardianPath, theirs[1], theirs[0], run.guardian);
+  for (int& descriptor : theirs) closeIt(descriptor);
+  run.output = output[0];
+  run.socket = words[0];
+  if (error != 0) {
+    closeIt(run.output);
+    closeIt(run.socket);
+    return Error::io("start", m_guardianPath, error);
+  }
+  fcntl(run.output, F_SETFL, O_NONBLOCK);
+  fcntl(run.socket, F_SETFL, O_NONBLOCK);
+  GuardianOrder order{m_options.command, m_options.folder, {}};
+  for (const auto& [name, value] : m_options.environment) order.environment.push_back(name + "=" + value);
+  const std::string text = orderText(order);
+  // It fits the socket's own buffer (kLongestOrderB); a guardian that is gone already is noticed by follow().
+  static_cast<void>(send(run.socket, text.data(), text.size(), MSG_NOSIGNAL));
+  run.beganS = monotonicS();
+  return run;
+}
+
+// Until the command has ended or is to end.
+void CommandLoad::follow(Run& run, const std::stop_token& stop) {
+  bool isThere = true;
+  while (isThere && !run.ended && !stop.stop_requested()) {
+    pollfd watched[] = {{run.output, POLLIN, 0}, {run.socket, POLLIN, 0}, {m_wake, POLLIN, 0}};
+    poll(watched, 3, kLookEveryMs);
+    if (watched[0].revents != 0) readOutput(run);
+    if (watched[1].revents == 0) continue;
+    takeWords(run);
+    isThere = (watched[1].revents & POLLHUP) == 0;
+  }
+  readOutput(run);
+  if (!run.lines.empty()) takeLine(std::exchange(run.lines, {}), run);
+}
+
+void CommandLoad::takeWords(Run& run) {
+  char chunk[256];
+  for (ssize_t length = read(run.socket, chunk, sizeof chunk); length > 0;
+       length = read(run.socket, chunk, sizeof chunk))
+    run.words.append(chunk, static_cast<size_t>(length));
+  for (size_t end = run.words.find('\n'); end != std::string::npos; end = run.words.find('\n')) {
+    const auto word = wordFromText(run.words.substr(0, end));
+    if (word && word->hasEnded)
+      run.ended = word;
+    else if (word)
+      run.beganS = word->atS;
+    run.words.erase(0, end + 1);
+  }
+}
+
+void CommandLoad::readOutput(Run& run) {
+  std::array<char, 65536> chunk;
+  size_t taken = 0;
+  while (run.output >= 0 && taken < kReadAtMost) {
+    const ssize_t length = read(run.output, chunk.data(), chunk.size());
+    // At its end it would be ready for ever.
+    if (length == 0) closeIt(run.output);
+    if (length <= 0) break;
+    taken += static_cast<size_t>(length);
+    run.lines.append(chunk.data(), static_cast<size_t>(length));
+    size_t begin = 0;
+    // Progress that rewrites its line counts as lines, too.
+    for (size_t end = run.lines.find_first_of("\n\r"); end != std::string::npos;
+         end = run.lines.find_first_of("\n\r", begin)) {
+      takeLine(run.lines.substr(begin, std::min(end - begin, kLongestLine)), run);
+      begin = end + 1;
+    }
+    run.lines.erase(0, begin);
+    if (run.lines.size() > kLongestLine) run.lines.resize(kLongestLine);
+  }
+}
+
+void CommandLoad::takeLine(const std::string& line, Run& run) {
+  if (trimmed(line).empty()) return;
+  run.lastLine = asUtf8(line);
+  match(m_scorePatterns, run.lastLine, run.scores);
+  if (m_livePatterns.empty()) return;
+  std::map<std::string, double> told;
+  match(m_livePatterns, run.lastLine, told);
+  const std::lock_guard lock(m_mutex);
+  for (const auto& [name, value] : told) m_live[name] = value;
+}
+
+// The guardian ends the command and all that hides, and then itself. What it could not end, or left behind because it
+// was killed, is a child of this process now.
+void CommandLoad::endGuardian(Run& run) {
+  const double startS = monotonicS();
+  if (!run.ended) kill(run.guardian, SIGTERM);
+  bool isGone = false;
+  while (!isGone && monotonicS() - startS < kGuardianPatienceS) {
+    isGone = waitpid(run.guardian, nullptr, WNOHANG) != 0;
+    if (!isGone) std::this_thread::sleep_for(std::chrono::milliseconds(2));
+  }
+  DescendantsEnd(isGone ? kGuardianGraceS : 0).runFor(kGuardianPatienceS);
+  closeIt(run.output);
+  closeIt(run.socket);
+}
+
+std::string CommandLoad::failureOf(const Run& run) const {
+  if (!run.ended) return "The guardian of the command was ended, and the command with it.";
+  const int status = run.ended->status;
+  if (!WIFEXITED(status) || WEXITSTATUS(status) != m_options.exitCode) {
+    const std::string how = WIFSIGNALED(status) ? fmt::format("by signal {}", WTERMSIG(status))
+                                                : fmt::format("with {}", WEXITSTATUS(status));
+    const std::string said = run.lastLine.empty()
+                                 ? "it said nothing"
+                                 : "its last words: " + asUtf8(withoutControls(run.lastLine.substr(0, kShownOfLine)));
+    return fmt::format("The command ended {} instead of with {}; {}.", how, m_options.exitCode, said);
+  }
+  for (const auto& [name, pattern] : m_options.scores) {
+    if (!run.scores.contains(name))
+      return fmt::format("The command's output has no \"{}\" (pattern {}).", name, pattern);
+  }
+  return {};
+}
+
+void CommandLoad::judge(Run& run) {
+  if (std::string failure = failureOf(run); !failure.empty()) return fail(std::move(failure));
+  Pass pass;
+  pass.startS = run.beganS - m_startS;
+  pass.endS = run.ended->atS - m_startS;
+  pass.scores = run.scores;
+  // One score is the score; of several the one that is called so, else the first; without any it is the time.
+  if (run.scores.contains("score"))
+    pass.score = run.scores.at("score");
+  else
+    pass.score = run.scores.empty() ? pass.endS - pass.startS : run.scores.begin()->second;
+  const std::lock_guard lock(m_mutex);
+  m_passes.push_back(pass);
+  ++m_runsDone;
+  m_isDone = m_options.repeats > 0 && m_runsDone >= m_options.repeats;
+  if (m_isDone) m_doneS = pass.endS;
+}
+
+void CommandLoad::fail(std::string why) {
+  const std::lock_guard lock(m_mutex);
+  m_failure = std::move(why);
+}
+
+bool CommandLoad::isOver() const {
+  const std::lock_guard lock(m_mutex);
+  return m_isDone || !m_failure.empty();
+}
+
+int CommandLoad::runsDone() const {
+  const std::lock_guard lock(m_mutex);
+  return m_runsDone;
+}
+
+bool CommandLoad::isDone() const {
+  const std::lock_guard lock(m_mutex);
+  return m_isDone;
+}
+
+double CommandLoad::doneS() const {
+  const std::lock_guard lock(m_mutex);
+  return m_doneS;
+}
+
+std::string CommandLoad::failure() const {
+  const std::lock_guard lock(m_mutex);
+  return m_failure;
+}
+
+std::map<std::string, double> CommandLoad::live() const {
+  const std::lock_guard lock(m_mutex);
+  return m_live;
+}
+
+std::vector<Pass> CommandLoad::takePasses() {
+  const std::lock_guard lock(m_mutex);
+  return std::exchange(m_passes, {});
 }
 
 }  // namespace ash

@@ -5,17 +5,21 @@
 #include <sys/types.h>
 
 #include <map>
-#include <regex>
+#include <mutex>
+#include <optional>
 #include <string>
+#include <thread>
 #include <vector>
 
+#include "load/guardian/guardian.h"
 #include "load/load_worker.h"
+#include "model/pattern.h"
 
 namespace ash {
 
-/// Starts the command by /bin/sh in a process group that ends as one, reads its output, and takes its scores.
-/// Everything it starts, however it hides, ends with it: this process adopts orphans (prctl(2),
-/// PR_SET_CHILD_SUBREAPER). Used from one thread.
+/// Starts the command below a guardian (guardian/main.cpp), reads its output and takes its scores, on a thread of its
+/// own: who watches over the load never waits for a line. Everything that the command starts ends with it, however it
+/// hides and whoever dies first: the guardian adopts orphans, and this process adopts the guardian's.
 class CommandLoad {
  public:
   explicit CommandLoad(LoadOptions options);
@@ -23,37 +27,61 @@ class CommandLoad {
   CommandLoad& operator=(const CommandLoad&) = delete;
   ~CommandLoad();
 
-  /// Starts the first run.
+  /// Starts the first run; `startS` is the load's own zero on CLOCK_MONOTONIC. An error where a pattern cannot be used
+  /// or the guardian is not there.
   Status start(double startS);
-  /// Takes in output and ends of runs, starts the next; never blocks. To be called every 20 ms.
-  void poll();
-  /// SIGTERM to all of it, SIGKILL after 0.3 s. Returns when nothing of it is left.
+  /// SIGTERM to all of it, SIGKILL after 0.3 s. Returns when nothing of it is left, after 0.9 s at the latest.
   void stop();
 
-  int runsDone() const { return m_runsDone; }
-  bool isDone() const { return m_isDone; }
-  double doneS() const { return m_doneS; }
-  const std::string& failure() const { return m_failure; }
-  const std::map<std::string, double>& live() const { return m_live; }
-  std::vector<Pass> takePasses() { return std::exchange(m_passes, {}); }
+  int runsDone() const;
+  bool isDone() const;
+  double doneS() const;
+  std::string failure() const;
+  std::map<std::string, double> live() const;
+  std::vector<Pass> takePasses();
 
  private:
-  Status spawn();
-  void readOutput();
-  void takeLine(const std::string& line);
-  void endRun(int status);
-  void endDescendants();
+  /// One run of the command as the thread sees it.
+  struct Run {
+    pid_t guardian = 0;
+    int output = -1, socket = -1;
+    std::string lines, words;  // not yet whole
+    std::map<std::string, double> scores;
+    std::string lastLine;
+    double beganS = 0;
+    std::optional<GuardianWord> ended;
+  };
+  using Patterns = std::map<std::string, Pattern>;
+
+  void work(const std::stop_token& stop);
+  Result<Run> spawn() const;
+  void follow(Run& run, const std::stop_token& stop);
+  void readOutput(Run& run);
+  void takeLine(const std::string& line, Run& run);
+  void takeWords(Run& run);
+  void endGuardian(Run& run);
+  void judge(Run& run);
+  std::string failureOf(const Run& run) const;
+  void fail(std::string why);
+  bool isOver() const;
 
   const LoadOptions m_options;
-  std::map<std::string, std::regex> m_scorePatterns, m_livePatterns;
-  std::map<std::string, double> m_scores, m_live;
-  double m_startS = 0, m_runBeganS = 0, m_doneS = 0;
-  pid_t m_pid = 0;
-  int m_pipe = -1;
-  std::string m_buffer, m_lastLine, m_failure;
+  Patterns m_scorePatterns, m_livePatterns;  // constant once started
+  std::string m_guardianPath;
+  double m_startS = 0;
+  int m_wake = -1;  // an eventfd: the thread is to end
+  mutable std::mutex m_mutex;
+  // Guarded by m_mutex.
+  std::map<std::string, double> m_live;
+  std::string m_failure;
   std::vector<Pass> m_passes;
   int m_runsDone = 0;
   bool m_isDone = false;
+  double m_doneS = 0;
+  std::jthread m_thread;
 };
+
+/// Where the guardian's program is: beside this one, else in ../libexec/ash-gauge. Empty when it is not there.
+std::string guardianProgram();
 
 }  // namespace ash

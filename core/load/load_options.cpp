@@ -5,15 +5,17 @@
 
 #include <algorithm>
 #include <cmath>
-#include <regex>
 
+#include "load/guardian/guardian.h"
 #include "load/load_kinds.h"
+#include "model/pattern.h"
 #include "model/text.h"
 
 namespace ash {
 namespace {
 
 constexpr int kHighestCore = 4095;
+constexpr size_t kMostSteps = 1000, kMostParts = 16, kMostPatterns = 64, kLongestName = 100, kLongestPath = 4096;
 
 Error badKey(const std::string& key, const char* wanted) {
   return Error::badInput(fmt::format("The load's \"{}\" must be {}.", key, wanted));
@@ -103,6 +105,7 @@ void readLists(const Json& spec, SpecReader& reader, LoadOptions& options) {
   const auto also = spec.find("also");
   if (also == spec.end() || also->is_null()) return;
   if (!also->is_array()) return reader.refuse("also", "a list of loads");
+  if (also->size() > kMostParts) return reader.refuse("also", "a list of at most 16 loads");
   for (const Json& part : *also) {
     auto other = loadFromJson("", part);
     if (!other) return reader.refuse(other.error());
@@ -113,21 +116,23 @@ void readLists(const Json& spec, SpecReader& reader, LoadOptions& options) {
 std::string percentText(double percent) { return fmt::format("{:.4g}%", percent); }
 
 Result<DutyStep> parseStep(std::string_view text) {
-  static const std::regex kStep(R"(\s*([0-9.]+)\s*%?\s*(?:\.\.\s*([0-9.]+)\s*%?)?\s*([0-9.]+\s*(?:s|min|h))?\s*)");
-  std::match_results<std::string_view::const_iterator> parts;
+  static const Pattern kStep =
+      Pattern::own(R"(\s*([0-9.]+)\s*%?\s*(?:\.\.\s*([0-9.]+)\s*%?)?\s*([0-9.]+\s*(?:s|min|h))?\s*)");
   const auto wrong = [&] {
-    return Error::badInput(
-        fmt::format("“{}” is no step of a duty; write 25% 60s, or 25%..100% 2min for a ramp.", trimmed(text)));
+    return Error::badInput(fmt::format("“{}” is no step of a duty; write 25% 60s, or 25%..100% 2min for a ramp.",
+                                       trimmed(text.substr(0, kLongestName))));
   };
-  if (!std::regex_match(text.begin(), text.end(), parts, kStep)) return wrong();
+  const auto parts = kStep.matchWhole(text);
+  if (!parts) return wrong();
+  const bool isRamp = !(*parts)[2].empty(), hasTime = !(*parts)[3].empty();
   DutyStep step;
-  const auto from = parseNumber(parts[1].str());
-  const auto to = parts[2].matched ? parseNumber(parts[2].str()) : from;
+  const auto from = parseNumber((*parts)[1]);
+  const auto to = isRamp ? parseNumber((*parts)[2]) : from;
   if (!from || !to || !(*from >= 0 && *from <= 100 && *to >= 0 && *to <= 100)) return wrong();
   step.fromPercent = *from;
   step.toPercent = *to;
-  if (!parts[3].matched) return parts[2].matched ? Result<DutyStep>(wrong()) : Result<DutyStep>(step);
-  std::string time = parts[3].str();
+  if (!hasTime) return isRamp ? Result<DutyStep>(wrong()) : Result<DutyStep>(step);
+  std::string time((*parts)[3]);
   std::erase(time, ' ');
   const auto seconds = parseDurationS(time);
   if (!seconds || !(*seconds > 0)) return wrong();
@@ -136,16 +141,35 @@ Result<DutyStep> parseStep(std::string_view text) {
 }
 
 Status checkPatterns(const std::map<std::string, std::string>& patterns) {
-  for (const auto& [name, pattern] : patterns) {
-    try {
-      if (std::regex(pattern).mark_count() == 1 && !name.empty()) continue;
-    } catch (const std::regex_error&) {
-    }
+  if (patterns.size() > kMostPatterns)
     return Error::badInput(
-        fmt::format("The pattern \"{}\" of {} must be a regular expression with one group that holds the number, "
-                    "e.g. score: ([0-9.]+).",
-                    pattern, name.empty() ? "a score" : name));
+        fmt::format("A command may have {} patterns of a kind, not {}.", kMostPatterns, patterns.size()));
+  for (const auto& [name, text] : patterns) {
+    const auto pattern = Pattern::compile(text);
+    if (pattern && pattern->groupCount() == 1 && !name.empty() && name.size() <= kLongestName) continue;
+    return Error::badInput(fmt::format(
+        "The pattern \"{}\" of {} must be a regular expression (without look-ahead and back-references, at "
+        "most {} characters) with one group that holds the number, e.g. score: ([0-9.]+).",
+        withoutControls(asUtf8(text.substr(0, kLongestName))),
+        name.empty() ? "a score" : withoutControls(asUtf8(name.substr(0, kLongestName))), Pattern::kLongestPattern));
   }
+  return {};
+}
+
+// What is handed to the guardian in one piece, as texts that end with NUL.
+Status checkCommand(const LoadOptions& options) {
+  size_t bytes = options.command.size() + options.folder.size();
+  bool hasNul = options.command.find('\0') != std::string::npos || options.folder.find('\0') != std::string::npos;
+  for (const auto& [name, value] : options.environment) {
+    bytes += name.size() + value.size() + 2;
+    hasNul |= name.find('\0') != std::string::npos || value.find('\0') != std::string::npos;
+    if (name.empty() || name.find('=') != std::string::npos)
+      return Error::badInput("A variable of the command's environment needs a name without an equals sign.");
+  }
+  if (hasNul) return Error::badInput("A command, its folder and its environment cannot hold a NUL character.");
+  if (bytes + 1024 > kLongestOrderB)
+    return Error::badInput(fmt::format("The command with its environment is too long: {} bytes, at most {}.", bytes,
+                                       kLongestOrderB - 1024));
   return {};
 }
 
@@ -174,8 +198,15 @@ Status checkOne(const LoadOptions& options) {
     return Error::badInput("The queue depth must be from 1 to 64.");
   if (options.blockKb < 4 || options.blockKb > 4096 || options.blockKb % 4 != 0)
     return Error::badInput("The block of the storage load must be a multiple of 4 from 4 to 4096 KB.");
+  if (options.folder.size() > kLongestPath) return Error::badInput("The folder of a load has too long a name.");
+  const double blocksMb = static_cast<double>(options.queueDepth) * options.blockKb * 1024 / 1e6;
+  if (options.kind == "storage" && options.fileMb < blocksMb)
+    return Error::badInput(
+        fmt::format("{} requests of {} KB at a time need a file of at least {:.0f} MB, not {:g} (--file).",
+                    options.queueDepth, options.blockKb, std::ceil(blocksMb), options.fileMb));
   if ((options.kind == "command") == options.command.empty())
     return Error::badInput("The load \"command\" needs a command line (--command), and only that load takes one.");
+  if (Status checked = checkCommand(options); !checked) return checked;
   if (Status checked = checkPatterns(options.scores); !checked) return checked;
   return checkPatterns(options.live);
 }
@@ -262,7 +293,9 @@ Result<std::vector<int>> parseCoreList(const std::string& text) {
     const auto last = dash == std::string::npos ? first : parseNumber(range.substr(dash + 1));
     const bool isRange = first && last && *first >= 0 && *last >= *first && *last <= kHighestCore &&
                          *first == std::floor(*first) && *last == std::floor(*last);
-    if (!isRange) return Error::badInput(fmt::format("“{}” is no list of cores; write 0-3,6.", text));
+    if (!isRange || cores.size() > 100'000)
+      return Error::badInput(
+          fmt::format("“{}” is no list of cores; write 0-3,6.", asUtf8(text.substr(0, kLongestName))));
     for (int core = static_cast<int>(*first); core <= static_cast<int>(*last); ++core) cores.push_back(core);
   }
   std::sort(cores.begin(), cores.end());
@@ -285,8 +318,11 @@ std::string coreListText(const std::vector<int>& cores) {
 Result<std::vector<DutyStep>> parseDutySteps(const std::string& text) {
   std::vector<DutyStep> steps;
   for (const std::string_view part : splitText(text, ',')) {
+    if (steps.size() >= kMostSteps)
+      return Error::badInput(fmt::format("A duty may have {} steps, not more.", kMostSteps));
     if (!steps.empty() && !std::isfinite(steps.back().seconds))
-      return Error::badInput(fmt::format("Only the last step of a duty may leave out its time: {}.", text));
+      return Error::badInput(
+          fmt::format("Only the last step of a duty may leave out its time: {}.", text.substr(0, kLongestName)));
     auto step = parseStep(part);
     if (!step) return step.error();
     steps.push_back(*step);

@@ -9,6 +9,7 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <array>
 #include <cerrno>
 #include <chrono>
@@ -16,6 +17,7 @@
 #include <thread>
 #include <vector>
 
+#include "load/guardian/guardian.h"
 #include "load/load_progress.h"
 #include "model/json.h"
 #include "model/reading.h"
@@ -32,7 +34,7 @@ constexpr double kMostSilentS = 3;
 constexpr int kMostSilentPolls = 20;  // as well: a machine that stood still is no silent load
 
 std::vector<std::string> loadArguments(const std::string& program, const LoadOptions& options) {
-  return {program, "load", options.kind, "--stream", "--spec", loadToJson(options).dump()};
+  return {program, "load", options.kind, "--stream", "--spec", jsonText(loadToJson(options))};
 }
 
 // Starts the program with its output in `output` and its signs of life from `input`, in a process group of its own, so
@@ -51,7 +53,11 @@ int spawn(const std::vector<std::string>& arguments, int input, int output, pid_
   sigemptyset(&none);
   posix_spawnattr_setsigmask(&attributes, &none);
   posix_spawnattr_setpgroup(&attributes, 0);
-  posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETPGROUP | POSIX_SPAWN_SETSIGMASK);
+  sigset_t usual;
+  sigemptyset(&usual);
+  sigaddset(&usual, SIGPIPE);
+  posix_spawnattr_setsigdefault(&attributes, &usual);
+  posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETPGROUP | POSIX_SPAWN_SETSIGMASK | POSIX_SPAWN_SETSIGDEF);
   const int error = posix_spawn(&pid, arguments[0].c_str(), &files, &attributes, raw.data(), environ);
   posix_spawn_file_actions_destroy(&files);
   posix_spawnattr_destroy(&attributes);
@@ -60,7 +66,10 @@ int spawn(const std::vector<std::string>& arguments, int input, int output, pid_
 
 }  // namespace
 
-LoadProcess::~LoadProcess() { stop(); }
+LoadProcess::~LoadProcess() {
+  stop();
+  if (m_orphans) m_orphans->runFor(kGuardianPatienceS);
+}
 
 Status LoadProcess::start(const std::string& program, const LoadOptions& options) {
   stop();
@@ -73,6 +82,9 @@ Status LoadProcess::start(const std::string& program, const LoadOptions& options
     close(told[1]);
     return Error::io("make a pipe to", program, error);
   }
+  m_runsCommand = options.kind == "command" || std::any_of(options.also.begin(), options.also.end(),
+                                                           [](const auto& other) { return other.kind == "command"; });
+  if (m_runsCommand) adoptOrphans();
   const int error = spawn(loadArguments(program, options), beat[0], told[1], m_pid);
   close(told[1]);
   close(beat[0]);
@@ -131,6 +143,7 @@ void LoadProcess::stop() {
 void LoadProcess::endGroup() {
   kill(-m_pid, SIGKILL);
   m_pid = 0;
+  if (m_runsCommand) m_orphans.emplace(kGuardianGraceS);
 }
 
 void LoadProcess::beat() {
@@ -140,6 +153,7 @@ void LoadProcess::beat() {
 
 void LoadProcess::poll() {
   std::erase_if(m_lingering, [](pid_t pid) { return waitpid(pid, nullptr, WNOHANG) != 0; });
+  if (m_orphans && m_orphans->step(m_pid)) m_orphans.reset();
   if (m_pid <= 0) return;
   beat();
   readLines();

@@ -5,18 +5,21 @@
 #include <sys/types.h>
 
 #include <map>
+#include <optional>
 #include <string>
 #include <utility>
 #include <vector>
 
 #include "load/load_worker.h"
 #include "model/result.h"
+#include "system/descendants.h"
 
 namespace ash {
 
 /// Starts `program load KIND --stream …`, listens to it and gives it a sign of life with every poll(). The load ends by
-/// itself when its parent dies or falls silent (heartbeat.h); the destructor ends it too. Use from one thread, the one
-/// that started it: the kernel ties its life to that thread.
+/// itself when its parent dies or falls silent (heartbeat.h); the destructor ends it too. What a command has hidden
+/// ends with it even when load and guardian are killed: this process adopts it. Use from one thread, the one that
+/// started it: the kernel ties its life to that thread.
 class LoadProcess {
  public:
   LoadProcess() = default;
@@ -70,8 +73,10 @@ class LoadProcess {
 
   pid_t m_pid = 0;
   std::vector<pid_t> m_lingering;  // killed, not yet gone
-  int m_pipe = -1;                 // from the load
-  int m_beat = -1;                 // to the load
+  bool m_runsCommand = false;
+  std::optional<DescendantsEnd> m_orphans;  // of a command whose load and guardian were killed
+  int m_pipe = -1;                          // from the load
+  int m_beat = -1;                          // to the load
   double m_heardS = 0;
   int m_pollsSinceHeard = 0;
   std::string m_buffer;

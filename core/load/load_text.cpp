@@ -109,4 +109,27 @@ Result<NamedLoad> parseNamedLoad(const std::string& text) {
   return NamedLoad{hasName ? before : std::string(trimmed(text)), std::move(*load)};
 }
 
+Result<std::vector<NamedLoad>> parseNamedLoads(const std::string& text) {
+  std::vector<std::string> parts(1);
+  char quote = 0;
+  for (const char c : text) {
+    if (c == quote)
+      quote = 0;
+    else if (quote == 0 && (c == '"' || c == '\''))
+      quote = c;
+    if (c == ';' && quote == 0)
+      parts.emplace_back();
+    else
+      parts.back() += c;
+  }
+  std::vector<NamedLoad> loads;
+  for (const std::string& part : parts) {
+    if (trimmed(part).empty()) continue;
+    auto load = parseNamedLoad(std::string(trimmed(part)));
+    if (!load) return load.error();
+    loads.push_back(std::move(*load));
+  }
+  return loads;
+}
+
 }  // namespace ash

@@ -23,4 +23,7 @@ struct NamedLoad {
 };
 Result<NamedLoad> parseNamedLoad(const std::string& text);
 
+/// Several of them, parted by semicolons; one inside quotes belongs to its load.
+Result<std::vector<NamedLoad>> parseNamedLoads(const std::string& text);
+
 }  // namespace ash

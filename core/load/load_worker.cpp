@@ -60,7 +60,6 @@ class Ensemble {
   }
 
   void poll() {
-    if (m_command) m_command->poll();
     for (size_t i = 0; i < m_crews.size(); ++i) {
       auto passes = m_crews[i]->takePasses();
       if (i == 0 && !m_commandLeads) append(m_passes, passes);

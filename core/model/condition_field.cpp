@@ -59,7 +59,7 @@ std::string fieldUnit(const std::string& field) {
 std::string fieldText(const std::string& field, const Json& value) {
   if (value.is_null()) return "–";
   if (value.is_string()) return value.get<std::string>();
-  if (!value.is_number()) return value.dump();
+  if (!value.is_number()) return jsonText(value);
   return withUnit(value.get<double>(), digitsFor(value.get<double>()), fieldUnit(field));
 }
 

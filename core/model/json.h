@@ -13,6 +13,10 @@ namespace ash {
 
 using Json = nlohmann::ordered_json;
 
+/// The value in one line. Bytes that are no UTF-8 become U+FFFD: names and paths may hold any, and nothing that writes
+/// must stop for it.
+std::string jsonText(const Json& value);
+
 /// A number, or null where it is missing (NaN) or infinite. Missing is never zero.
 inline Json numberOrNull(double value) { return std::isfinite(value) ? Json(value) : Json(nullptr); }
 inline Json numberOrNull(const std::optional<double>& value) { return value ? numberOrNull(*value) : Json(nullptr); }

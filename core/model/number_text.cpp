@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <cmath>
+#include <iterator>
 
 namespace ash {
 namespace {
@@ -32,6 +33,15 @@ std::string signedText(double value, int digits) {
   const std::string text = numberText(value, digits);
   const bool isZero = text.find_first_not_of("0.") == std::string::npos;
   return value > 0 && !isZero ? "+" + text : text;
+}
+
+std::string bytesWords(double bytes) {
+  constexpr const char* kUnits[] = {"B", "kB", "MB", "GB", "TB", "PB"};
+  size_t unit = 0;
+  for (; std::abs(bytes) >= 999.5 && unit + 1 < std::size(kUnits); ++unit) bytes /= 1000;
+  const double size = std::abs(bytes);
+  const int digits = unit == 0 || size >= 99.95 || std::abs(bytes - std::round(bytes)) < 0.05 ? 0 : 1;
+  return withUnit(bytes, digits, kUnits[unit]);
 }
 
 int usualDigits(const std::string& unit) {

@@ -13,6 +13,8 @@ std::string numberText(double value, int digits);
 std::string withUnit(double value, int digits, const std::string& unit);
 /// With its sign, also when positive: "+3.2", "−0.4".
 std::string signedText(double value, int digits);
+/// Bytes in the largest decimal unit that leaves a number above one, three digits at most: "83.4 GB", "20 MB".
+std::string bytesWords(double bytes);
 /// How many decimals a figure in this unit is quoted with.
 int usualDigits(const std::string& unit);
 

@@ -31,6 +31,8 @@ struct Reading {
   std::string place;      ///< where it sits, for meters and probes ("before the UPS", "50 cm")
   std::string meaning;    ///< in words where its role does not say it: "hottest of 8 cores, computed"
   std::string deviceKey;  ///< the same for all readings of one device; not kept
+  std::string ruleRole;   ///< what it is by rule, whatever a person said since: danger is watched by this; not kept
+  bool isHidden = false;  ///< a person does not want to see it; it is read only because it has a limit of danger
 
   /// The column name in a log: its role where there is one, else its id.
   const std::string& column() const { return role.empty() ? id : role; }

@@ -40,13 +40,26 @@ ReadingChoices choicesFromJson(const Json& json) {
   return choices;
 }
 
+namespace {
+std::string valueOr(const std::map<std::string, std::string>& texts, const char* key) {
+  const auto found = texts.find(key);
+  return found == texts.end() ? std::string() : found->second;
+}
+}  // namespace
+
 void applyChoice(const ReadingChoice& choice, Reading& reading) {
   if (choice.role) reading.role = *choice.role;
   for (const auto& [name, value] : choice.limits) {
     // Where a device says it is in danger nobody can say it is not: the rules that stop a load hang on it.
-    const auto own = reading.limits.find(name);
+    // An emergency limit counts instead of a critical one: it must not come from a book above what the device tells.
     const bool isDanger = name == "critical" || name == "emergency";
-    if (isDanger && own != reading.limits.end() && value > own->second) continue;
+    const auto tells = [&](const char* limit) {
+      return reading.limits.contains(limit) && valueOr(reading.origins, limit) != "typed";
+    };
+    const bool isRaised =
+        (tells(name.c_str()) && value > reading.limits.at(name)) ||
+        (name == "emergency" && !tells("emergency") && tells("critical") && value > reading.limits.at("critical"));
+    if (isDanger && isRaised) continue;
     reading.limits[name] = value;
     reading.origins[name] = "typed";
   }

@@ -14,7 +14,7 @@ namespace ash {
 struct ReadingChoice {
   std::optional<std::string> role;       ///< empty text = it has none; no value = as the rules say
   std::map<std::string, double> limits;  ///< by name ("throttle", "critical"), stored unit
-  bool isHidden = false;                 ///< found, but neither shown nor logged
+  bool isHidden = false;                 ///< not shown; logged only where a stop rule hangs on it
   bool isEmpty() const { return !role && limits.empty() && !isHidden; }
 };
 
@@ -26,7 +26,7 @@ Json choicesToJson(const ReadingChoices& choices);
 ReadingChoices choicesFromJson(const Json& json);
 
 /// Applies what was said to one reading: role and limits, with "typed" as their origin. A limit of danger (critical,
-/// emergency) that the device itself tells can be lowered, not raised.
+/// emergency) that the device itself tells can be lowered, not raised, and none can be put above one that it tells.
 void applyChoice(const ReadingChoice& choice, Reading& reading);
 
 }  // namespace ash

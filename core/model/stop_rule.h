@@ -26,6 +26,7 @@ struct StopRule {
   double holdS = 0;        ///< how long it must hold; the window for Throttled
   bool isDefault = false;  ///< from the device's own critical limit, or for the book's sake
   Action action = Action::StopRun;
+  std::string label = {};  ///< of a temperature without a role, in words; `role` is its column then
 };
 
 Result<StopRule> parseStopRule(std::string_view text);

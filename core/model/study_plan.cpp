@@ -90,7 +90,7 @@ StudyPlan planFromJson(const Json& json) {
   if (const double margin = numberOf(json, "margin_k", kMissing); margin >= 0) plan.marginK = margin;
   plan.equal = textOf(json, "equal");
   if (const double scatter = numberOf(json, "repeatability_k", kMissing); scatter >= 0) plan.repeatabilityK = scatter;
-  plan.repeats = std::clamp(static_cast<int>(numberOf(json, "repeats", plan.repeats)), 1, 20);
+  plan.repeats = static_cast<int>(std::clamp(numberOf(json, "repeats", plan.repeats), 1.0, 20.0));
   for (const Json& entry : objectsOf(json, "by_hand")) {
     if (const std::string role = textOf(entry, "role"); !role.empty())
       plan.byHand.push_back({role, textOf(entry, "place"), whenOf(textOf(entry, "when")),

@@ -92,6 +92,22 @@ size_t utf8Length(std::string_view text) {
 
 }  // namespace
 
+namespace {
+bool looksLikeFormula(std::string_view text) {
+  if (text.empty() || parseNumber(text)) return false;
+  return std::string_view("=+-@").find(text.front()) != std::string_view::npos ||
+         static_cast<unsigned char>(text.front()) < 0x20;
+}
+}  // namespace
+
+std::string guardedCell(std::string_view text) { return (looksLikeFormula(text) ? "'" : "") + std::string(text); }
+
+std::string_view unguardedCell(std::string_view cell) {
+  return cell.starts_with('\'') && looksLikeFormula(cell.substr(1)) ? cell.substr(1) : cell;
+}
+
+bool isUtf8(std::string_view text) { return asUtf8(text) == text; }
+
 std::string asUtf8(std::string_view text) {
   std::string clean;
   clean.reserve(text.size());

@@ -25,6 +25,15 @@ bool isPlainId(std::string_view text);
 /// What may be shown in a terminal or a list: control characters (and with them escape sequences) become spaces.
 std::string withoutControls(std::string_view text);
 
+/// A text for a cell of a table that a spreadsheet may open: one that it would take for a formula (=, +, -, @ or a
+/// control character at its start) gets an apostrophe before it. Numbers stay as they are.
+std::string guardedCell(std::string_view text);
+/// The same text without that apostrophe.
+std::string_view unguardedCell(std::string_view cell);
+
+/// True when the bytes are UTF-8.
+bool isUtf8(std::string_view text);
+
 /// The text as UTF-8: bytes that are none become U+FFFD, so that it may be put into JSON and HTML.
 std::string asUtf8(std::string_view text);
 

@@ -40,6 +40,12 @@ void GaugeSource::setHome(std::string folder, std::string firstFile) {
   m_firstFile = std::move(firstFile);
 }
 
+size_t GaugeSource::fileCount() const {
+  const auto files =
+      std::count_if(m_gauges.begin(), m_gauges.end(), [](const auto& gauge) { return gauge->readsAFile(); });
+  return static_cast<size_t>(files) + (m_sleepFile ? 1 : 0);
+}
+
 bool GaugeSource::isAsleep(double nowS) {
   if (!m_sleepFile) return false;
   const auto state = m_sleepFile->readText(nowS);
@@ -85,6 +91,7 @@ Sweep GaugeSource::sweep() {
   if (!isAnyThere) lookAgain(moment.nowS);
   m_isGone = !isAnyThere;
   sweep.timeS = bootTimeS();
+  sweep.isAsleep = m_sleeps;
   if (!m_keepsSome) {
     sweep.values = m_values;
     return sweep;

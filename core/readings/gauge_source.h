@@ -29,6 +29,7 @@ class GaugeSource : public Source {
   Sweep sweep() override;
   std::string whyMissing(size_t reading) const override;
   bool isGone() const override { return m_isGone; }
+  size_t fileCount() const override;
 
   /// All readings, those that are not logged as well; their roles and limits are given after all sources are known.
   std::vector<Reading>& readings() { return m_all; }

@@ -20,6 +20,7 @@
 #include "readings/kernel/topology.h"
 #include "readings/meaning/roles.h"
 #include "system/clock.h"
+#include "system/descriptors.h"
 #include "system/patience.h"
 
 namespace ash {
@@ -41,15 +42,18 @@ std::vector<Finder> allFinders(const std::string& root, std::vector<SkippedReadi
 struct Everything {
   std::vector<std::unique_ptr<GaugeSource>> sources;
   std::vector<SkippedReading> skipped;
+  std::vector<std::string> hung;
 };
 
-Everything findAll(const std::string& root) {
+Everything findAll(const std::string& root, const std::vector<std::string>& known) {
   Everything all;
   int hung = 0;
   for (const Finder& finder : allFinders(root, all.skipped)) {
-    auto found = within<Found>(hung < kManyHung ? kPatienceS : kLittlePatienceS, finder.find);
+    const bool isKnown = std::find(known.begin(), known.end(), finder.what) != known.end();
+    auto found = isKnown ? std::nullopt : within<Found>(hung < kManyHung ? kPatienceS : kLittlePatienceS, finder.find);
     if (!found) {
-      ++hung;
+      hung += !isKnown;
+      all.hung.push_back(finder.what);
       all.skipped.push_back({finder.what, "does not answer: a read of it did not come back"});
       continue;
     }
@@ -113,6 +117,19 @@ std::vector<std::string> whatIsMissing(const std::string& root, const LinuxMachi
   return missing;
 }
 
+// Readings whose file cannot be opened would be missing without a word.
+std::string fewDescriptors(const LinuxMachine& machine) {
+  constexpr size_t kForTheRest = 64;  // book, socket, pipes
+  size_t files = 0;
+  for (const auto& source : machine.sources) files += source->fileCount();
+  const size_t limit = descriptorLimit();
+  if (files + kForTheRest <= limit) return {};
+  return fmt::format(
+      "Too few files may be open here: the readings need {}, the limit is {}, so some will be missing; raise it "
+      "(ulimit -n {}) or hide readings.",
+      files + kForTheRest, limit, 2 * (files + kForTheRest));
+}
+
 }  // namespace
 
 std::string bootId(const std::string& root) {
@@ -141,9 +158,16 @@ std::string machineKey(const Json& facts) {
   return valueIn(facts, "name", "") + (board.empty() ? "" : " / " + board);
 }
 
-LinuxMachine openLinuxMachine(const std::string& root, const ReadingChoices& choices) {
+bool hasDanger(const Reading& reading) {
+  const bool isTemperature = isLoadedTemperature(reading.role) || isLoadedTemperature(reading.ruleRole);
+  return isTemperature && reading.limits.contains("critical");
+}
+
+LinuxMachine openLinuxMachine(const std::string& root, const ReadingChoices& choices,
+                              const std::vector<std::string>& hung) {
   LinuxMachine machine;
-  Everything all = findAll(root);
+  Everything all = findAll(root, hung);
+  machine.hung = all.hung;
   machine.skipped = std::move(all.skipped);
   std::vector<Reading*> readings;
   for (const auto& source : all.sources) {
@@ -152,16 +176,21 @@ LinuxMachine openLinuxMachine(const std::string& root, const ReadingChoices& cho
   makeIdsUnique(readings);
   assignRoles(readings, choices);
   tellDevicesApart(readings);
+  for (Reading* reading : readings) {
+    const auto choice = choices.find(reading->id);
+    reading->isHidden = choice != choices.end() && choice->second.isHidden;
+    if (!reading->isHidden) continue;
+    machine.hidden.push_back(*reading);
+    reading->role.clear();
+  }
   for (auto& source : all.sources) {
-    source->keepOnly([&](const Reading& reading) {
-      const auto choice = choices.find(reading.id);
-      const bool isHidden = choice != choices.end() && choice->second.isHidden;
-      if (isHidden) machine.hidden.push_back(reading);
-      return !isHidden;
-    });
+    // Hiding is for the eye: what has a limit of danger is watched all the same.
+    source->keepOnly([](const Reading& reading) { return !reading.isHidden || hasDanger(reading); });
     if (!source->info().readings.empty()) machine.sources.push_back(std::move(source));
   }
   machine.missing = whatIsMissing(root, machine);
+  if (const std::string few = fewDescriptors(machine); !few.empty())
+    machine.missing.insert(machine.missing.begin(), few);
   machine.facts = machineFacts(root);
   return machine;
 }

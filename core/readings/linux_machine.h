@@ -17,14 +17,23 @@ struct LinuxMachine {
   std::vector<SkippedReading> skipped;
   /// What was looked for and is not there, each as one sentence for a person.
   std::vector<std::string> missing;
-  /// Readings that a person has hidden: found, not read.
+  /// Readings that a person has hidden. Those with a limit of danger stand among the sources, too, without a role and
+  /// with isHidden set: a stop rule hangs on them.
   std::vector<Reading> hidden;
+  /// Devices that did not come back when they were looked at (Finder::what).
+  std::vector<std::string> hung;
   Json facts = Json::object();  ///< "name", "boot_id", "kernel", "firmware", "board", "processor"
 };
 
 /// Finds and opens every source below `root` ("" = this machine), gives their readings their meaning by rule, and
-/// applies what a person has said of them. A device that does not answer within two seconds is skipped.
-LinuxMachine openLinuxMachine(const std::string& root, const ReadingChoices& choices = {});
+/// applies what a person has said of them. A device that does not answer within two seconds is skipped; one of `hung`,
+/// which did not answer before, is not asked again: each time would leave another thread with it.
+LinuxMachine openLinuxMachine(const std::string& root, const ReadingChoices& choices = {},
+                              const std::vector<std::string>& hung = {});
+
+/// True for a temperature of something that can be loaded, by its role or by what it is by rule, for which a critical
+/// limit is known.
+bool hasDanger(const Reading& reading);
 
 /// Name, board, processor, kernel, firmware and boot of the machine; quick.
 Json machineFacts(const std::string& root);

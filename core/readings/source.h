@@ -14,6 +14,7 @@ namespace ash {
 struct Sweep {
   double timeS = 0;            ///< when it was taken, in seconds of the bench's own clock (CLOCK_BOOTTIME on a machine)
   std::vector<double> values;  ///< one per reading, in the order of info().readings; NaN = missing
+  bool isAsleep = false;       ///< nothing was read because the device sleeps: missing, but not lost
 };
 
 /// A group of readings that are read together and share a time stamp: one chip, one meter, one machine over the
@@ -38,6 +39,8 @@ class Source {
     static_cast<void>(reading);
     return {};
   }
+  /// How many files it keeps open.
+  virtual size_t fileCount() const { return 0; }
   /// True from the sweep on in which the device was no longer there. May be asked by any thread.
   virtual bool isGone() const { return false; }
 };

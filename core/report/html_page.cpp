@@ -20,7 +20,15 @@ th:first-child,td:first-child{text-align:left}th{font-weight:600}small{color:#5C
 svg{width:100%;height:auto;font:12px Inter,system-ui,sans-serif;fill:#5C554E}
 svg .title{font-size:13px;font-weight:600;fill:#24211E}svg .label{font-weight:600}
 svg .grid{stroke:#ECE8E1}svg .axis{stroke:#BDB6AB}svg .window{fill:#F3F0EA}
-li{margin:.25rem 0}@media print{body{margin:0;background:#fff}}
+li{margin:.25rem 0}
+@media screen and (max-width:34rem){body{margin:1rem auto}table.figures thead{display:none}
+table.figures,table.figures tbody,table.figures tr,table.figures td{display:block;width:auto}
+table.figures tr{border-bottom:1px solid #D9D4CC;padding:.5rem 0}
+table.figures td{border:0;padding:.15rem 0;text-align:left}table.figures td:first-child{font-weight:600}
+table.figures td[data-setup]{display:grid;grid-template-columns:42% 58%}
+table.figures td[data-setup]::before{content:attr(data-setup);color:#5C554E}
+table.figures td[data-setup] br{display:none}table.figures td[data-setup] small{grid-column:2}}
+@media print{body{margin:0;background:#fff}}
 )css";
 
 }  // namespace

@@ -70,15 +70,17 @@ std::string answer(const StudyReport& report) {
   return text;
 }
 
+// On a narrow screen each cell says whose it is (html_page.cpp).
 std::string cell(const StudyReport& report, const ComparisonRow& row, const std::string& metric) {
+  const std::string whose = fmt::format("data-setup=\"{}\"", escaped(row.setup));
   const auto found = row.metrics.find(metric);
-  if (found == row.metrics.end() || !std::isfinite(found->second.value)) return "<td>–</td>";
+  if (found == row.metrics.end() || !std::isfinite(found->second.value)) return fmt::format("<td {}>–</td>", whose);
   const MetricRow& figure = found->second;
   const int digits = shownDigits(metric);
   const double half = shownValue(metric, (figure.ciHigh - figure.ciLow) / 2);
   // A spread that would round to zero gets the digits it needs to be seen.
   const int halfDigits = half > 0 && half < std::pow(10, -digits) ? digits + 1 : digits;
-  std::string text = fmt::format("<td {}>{} ± {}", trace(report, row, metric, false),
+  std::string text = fmt::format("<td {} {}>{} ± {}", trace(report, row, metric, false), whose,
                                  numberText(shownValue(metric, figure.value), digits), numberText(half, halfDigits));
   if (!figure.verdict.empty() && figure.verdict != "not comparable") {
     text += fmt::format("<br><small data-difference=\"{}\" title=\"{}\">{} ({} to {}): {}</small>", figure.difference,
@@ -95,7 +97,8 @@ std::string cell(const StudyReport& report, const ComparisonRow& row, const std:
 std::string table(const StudyReport& report, const LoadStanding& load) {
   const Comparison& comparison = load.comparison;
   std::string text =
-      "<div class=\"scroll\"><table cellspacing=\"0\" cellpadding=\"4\"><thead><tr><th>" + escaped(load.load) + "</th>";
+      "<div class=\"scroll\"><table class=\"figures\" cellspacing=\"0\" cellpadding=\"4\"><thead><tr><th>" +
+      escaped(load.load) + "</th>";
   for (const ComparisonRow& row : comparison.rows) {
     text += fmt::format("<th><span style=\"color:{}\">■</span> {}<br><span class=\"soft\">{} {}</span></th>",
                         paperColour(setupIndexOf(report, row)), escaped(row.setup), row.repeats,
@@ -119,10 +122,32 @@ std::string table(const StudyReport& report, const LoadStanding& load) {
          escaped(reference == nullptr ? comparison.reference : reference->setup) + ".</p>\n";
 }
 
-std::string result(const StudyReport& report) {
+// A figure a block: its name, then each setup with its value and its difference in a line of its own.
+std::string narrowTable(const StudyReport& report, const LoadStanding& load) {
+  std::string text;
+  for (const MetricGroup& group : metricGroups(load.comparison)) {
+    text += fmt::format("<h3 class=\"soft\">{}</h3>\n", escaped(group.title));
+    for (const std::string& metric : group.metrics) {
+      const std::string unit = shownUnit(metric);
+      text += fmt::format("<p><b>{}</b>{}</p>\n<table cellspacing=\"0\" cellpadding=\"2\"><tbody>\n",
+                          escaped(metricTitle(metric)),
+                          unit.empty() ? "" : " <span class=\"soft\">" + escaped(unit) + "</span>");
+      for (const ComparisonRow& row : load.comparison.rows)
+        text += fmt::format("<tr><td><span style=\"color:{}\">■</span> {}</td>{}</tr>\n",
+                            paperColour(setupIndexOf(report, row)), escaped(row.setup), cell(report, row, metric));
+      text += "</tbody></table>\n";
+    }
+  }
+  const ComparisonRow* reference = referenceRow(load.comparison);
+  return text + "<p class=\"soft\">± and ranges are 95 % intervals; differences are against " +
+         escaped(reference == nullptr ? load.comparison.reference : reference->setup) + ".</p>\n";
+}
+
+std::string result(const StudyReport& report, PageForm form) {
   std::string text;
   for (const LoadStanding& load : report.loads) {
-    text += resultChart(report, load) + table(report, load) + effectTable(report, load);
+    const std::string figures = form == PageForm::Wide ? table(report, load) : narrowTable(report, load);
+    text += resultChart(report, load) + figures + effectTable(report, load);
   }
   return text;
 }
@@ -250,7 +275,7 @@ void arrange(const StudyReport& report, std::vector<PageBlock>& blocks) {
 
 }  // namespace
 
-std::vector<PageBlock> pageBlocks(const StudyReport& report) {
+std::vector<PageBlock> pageBlocks(const StudyReport& report, PageForm form) {
   const std::string title = report.study.question.empty() ? report.study.name : report.study.question;
   const ItemList caveats = caveatItems(report);
   const ItemList unfinished = unfinishedItems(report);
@@ -258,8 +283,8 @@ std::vector<PageBlock> pageBlocks(const StudyReport& report) {
   std::vector<PageBlock> blocks = {
       {"question", "Question", "from the plan", false, false, "", "<h1>" + escaped(title) + "</h1>\n"},
       {"answer", "Answer", "the figure that was asked for", false, false, "", answer(report)},
-      {"result", "Result", "columns and figures", true, false, "", result(report)},
       {"warm-up", "Warm-up", "every run over time", true, false, "", warmUps(report)},
+      {"result", "Result", "columns and figures", true, false, "", result(report, form)},
       {"method", "Method", "procedure, windows, margins", true, false, "", method(report)},
       {"conditions", "Conditions", fmt::format("{} held equal", report.plan.held.size()), true, false, "",
        conditions(report)},

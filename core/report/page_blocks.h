@@ -20,8 +20,11 @@ struct PageBlock {
   std::string body;     ///< HTML without its heading; charts are inline SVG
 };
 
+/// Wide: a figure a row, a setup a column. Narrow, for a phone: a figure a block, its setups below each other.
+enum class PageForm { Wide, Narrow };
+
 /// All blocks of a study in the order the plan gives them.
-std::vector<PageBlock> pageBlocks(const StudyReport& report);
+std::vector<PageBlock> pageBlocks(const StudyReport& report, PageForm form = PageForm::Wide);
 
 /// The page: one HTML file that needs nothing beside it. The same report gives the same bytes.
 std::string htmlPage(const StudyReport& report);

@@ -7,6 +7,7 @@
 #include <cctype>
 
 #include "analysis/ladder.h"
+#include "model/text.h"
 
 namespace ash {
 namespace {
@@ -110,17 +111,34 @@ int setupIndexOf(const StudyReport& report, const ComparisonRow& row) {
   return -1;
 }
 
-std::string pageFileName(const std::string& study) {
+namespace {
+
+// Small letters, digits and what is beyond ASCII; all else parts words.
+std::string plainName(const std::string& study) {
+  constexpr size_t kLongest = 80;
   std::string name;
-  for (const char c : study) {
+  for (const char c : study.substr(0, kLongest)) {
     const auto letter = static_cast<unsigned char>(c);
-    if (std::isalnum(letter) != 0)
-      name += static_cast<char>(std::tolower(letter));
+    if (letter >= 0x80 || std::isalnum(letter) != 0)
+      name += letter < 0x80 ? static_cast<char>(std::tolower(letter)) : c;
     else if (!name.empty() && name.back() != '-')
       name += '-';
   }
   while (name.ends_with('-')) name.pop_back();
-  return name.empty() ? "report" : name;
+  return asUtf8(name);
+}
+
+}  // namespace
+
+std::string pageFileName(const std::string& study, const std::vector<Study>& studies) {
+  const std::string name = plainName(study);
+  int number = 1;
+  for (const Study& other : studies) {
+    if (other.name == study) break;
+    number += plainName(other.name) == name;
+  }
+  const std::string whole = name.empty() ? "study" : name;
+  return number == 1 ? whole : fmt::format("{}-{}", whole, number);
 }
 
 }  // namespace ash

@@ -44,6 +44,6 @@ Result<StudyReport> gatherStudy(const Book& book, const std::string& study, cons
 int setupIndexOf(const StudyReport& report, const ComparisonRow& row);
 
 /// A name for the study's page: letters, digits and dashes.
-std::string pageFileName(const std::string& study);
+std::string pageFileName(const std::string& study, const std::vector<Study>& studies);
 
 }  // namespace ash

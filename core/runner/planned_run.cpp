@@ -7,7 +7,6 @@
 #include <filesystem>
 
 #include "book/book.h"
-#include "readings/linux_machine.h"
 #include "system/drive.h"
 
 namespace ash {
@@ -34,14 +33,6 @@ Result<PlannedPlace> findPlace(const std::string& bookPath, const std::string& s
     }
   }
   return place;
-}
-
-Result<ReadingChoices> choicesFor(const std::string& bookPath, const std::string& root) {
-  std::error_code error;
-  if (!std::filesystem::exists(bookPath, error)) return ReadingChoices();
-  const auto book = Book::open(bookPath, BookAccess::ReadOnly);
-  if (!book) return book.error();
-  return book->readingChoices(machineKey(machineFacts(root)));
 }
 
 std::vector<std::string> drivesRemarks(const RunPlan& plan, const PlannedPlace& place) {

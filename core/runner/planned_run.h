@@ -23,9 +23,6 @@ struct PlannedPlace {
 Result<PlannedPlace> findPlace(const std::string& bookPath, const std::string& study, const std::string& setup,
                                const std::string& load);
 
-/// What the book knows of the readings of the machine below `root`; nothing when there is no book yet.
-Result<ReadingChoices> choicesFor(const std::string& bookPath, const std::string& root);
-
 /// Sentences on a book that lies on the drive under test: its own writes would count in the result. `loadSpec` of a
 /// storage load names where it works in "folder" (else beside the book).
 std::vector<std::string> drivesRemarks(const RunPlan& plan, const PlannedPlace& place);

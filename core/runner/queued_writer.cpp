@@ -47,6 +47,10 @@ struct Hand {
 
 size_t bytesOf(const SweepItem& item) { return sizeof item + item.values.size() * sizeof(double); }
 
+size_t bytesOf(const Event& event) {
+  return sizeof event + event.kind.size() + event.text.size() + event.role.size() + jsonText(event.extra).size();
+}
+
 struct Ending {
   Outcome outcome;
   std::string reason;
@@ -75,7 +79,7 @@ struct QueuedWriter::State {
   bool isGone = false;    // both threads are
   double longestCommitS = 0;
   double freeB = kMissing;
-  long long dropped = 0;
+  long long dropped = 0, droppedEvents = 0;
 };
 
 QueuedWriter::QueuedWriter(RunWriter writer, bool mayWait) : m_state(std::make_shared<State>(std::move(writer))) {
@@ -181,7 +185,13 @@ void QueuedWriter::addSweep(int source, double timeS, const std::vector<double>&
 }
 
 void QueuedWriter::addEvent(const Event& event) {
+  const size_t bytes = bytesOf(event);
   const std::lock_guard lock(m_state->mutex);
+  if (m_state->queuedBytes + m_state->unwrittenBytes + bytes > kMostQueuedBytes) {
+    ++m_state->droppedEvents;
+    return;
+  }
+  m_state->queuedBytes += bytes;
   m_state->queue.emplace_back(event);
 }
 
@@ -213,6 +223,11 @@ double QueuedWriter::longestCommitS() const {
 long long QueuedWriter::droppedSweeps() const {
   const std::lock_guard lock(m_state->mutex);
   return m_state->dropped;
+}
+
+long long QueuedWriter::droppedEvents() const {
+  const std::lock_guard lock(m_state->mutex);
+  return m_state->droppedEvents;
 }
 
 Status QueuedWriter::finish(Outcome outcome, const std::string& reason, double patienceS) {

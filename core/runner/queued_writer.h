@@ -42,6 +42,8 @@ class QueuedWriter {
   /// Bytes free on the drive of the book, looked at once a second; missing when not known.
   double freeSpaceB() const;
   long long droppedSweeps() const;
+  /// Events that were dropped for the same reason.
+  long long droppedEvents() const;
 
   /// Writes everything and closes the run; gives up after `patienceS` seconds when the drive does not answer.
   Status finish(Outcome outcome, const std::string& reason, double patienceS);

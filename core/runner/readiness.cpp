@@ -9,11 +9,6 @@
 
 #include "load/activity.h"
 #include "model/number_text.h"
-#include "model/role.h"
-#include "readings/kernel/cpu_times.h"
-#include "readings/linux_machine.h"
-#include "readings/sysfs_file.h"
-#include "readings/watch/machine_watch.h"
 
 namespace ash {
 namespace {
@@ -33,62 +28,19 @@ ReadinessCheck spaceCheck(const std::string& bookPath) {
   return check;
 }
 
-std::optional<ReadinessCheck> powerCheck(const std::string& root) {
-  const SupplyState supply = readSupply(root);
-  if (!supply.hasBattery) return std::nullopt;
-  ReadinessCheck check{"Power", supply.isDischarging ? "battery" : "mains", !supply.isDischarging, ""};
-  if (supply.isDischarging)
-    check.remedy = "On battery many machines run slower; plug it in, unless the battery is the question.";
+ReadinessCheck temperatureCheck(double processorC, double restC) {
+  ReadinessCheck check{"Processor temperature", withUnit(processorC, 1, "°C"), std::isfinite(processorC), ""};
+  if (!check.isGood) {
+    check.found = "not read";
+    check.remedy = "No temperature can be watched: the run goes on, but it cannot tell when it has settled.";
+  } else if (std::isfinite(restC) && processorC > restC + kAboveRestK) {
+    check.isGood = false;
+    check.remedy = fmt::format("Still {} above rest; wait until it has cooled.", withUnit(processorC - restC, 1, "K"));
+  }
   return check;
 }
 
-}  // namespace
-
-Readiness::Readiness(std::string root) : m_root(std::move(root)) {}
-
-Readiness::CpuTimes Readiness::cpuTimes() const {
-  const auto ticks = parseCpuTicks(readSmallFile(m_root + "/proc/stat").value_or(""));
-  if (ticks.empty()) return {};
-  return {static_cast<double>(ticks.front().busy), static_cast<double>(ticks.front().total)};
-}
-
-ReadinessCheck Readiness::backgroundLoad() {
-  const CpuTimes now = cpuTimes();
-  ReadinessCheck check{"Other load", "looking …", true, ""};
-  if (m_before && now.all > m_before->all) {
-    const double percent = 100 * (now.busy - m_before->busy) / (now.all - m_before->all);
-    check.found = withUnit(percent, 0, "%");
-    check.isGood = percent < kOtherLoadPercent;
-    if (!check.isGood) check.remedy = "Something else is working; close it or wait until it is done.";
-  }
-  m_before = now;
-  return check;
-}
-
-void Readiness::addMachineChecks(const StudyPlan& plan, double restC, std::vector<ReadinessCheck>& checks) {
-  LinuxMachine machine = openLinuxMachine(m_root, m_choices);
-  size_t readings = 0;
-  double hottestC = kMissing, roomC = kMissing;
-  for (const auto& source : machine.sources) {
-    const Sweep sweep = sweepPatiently(source);
-    const auto& about = source->info().readings;
-    readings += about.size();
-    for (size_t i = 0; i < about.size() && i < sweep.values.size(); ++i) {
-      if (about[i].role == "cpu.temp") hottestC = sweep.values[i];
-      if (about[i].role == "room.temp") roomC = sweep.values[i];
-    }
-  }
-  checks.push_back({"Readings", fmt::format("{}", readings), readings > 0,
-                    readings > 0 ? "" : "Nothing can be read here; see Readings for what was skipped and why."});
-  ReadinessCheck watched{"Processor temperature", withUnit(hottestC, 1, "°C"), std::isfinite(hottestC), ""};
-  if (!watched.isGood) {
-    watched.found = "not read";
-    watched.remedy = "No temperature can be watched: the run goes on, but it cannot tell when it has settled.";
-  } else if (std::isfinite(restC) && hottestC > restC + kAboveRestK) {
-    watched.isGood = false;
-    watched.remedy = fmt::format("Still {} above rest; wait until it has cooled.", withUnit(hottestC - restC, 1, "K"));
-  }
-  checks.push_back(watched);
+ReadinessCheck roomCheck(const StudyPlan& plan, double roomC) {
   const bool isTyped = std::any_of(plan.byHand.begin(), plan.byHand.end(),
                                    [](const OwedReading& owed) { return owed.role == "room.temp"; });
   const auto held = std::find_if(plan.held.begin(), plan.held.end(),
@@ -105,23 +57,54 @@ void Readiness::addMachineChecks(const StudyPlan& plan, double restC, std::vecto
     room.isGood = false;
     room.remedy = fmt::format("The room is to be {}.", withUnit(held->target.get<double>(), 1, "°C"));
   }
-  checks.push_back(room);
-  checks.push_back(backgroundLoad());
-  if (const auto power = powerCheck(m_root)) checks.push_back(*power);
+  return room;
 }
 
-std::vector<ReadinessCheck> Readiness::look(const StudyPlan& plan, const std::string& bookPath, double restC) {
+ReadinessCheck loadCheck(double percent) {
+  ReadinessCheck check{"Other load", "looking …", true, ""};
+  if (!std::isfinite(percent)) return check;
+  check.found = withUnit(percent, 0, "%");
+  check.isGood = percent < kOtherLoadPercent;
+  if (!check.isGood) check.remedy = "Something else is working; close it or wait until it is done.";
+  return check;
+}
+
+ReadinessCheck powerCheck(bool isOnBattery) {
+  ReadinessCheck check{"Power", isOnBattery ? "battery" : "mains", !isOnBattery, ""};
+  if (isOnBattery)
+    check.remedy = "On battery many machines run slower; plug it in, unless the battery is the question.";
+  return check;
+}
+
+void addMachineChecks(const StudyPlan& plan, double restC, const MachineNow& machine,
+                      std::vector<ReadinessCheck>& checks) {
+  checks.push_back(
+      {"Readings", fmt::format("{}", machine.readings), machine.readings > 0,
+       machine.readings > 0 ? "" : "Nothing can be read here; see Readings for what was skipped and why."});
+  checks.push_back(temperatureCheck(machine.processorC, restC));
+  checks.push_back(roomCheck(plan, machine.roomC));
+  checks.push_back(loadCheck(machine.loadPercent));
+  if (machine.isOnBattery) checks.push_back(powerCheck(*machine.isOnBattery));
+}
+
+}  // namespace
+
+std::vector<ReadinessCheck> readinessOf(const StudyPlan& plan, const std::string& bookPath, double restC,
+                                        const std::optional<MachineNow>& machine) {
   std::vector<ReadinessCheck> checks;
-  if (plan.bench.empty()) {
-    addMachineChecks(plan, restC, checks);
+  if (!plan.bench.empty()) {
+    checks.push_back({"Bench", "simulated: " + plan.bench, true, ""});
+    checks.push_back({"Readings", "answer", true, ""});
+    checks.push_back({"At rest", "starts cool", true, ""});
+  } else {
+    if (machine)
+      addMachineChecks(plan, restC, *machine, checks);
+    else
+      checks.push_back({"Readings", "looking …", true, ""});
     const auto loads = activeLoads();
     if (!loads.empty())
       checks.push_back(
           {"Loads", fmt::format("{} at work", loads.size()), false, "Another load is on; stop it first (ashg runs)."});
-  } else {
-    checks.push_back({"Bench", "simulated: " + plan.bench, true, ""});
-    checks.push_back({"Readings", "answer", true, ""});
-    checks.push_back({"At rest", "starts cool", true, ""});
   }
   checks.push_back(spaceCheck(bookPath));
   return checks;

@@ -6,7 +6,7 @@
 #include <string>
 #include <vector>
 
-#include "model/reading_choice.h"
+#include "model/reading.h"
 #include "model/study_plan.h"
 
 namespace ash {
@@ -18,30 +18,19 @@ struct ReadinessCheck {
   std::string remedy;  ///< one sentence; empty when it is good
 };
 
-/// Looks at a machine; called every few seconds from one thread. It keeps what it needs between two looks.
-class Readiness {
- public:
-  /// `root` is "" for this machine, else a tree that looks like one.
-  explicit Readiness(std::string root = "");
-
-  /// What a person has said of the machine's readings.
-  void setChoices(ReadingChoices choices) { m_choices = std::move(choices); }
-
-  /// Everything that should be in order before a run of this plan. `restC` is the temperature at rest of the last run
-  /// (missing where there was none).
-  std::vector<ReadinessCheck> look(const StudyPlan& plan, const std::string& bookPath, double restC);
-
- private:
-  struct CpuTimes {
-    double busy = 0, all = 0;
-  };
-  CpuTimes cpuTimes() const;
-  ReadinessCheck backgroundLoad();
-  void addMachineChecks(const StudyPlan& plan, double restC, std::vector<ReadinessCheck>& checks);
-
-  std::string m_root;
-  ReadingChoices m_choices;
-  std::optional<CpuTimes> m_before;
+/// What a look at the machine has told; whoever looks at it anyway hands this over, nobody looks for it.
+struct MachineNow {
+  size_t readings = 0;
+  double processorC = kMissing;
+  double roomC = kMissing;
+  double loadPercent = kMissing;         ///< of all processors together
+  std::optional<bool> isOnBattery = {};  ///< nothing where there is no battery
 };
+
+/// Everything that should be in order before a run of this plan. `machine` is empty while it has not been looked at.
+/// `restC` is the temperature at rest of the last run (missing where there was none). Looks at the drive of the book
+/// and for loads at work, at no sensor.
+std::vector<ReadinessCheck> readinessOf(const StudyPlan& plan, const std::string& bookPath, double restC,
+                                        const std::optional<MachineNow>& machine);
 
 }  // namespace ash

@@ -37,7 +37,12 @@ void RunRecorder::takeSweep(int source, const Sweep& sweep) {
   m_writer->addSweep(source, timeS, sweep.values);
   const auto& readings = m_bench.sources()[static_cast<size_t>(source)].readings;
   for (size_t i = 0; i < readings.size() && i < sweep.values.size(); ++i) {
-    if (!readings[i].role.empty()) m_values[readings[i].role] = sweep.values[i];
+    const std::string& column = readings[i].column();
+    m_values[column] = sweep.values[i];
+    if (sweep.isAsleep)
+      m_asleep.insert(column);
+    else if (!m_asleep.empty())
+      m_asleep.erase(column);
   }
   if (m_socket) m_socket->tell(samplesMessage(source, timeS, sweep.values));
 }
@@ -49,7 +54,7 @@ void RunRecorder::dropStale(double timeS) {
     const double staleS = std::max(kLeastStaleS, 2 * std::max(m_plan.intervalS, info.paceS));
     if (!(timeS - m_sweptS[source] > staleS)) continue;
     for (const Reading& reading : info.readings) {
-      if (const auto value = m_values.find(reading.role); value != m_values.end()) value->second = kMissing;
+      if (const auto value = m_values.find(reading.column()); value != m_values.end()) value->second = kMissing;
     }
   }
 }
@@ -94,7 +99,7 @@ void RunRecorder::watchWithoutTick() {
 }
 
 void RunRecorder::watchRules(double timeS) {
-  const RuleMoment moment{timeS, m_values, m_isLoadOn, m_bench.wrongResults(), m_writer->freeSpaceB()};
+  const RuleMoment moment{timeS, m_values, m_asleep, m_isLoadOn, m_bench.wrongResults(), m_writer->freeSpaceB()};
   for (const RuleTrip& trip : m_rules->take(moment)) {
     if (trip.rule.action >= StopRule::Action::StopLoad) {
       m_bench.stopLoad();
@@ -116,8 +121,7 @@ void RunRecorder::carryOutRule(const RuleTrip& trip, double timeS) {
     case StopRule::Action::Note:
       return;
     case StopRule::Action::Warn:
-      noteProblem("rule", trip.sentence);
-      if (m_plan.onWarning) m_plan.onWarning(trip.sentence);
+      if (noteProblem("rule", trip.sentence) && m_plan.onWarning) m_plan.onWarning(trip.sentence);
       return;
     case StopRule::Action::StopLoad:
       if (m_ruleReason.empty()) m_ruleReason = trip.sentence;

@@ -13,14 +13,19 @@ namespace {
 constexpr double kStateEveryS = 0.2;  // real seconds between "state" messages
 }
 
-void RunRecorder::addEvent(const Event& event) {
-  m_writer->addEvent(event);
-  if (m_socket) m_socket->tell(eventMessage(event));
+// False when it was folded into others of its kind.
+bool RunRecorder::addEvent(const Event& event) {
+  const auto kept = m_folding.take(event);
+  if (!kept) return false;
+  m_writer->addEvent(*kept);
+  if (m_socket) m_socket->tell(eventMessage(*kept));
+  return true;
 }
 
-void RunRecorder::noteProblem(const std::string& kind, const std::string& text) {
-  addEvent({m_timeS, "problem", text, "", kMissing, kMissing, {{"kind", kind}}});
+bool RunRecorder::noteProblem(const std::string& kind, const std::string& text) {
+  if (!addEvent({m_timeS, "problem", text, "", kMissing, kMissing, {{"kind", kind}}})) return false;
   m_result.problems.push_back(text);
+  return true;
 }
 
 void RunRecorder::tellPhase(double timeS) {

@@ -35,7 +35,7 @@ class Connection {
   }
   bool send(const Json& message) {
     boost::system::error_code error;
-    asio::write(m_socket, asio::buffer(message.dump() + "\n"), error);
+    asio::write(m_socket, asio::buffer(jsonText(message) + "\n"), error);
     return !error;
   }
   /// The next message of that type; null when none comes in time.

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "runner/run_messages.h"
 
+#include <cmath>
+
 #include "book/reading_json.h"
 
 namespace ash {
@@ -21,6 +23,13 @@ Json sourcesToJson(const std::vector<SourceInfo>& sources) {
   return list;
 }
 
+double numberAt(const Json& object, const char* key) { return valueIn(object, key, kMissing); }
+std::string textAt(const Json& object, const char* key) { return valueIn(object, key, ""); }
+Json listAt(const Json& object, const char* key) {
+  Json list = valueIn(object, key, Json::array());
+  return list.is_array() ? list : Json::array();
+}
+
 }  // namespace
 
 Json helloMessage(const RunInfo& info, const RunPlan& plan, const RunBench& bench) {
@@ -38,6 +47,7 @@ Json helloMessage(const RunInfo& info, const RunPlan& plan, const RunBench& benc
           {"speed", bench.speed()},
           {"watched", info.watched.empty() ? Json(nullptr) : Json(info.watched)},
           {"machine", info.machine},
+          {"room_c", valueIn(info.conditions, "room_c", Json())},
           {"sources", sourcesToJson(bench.sources())}};
 }
 
@@ -91,7 +101,9 @@ Json eventMessage(const Event& event) {
           {"kind", event.kind},
           {"text", event.text},
           {"role", event.role.empty() ? Json(nullptr) : Json(event.role)},
-          {"value", numberOrNull(event.value)}};
+          {"value", numberOrNull(event.value)},
+          {"value_high", numberOrNull(event.valueHigh)},
+          {"extra", event.extra}};
 }
 
 Json outcomeMessage(const RunResult& result) {
@@ -99,6 +111,90 @@ Json outcomeMessage(const RunResult& result) {
           {"run", result.runId},
           {"outcome", outcomeText(result.outcome)},
           {"reason", result.reason.empty() ? Json(nullptr) : Json(result.reason)}};
+}
+
+LiveRunInfo infoFromHello(const Json& message) {
+  LiveRunInfo info;
+  info.id = textAt(message, "run");
+  info.book = textAt(message, "book");
+  info.study = textAt(message, "study");
+  info.setup = textAt(message, "setup");
+  info.load = textAt(message, "load");
+  info.started = textAt(message, "started");
+  info.watched = textAt(message, "watched");
+  info.repeat = valueIn(message, "repeat", 1);
+  info.speed = valueIn(message, "speed", 1.0);
+  info.intervalS = valueIn(message, "interval_s", 0.5);
+  info.roomC = numberAt(message, "room_c");
+  info.machine = textAt(valueIn(message, "machine", Json::object()), "name");
+  if (const auto procedure = parsePhases(textAt(message, "procedure"))) info.procedure = *procedure;
+  for (const Json& source : listAt(message, "sources")) {
+    std::vector<std::string> columns;
+    for (const Json& about : listAt(source, "readings")) {
+      const Reading reading = readingFromJson(about, textAt(about, "role"), textAt(about, "unit"));
+      columns.push_back(reading.column());
+      info.readings[reading.column()] = reading;
+    }
+    info.columns.push_back(std::move(columns));
+  }
+  return info;
+}
+
+std::optional<LiveSamples> samplesFromMessage(const Json& message) {
+  const Json values = valueIn(message, "values", Json());
+  const int source = valueIn(message, "source", -1);
+  LiveSamples samples{static_cast<size_t>(source), numberAt(message, "t"), {}};
+  if (source < 0 || !std::isfinite(samples.timeS) || !values.is_array()) return std::nullopt;
+  for (const Json& value : values) samples.values.push_back(value.is_number() ? value.get<double>() : kMissing);
+  return samples;
+}
+
+std::optional<LivePhase> phaseFromMessage(const Json& message) {
+  const auto kind = phaseKindFromText(textAt(message, "kind"));
+  if (!kind) return std::nullopt;
+  return LivePhase{valueIn(message, "index", size_t{0}), *kind, valueIn(message, "start_s", 0.0),
+                   textAt(message, "words"), textAt(message, "last_end")};
+}
+
+LiveState stateFromMessage(const Json& message) {
+  LiveState state;
+  state.timeS = valueIn(message, "t", 0.0);
+  state.phase = valueIn(message, "phase", size_t{0});
+  state.phaseS = valueIn(message, "phase_s", 0.0);
+  state.longestLeftS = valueIn(message, "longest_left_s", 0.0);
+  state.isLoadOn = valueIn(message, "load_on", false);
+  const Json forecast = valueIn(message, "forecast", Json::object());
+  state.forecast = {valueIn(forecast, "settled", false), numberAt(forecast, "value"),
+                    numberAt(forecast, "low"),           numberAt(forecast, "high"),
+                    numberAt(forecast, "remaining_k"),   numberAt(forecast, "settles_at_s")};
+  for (const Json& rule : listAt(message, "rules")) {
+    state.rules.push_back({textAt(rule, "rule"), textAt(rule, "role"), valueIn(rule, "threshold", 0.0),
+                           numberAt(rule, "value"), numberAt(rule, "distance"), valueIn(rule, "tripped", false),
+                           valueIn(rule, "held_s", 0.0), valueIn(rule, "default", false)});
+  }
+  return state;
+}
+
+Event eventFromMessage(const Json& message) {
+  Event event;
+  event.atS = numberAt(message, "at_s");
+  event.kind = textAt(message, "kind");
+  event.text = textAt(message, "text");
+  event.role = textAt(message, "role");
+  event.value = numberAt(message, "value");
+  event.valueHigh = numberAt(message, "value_high");
+  event.extra = valueIn(message, "extra", Json::object());
+  if (!event.extra.is_object()) event.extra = Json::object();
+  return event;
+}
+
+LiveOutcome outcomeFromMessage(const Json& message) {
+  return {textAt(message, "run"), outcomeFromText(textAt(message, "outcome")).value_or(Outcome::RecorderDied),
+          textAt(message, "reason")};
+}
+
+LiveAnswer answerFromMessage(const Json& message) {
+  return {valueIn(message, "ok", false), textAt(message, "why"), textAt(message, "kept")};
 }
 
 }  // namespace ash

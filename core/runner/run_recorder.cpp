@@ -121,6 +121,8 @@ void RunRecorder::openRules(const std::vector<SourceInfo>& sources) {
     const auto defaults = defaultStopRules(sources, m_info.watched);
     rules.insert(rules.end(), defaults.begin(), defaults.end());
   }
+  const auto lost = lostRules(rules);
+  rules.insert(rules.end(), lost.begin(), lost.end());
   m_rules.emplace(std::move(rules), m_throttleLimitC);
 }
 
@@ -208,9 +210,15 @@ Result<RunResult> RunRecorder::finish() {
   const long long lost = m_bench.lostTicks() + m_writer->droppedSweeps();
   if (lost > 0)
     noteProblem("lost", fmt::format("{} samples were lost because the recorder or the drive was too slow.", lost));
+  if (const long long events = m_writer->droppedEvents(); events > 0)
+    noteProblem("lost", fmt::format("{} events were lost because the drive was too slow.", events));
   m_result.outcome = *m_outcome;
   // The next sample would have come an interval later: that is where the last phase ends.
   if (!m_phaseIsNew || m_phases.isFinished()) m_writer->endPhase(m_timeS + m_plan.intervalS);
+  for (const Event& event : m_folding.takeRest()) {
+    m_writer->addEvent(event);
+    if (m_socket) m_socket->tell(eventMessage(event));
+  }
   const bool isInTrouble = m_writer->trouble().has_value();
   const Status finished =
       m_writer->finish(m_result.outcome, m_result.reason, isInTrouble ? kFinishInTroubleS : kFinishPatienceS);

@@ -6,11 +6,13 @@
 #include <functional>
 #include <memory>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
 #include "model/stop_rule.h"
 #include "runner/bench.h"
+#include "runner/event_folding.h"
 #include "runner/phase_machine.h"
 #include "runner/queued_writer.h"
 #include "runner/run_socket.h"
@@ -105,8 +107,8 @@ class RunRecorder {
   double room() const;
   double watchedC() const;
   // recorder_talk.cpp: what is told and asked.
-  void addEvent(const Event& event);
-  void noteProblem(const std::string& kind, const std::string& text);
+  bool addEvent(const Event& event);
+  bool noteProblem(const std::string& kind, const std::string& text);
   void answerWishes();
   Json carryOut(const Json& wish);
   Json takeEntry(const std::string& line);
@@ -123,7 +125,9 @@ class RunRecorder {
   std::optional<StopRuleWatch> m_rules;
   std::optional<SettlingWatch> m_settling;
   std::optional<double> m_throttleLimitC;
-  RoleValues m_values;            // NaN once they are too old
+  RoleValues m_values;             // NaN once they are too old
+  std::set<std::string> m_asleep;  // columns whose device slept in its last sweep
+  EventFolding m_folding;
   std::vector<double> m_sweptS;   // of each source: its last sweep
   std::optional<double> m_zeroS;  // bench time of the first sample
   double m_timeS = 0;

@@ -10,6 +10,7 @@
 #include <boost/asio/local/stream_protocol.hpp>
 #include <boost/asio/post.hpp>
 #include <boost/asio/read_until.hpp>
+#include <boost/asio/steady_timer.hpp>
 #include <boost/asio/streambuf.hpp>
 #include <boost/asio/write.hpp>
 #include <deque>
@@ -33,6 +34,8 @@ constexpr size_t kLongestLine = 64 * 1024;             // a wish is short; more 
 constexpr size_t kMostQueuedBytes = 16 * 1024 * 1024;  // a listener that takes nothing is let go
 constexpr double kKeepSamplesS = 3;
 constexpr size_t kMostKeptSamples = 20'000;
+constexpr size_t kMostWishes = 1000;  // not yet answered
+constexpr auto kAcceptAgainAfter = std::chrono::milliseconds(200);
 
 bool isOurUser(int descriptor) {
   ucred credentials{};
@@ -44,7 +47,8 @@ bool isOurUser(int descriptor) {
 /// Everything but the wishes is touched on the server's thread only.
 class RunSocket::Server {
  public:
-  Server(const std::string& path, std::string hello) : m_path(path), m_hello(std::move(hello)), m_acceptor(m_io) {}
+  Server(const std::string& path, std::string hello)
+      : m_path(path), m_hello(std::move(hello)), m_acceptor(m_io), m_pause(m_io) {}
 
   Status open() {
     boost::system::error_code error;
@@ -91,6 +95,7 @@ class RunSocket::Server {
       boost::system::error_code error;
       m_acceptor.close(error);
       m_isClosing = true;
+      m_pause.cancel();
       closeIdleClients();
     });
     const double startS = monotonicS();
@@ -112,9 +117,18 @@ class RunSocket::Server {
 
   void accept() {
     m_acceptor.async_accept([this](boost::system::error_code error, Protocol::socket socket) {
-      if (error) return;
+      if (error == asio::error::operation_aborted || m_isClosing) return;
+      // Out of descriptors, say: others may follow this run later.
+      if (error) return acceptLater();
       if (isOurUser(socket.native_handle())) welcome(std::make_shared<Client>(++m_lastNumber, std::move(socket)));
       accept();
+    });
+  }
+
+  void acceptLater() {
+    m_pause.expires_after(kAcceptAgainAfter);
+    m_pause.async_wait([this](boost::system::error_code error) {
+      if (!error && !m_isClosing) accept();
     });
   }
 
@@ -136,14 +150,22 @@ class RunSocket::Server {
                              Json wish = parseQuietly(line);
                              if (wish.is_object()) {
                                wish["client"] = client->number;
-                               const std::lock_guard lock(m_mutex);
-                               m_wishes.push_back(std::move(wish));
+                               takeWish(*client, std::move(wish));
                              } else {
                                send(*client, R"({"type":"answer","ok":false,"why":"This line is no JSON object."})"
                                              "\n");
                              }
                              read(client);
                            });
+  }
+
+  void takeWish(Client& client, Json wish) {
+    {
+      const std::lock_guard lock(m_mutex);
+      if (m_wishes.size() < kMostWishes) return m_wishes.push_back(std::move(wish));
+    }
+    send(client, R"({"type":"answer","ok":false,"why":"Too much is asked for at once."})"
+                 "\n");
   }
 
   void send(Client& client, const std::string& line) {
@@ -195,6 +217,7 @@ class RunSocket::Server {
   std::string m_hello;
   asio::io_context m_io;
   Protocol::acceptor m_acceptor;
+  asio::steady_timer m_pause;
   std::thread m_thread;
   std::map<long long, std::shared_ptr<Client>> m_clients;
   std::set<long long> m_dropped;
@@ -219,16 +242,15 @@ RunSocket::RunSocket(std::unique_ptr<Server> server) : m_server(std::move(server
 RunSocket::~RunSocket() { m_server->close(); }
 
 Result<std::unique_ptr<RunSocket>> RunSocket::open(const std::string& path, const Json& hello) {
-  auto server = std::make_unique<Server>(path, hello.dump() + "\n");
+  auto server = std::make_unique<Server>(path, jsonText(hello) + "\n");
   if (Status opened = server->open(); !opened) return opened.error();
   return std::unique_ptr<RunSocket>(new RunSocket(std::move(server)));
 }
 
 void RunSocket::tell(const Json& message, bool sticky) {
-  m_server->tell(valueIn(message, "type", ""), message.dump(-1, ' ', false, Json::error_handler_t::replace) + "\n",
-                 sticky);
+  m_server->tell(valueIn(message, "type", ""), jsonText(message) + "\n", sticky);
 }
-void RunSocket::answer(long long client, const Json& message) { m_server->answer(client, message.dump() + "\n"); }
+void RunSocket::answer(long long client, const Json& message) { m_server->answer(client, jsonText(message) + "\n"); }
 std::vector<Json> RunSocket::takeWishes() { return m_server->takeWishes(); }
 void RunSocket::close() { m_server->close(); }
 

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "model/role.h"
 #include "model/text.h"
@@ -25,11 +26,11 @@ double valueOf(const RoleValues& values, const std::string& role) {
   return found == values.end() ? kMissing : found->second;
 }
 
-// The value of a role as a rule may trust it: an impossible temperature is no reading.
-double trustedValue(const RoleValues& values, const std::string& role) {
-  const double value = valueOf(values, role);
-  const auto known = findRole(role);
-  const bool isTemperature = known && known->quantity == Quantity::Temperature;
+// What a rule looks at as it may trust it: an impossible temperature is no reading.
+double trustedValue(const RoleValues& values, const StopRule& rule) {
+  const double value = valueOf(values, rule.role);
+  const auto known = findRole(rule.role);
+  const bool isTemperature = !rule.label.empty() || (known && known->quantity == Quantity::Temperature);
   return isTemperature && (value < kColdestC || value > kHottestC) ? kMissing : value;
 }
 
@@ -52,9 +53,9 @@ bool isStop(const StopRule& rule) { return rule.action >= StopRule::Action::Stop
 
 std::string sentence(const RuleState& state) {
   const StopRule& rule = state.rule;
-  const std::string name = plainRoleName(rule.role);
+  const std::string name = rule.label.empty() ? plainRoleName(rule.role) : rule.label;
   const auto role = findRole(rule.role);
-  const std::string unit = role ? std::string(unitOf(role->quantity)) : "";
+  const std::string unit = role ? std::string(unitOf(role->quantity)) : rule.label.empty() ? "" : "°C";
   switch (rule.kind) {
     case StopRule::Kind::Above:
       return fmt::format("{} was {:.1f} {} for {}; the rule is {:g} {} for {}.", name, state.value, unit,
@@ -90,16 +91,36 @@ std::vector<StopRule> defaultStopRules(const std::vector<SourceInfo>& sources, c
   for (const SourceInfo& source : sources) {
     for (const Reading& reading : source.readings) {
       const auto critical = reading.limits.find("critical");
-      if (!isLoadedTemperature(reading.role) || critical == reading.limits.end()) continue;
+      const bool isTemperature = isLoadedTemperature(reading.role) || isLoadedTemperature(reading.ruleRole);
+      if (!isTemperature || critical == reading.limits.end()) continue;
       // A card that slows itself down at its critical limit is in danger only at its emergency limit.
       const auto emergency = reading.limits.find("emergency");
       const bool isFurther = emergency != reading.limits.end() && emergency->second > critical->second;
-      rules.push_back(
-          {StopRule::Kind::Above, reading.role, isFurther ? emergency->second : critical->second, kDefaultHoldS, true});
+      StopRule rule{StopRule::Kind::Above, reading.column(), isFurther ? emergency->second : critical->second,
+                    kDefaultHoldS, true};
+      if (reading.role.empty()) rule.label = fmt::format("{} ({})", reading.name, reading.device);
+      rules.push_back(std::move(rule));
     }
   }
   if (!watched.empty()) rules.push_back({StopRule::Kind::Lost, watched, 0, kLostForS, true});
   return rules;
+}
+
+std::vector<StopRule> lostRules(const std::vector<StopRule>& rules) {
+  std::map<std::string, StopRule> needed;
+  std::set<std::string> guarded;
+  for (const StopRule& rule : rules) {
+    if (rule.kind == StopRule::Kind::Lost) guarded.insert(rule.role);
+    if (rule.kind != StopRule::Kind::Above && rule.kind != StopRule::Kind::Below) continue;
+    StopRule lost{StopRule::Kind::Lost, rule.role, 0, kLostForS, true, rule.action, rule.label};
+    const auto [known, isNew] = needed.emplace(rule.role, lost);
+    if (!isNew) known->second.action = std::max(known->second.action, rule.action);
+  }
+  std::vector<StopRule> lost;
+  for (auto& [role, rule] : needed) {
+    if (!guarded.contains(role)) lost.push_back(std::move(rule));
+  }
+  return lost;
 }
 
 std::vector<StopRule> recordingRules(const std::vector<StopRule>& given, double diskFreeB) {
@@ -153,7 +174,7 @@ double StopRuleWatch::valueFor(const StopRule& rule, const RuleMoment& moment) {
     case StopRule::Kind::Disk:
       return moment.diskFreeB;
     default:
-      return trustedValue(moment.values, rule.role);
+      return trustedValue(moment.values, rule);
   }
 }
 
@@ -166,7 +187,8 @@ bool StopRuleWatch::advance(size_t index, const RuleMoment& moment) {
   // A slow fan or a lost reading matters under load; at rest a fan may well stand still.
   const bool needsLoad =
       rule.kind == StopRule::Kind::Below || rule.kind == StopRule::Kind::Lost || rule.kind == StopRule::Kind::Throttled;
-  const bool isArmed = !needsLoad || moment.isUnderLoad;
+  const bool sleeps = rule.kind == StopRule::Kind::Lost && moment.asleep.contains(rule.role);
+  const bool isArmed = (!needsLoad || moment.isUnderLoad) && !sleeps;
   if (isArmed && rule.kind != StopRule::Kind::Lost && !std::isfinite(state.value)) return false;
   if (!isArmed || !holds(rule, state.value)) {
     sinceS = kMissing;

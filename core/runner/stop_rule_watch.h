@@ -5,6 +5,7 @@
 #include <deque>
 #include <map>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -13,13 +14,14 @@
 
 namespace ash {
 
-/// The latest values by role; NaN while a reading is missing.
+/// The latest values by column (the role, else the id); NaN while a reading is missing.
 using RoleValues = std::map<std::string, double>;
 
 /// What the rules look at in one moment.
 struct RuleMoment {
   double timeS = 0;
   const RoleValues& values;
+  const std::set<std::string>& asleep;  ///< columns whose device sleeps: missing, but not lost
   bool isUnderLoad = false;
   long long wrongResults = 0;   ///< found by the load since the run began
   double diskFreeB = kMissing;  ///< on the drive of the book; missing = not known
@@ -31,12 +33,17 @@ struct RuleTrip {
   std::string sentence;  ///< what was, and what the rule is
 };
 
-/// Rules that come from the devices' own critical limits, and the loss of the watched temperature.
+/// Rules that come from the devices' own critical limits, whatever a person has said of what they mean or hidden, and
+/// the loss of the watched temperature.
 std::vector<StopRule> defaultStopRules(const std::vector<SourceInfo>& sources, const std::string& watched);
 
 /// Rules that guard the book and the result rather than a device; `--unwatched` leaves them on. `diskFreeB` at the
 /// start of the run (missing = not known) keeps the limit reachable on a small drive.
 std::vector<StopRule> recordingRules(const std::vector<StopRule>& given, double diskFreeB);
+
+/// A rule on the loss of every reading that one of these rules watches and none guards yet: a rule that sees nothing
+/// must not pass for one that is kept. It does what the strongest rule on the reading does.
+std::vector<StopRule> lostRules(const std::vector<StopRule>& rules);
 
 struct RuleState {
   StopRule rule;

@@ -3,11 +3,14 @@
 
 #include <fmt/format.h>
 
+#include <fcntl.h>
+#include <sys/stat.h>
+#include <unistd.h>
+
 #include <cerrno>
-#include <fstream>
-#include <sstream>
 
 #include "model/role.h"
+#include "model/text.h"
 #include "sim/spec_reader.h"
 
 namespace ash::sim {
@@ -280,19 +283,51 @@ Result<BenchSpec> parseBench(const std::string& text, const std::string& setup, 
   return spec;
 }
 
+namespace {
+
+std::string noBenchSentence(const std::string& name) {
+  std::string names;
+  for (const std::string& known : shippedBenchNames()) names += (names.empty() ? "" : ", ") + known;
+  return fmt::format("There is no bench \"{}\": give one that ships ({}) or a JSON file that can be read.",
+                     withoutControls(asUtf8(name.substr(0, 200))), names);
+}
+
+// Whole, or nothing: a folder, a device or a pipe is no bench, and neither is what has no end.
+std::optional<std::string> readSmallRegularFile(const std::string& path) {
+  constexpr off_t kLargest = 4 * 1024 * 1024;
+  const int file = open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK | O_NOCTTY);
+  if (file < 0) return std::nullopt;
+  struct stat info {};
+  std::string text;
+  bool isWhole = fstat(file, &info) == 0 && S_ISREG(info.st_mode) && info.st_size <= kLargest;
+  char chunk[65536];
+  while (isWhole) {
+    const ssize_t length = read(file, chunk, sizeof chunk);
+    if (length <= 0) {
+      isWhole = length == 0;
+      break;
+    }
+    text.append(chunk, static_cast<size_t>(length));
+    isWhole = text.size() <= static_cast<size_t>(kLargest);
+  }
+  close(file);
+  return isWhole ? std::optional(text) : std::nullopt;
+}
+
+}  // namespace
+
+Result<BenchSpec> shippedBench(const std::string& name, const std::string& setup) {
+  const std::string text = shippedBenchText(name);
+  if (text.empty()) return Error::badInput(noBenchSentence(name));
+  return parseBench(text, setup, name);
+}
+
 Result<BenchSpec> loadBench(const std::string& nameOrFile, const std::string& setup, const Json& conditions) {
   const std::string shipped = shippedBenchText(nameOrFile);
   if (!shipped.empty()) return parseBench(shipped, setup, nameOrFile, conditions);
-  std::ifstream file(nameOrFile, std::ios::binary);
-  if (!file) {
-    std::string names;
-    for (const std::string& name : shippedBenchNames()) names += (names.empty() ? "" : ", ") + name;
-    return Error::badInput(fmt::format(
-        "There is no bench \"{}\": give one that ships ({}) or a JSON file that can be read.", nameOrFile, names));
-  }
-  std::ostringstream text;
-  text << file.rdbuf();
-  return parseBench(text.str(), setup, nameOrFile, conditions);
+  const auto text = readSmallRegularFile(nameOrFile);
+  if (!text) return Error::badInput(noBenchSentence(nameOrFile));
+  return parseBench(*text, setup, nameOrFile, conditions);
 }
 
 }  // namespace ash::sim

@@ -133,7 +133,10 @@ struct BenchSpec {
 Result<BenchSpec> parseBench(const std::string& text, const std::string& setup, const std::string& where,
                              const Json& conditions = Json::object());
 
-/// Loads `nameOrFile`: a bench that ships ("larch12") or the path of a JSON file.
+/// A bench that ships ("larch12"); needs no disk.
+Result<BenchSpec> shippedBench(const std::string& name, const std::string& setup = "");
+
+/// Loads `nameOrFile`: a bench that ships ("larch12") or the path of a JSON file, a regular one of at most 4 MiB.
 Result<BenchSpec> loadBench(const std::string& nameOrFile, const std::string& setup,
                             const Json& conditions = Json::object());
 

@@ -2,9 +2,12 @@
 #include "system/confirmed.h"
 
 #include <fcntl.h>
-#include <sys/stat.h>
+#include <openssl/evp.h>
+#include <sys/file.h>
+#include <sys/utsname.h>
 #include <unistd.h>
 
+#include <array>
 #include <cerrno>
 #include <cstdio>
 #include <cstdlib>
@@ -13,6 +16,8 @@
 #include <iterator>
 
 #include "model/json.h"
+#include "system/clock.h"
+#include "system/whole_file.h"
 
 namespace ash {
 namespace {
@@ -26,33 +31,102 @@ std::string folder() {
 
 std::string filePath() { return folder() + "/confirmed.json"; }
 
-}  // namespace
-
-std::set<std::string> confirmedTexts() {
-  std::ifstream file(filePath(), std::ios::binary);
-  const Json stored = parseQuietly({std::istreambuf_iterator<char>(file), std::istreambuf_iterator<char>()});
-  std::set<std::string> texts;
-  for (const Json& text : valueIn(stored, "confirmed", Json::array())) {
-    if (text.is_string()) texts.insert(text.get<std::string>());
+std::string machineId() {
+  for (const char* path : {"/etc/machine-id", "/var/lib/dbus/machine-id"}) {
+    std::ifstream file(path);
+    std::string id;
+    if (std::getline(file, id) && !id.empty()) return id;
   }
-  return texts;
+  utsname names{};
+  return uname(&names) == 0 ? names.nodename : "";
 }
 
-Status confirmTexts(const std::vector<std::string>& added) {
-  std::set<std::string> texts = confirmedTexts();
-  texts.insert(added.begin(), added.end());
+std::string sha256Hex(const std::string& text) {
+  std::array<unsigned char, EVP_MAX_MD_SIZE> digest{};
+  unsigned int length = 0;
+  if (EVP_Digest(text.data(), text.size(), digest.data(), &length, EVP_sha256(), nullptr) != 1) return {};
+  std::string hex;
+  for (unsigned int i = 0; i < length; ++i) {
+    char two[3];
+    std::snprintf(two, sizeof two, "%02x", digest[i]);
+    hex += two;
+  }
+  return hex;
+}
+
+Json storedList() {
+  std::ifstream file(filePath(), std::ios::binary);
+  const Json stored = parseQuietly({std::istreambuf_iterator<char>(file), std::istreambuf_iterator<char>()});
+  const Json list = valueIn(stored, "allowed", Json::array());
+  return list.is_array() ? list : Json::array();
+}
+
+/// Held while the file is read and written again.
+class FileTurn {
+ public:
+  explicit FileTurn(const std::string& path)
+      : m_descriptor(open(path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC | O_NOFOLLOW, 0600)) {
+    if (m_descriptor >= 0) flock(m_descriptor, LOCK_EX);
+  }
+  ~FileTurn() {
+    if (m_descriptor >= 0) close(m_descriptor);
+  }
+  FileTurn(const FileTurn&) = delete;
+  FileTurn& operator=(const FileTurn&) = delete;
+
+ private:
+  int m_descriptor;
+};
+
+}  // namespace
+
+std::string confirmationKey(const ActivePart& part) { return sha256Hex(canonicalText(part) + "\n" + machineId()); }
+
+std::set<std::string> confirmedKeys() {
+  std::set<std::string> keys;
+  for (const Json& one : storedList()) {
+    if (const std::string key = valueIn(one, "key", ""); !key.empty()) keys.insert(key);
+  }
+  return keys;
+}
+
+Status confirm(const std::vector<ActivePart>& parts) {
+  if (parts.empty()) return {};
   std::error_code error;
   std::filesystem::create_directories(folder(), error);
-  const std::string path = filePath(), unfinished = path + ".new";
-  const int file = open(unfinished.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC | O_NOFOLLOW, 0600);
-  if (file < 0) return Error::io("write", unfinished, errno);
-  const std::string text = Json({{"confirmed", texts}}).dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
-  const bool isWritten = write(file, text.data(), text.size()) == static_cast<ssize_t>(text.size()) && fsync(file) == 0;
-  const int failure = errno;
-  close(file);
-  if (!isWritten || std::rename(unfinished.c_str(), path.c_str()) != 0)
-    return Error::io("write", path, isWritten ? errno : failure);
-  return {};
+  const FileTurn turn(filePath() + ".lock");
+  Json list = storedList();
+  std::set<std::string> known = confirmedKeys();
+  for (const ActivePart& part : parts) {
+    const std::string key = confirmationKey(part);
+    if (key.empty())
+      return Error::environment("Nothing can be confirmed here: this machine's libcrypto has no SHA-256.");
+    if (!known.insert(key).second) continue;
+    list.push_back({{"key", key}, {"kind", part.kind}, {"what", detailLines(part)}, {"at", isoTimeNow()}});
+  }
+  return writeWholeFile(Json({{"allowed", list}}).dump(2, ' ', false, Json::error_handler_t::replace) + "\n",
+                        filePath(), 0600);
+}
+
+std::vector<ActivePart> unconfirmedOf(const std::vector<ActivePart>& parts) {
+  std::vector<ActivePart> open;
+  if (parts.empty()) return open;
+  const auto known = confirmedKeys();
+  for (const ActivePart& part : parts) {
+    if (!known.contains(confirmationKey(part))) open.push_back(part);
+  }
+  return open;
+}
+
+SortedChoices sortChoices(const std::string& machine, const ReadingChoices& choices) {
+  SortedChoices sorted;
+  if (choices.empty()) return sorted;
+  const auto known = confirmedKeys();
+  for (const auto& [reading, choice] : choices) {
+    const bool isKnown = known.contains(confirmationKey(activePart(machine, reading, choice)));
+    (isKnown ? sorted.accepted : sorted.proposed)[reading] = choice;
+  }
+  return sorted;
 }
 
 }  // namespace ash

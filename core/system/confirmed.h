@@ -6,15 +6,31 @@
 #include <string>
 #include <vector>
 
+#include "model/active_parts.h"
+#include "model/reading_choice.h"
 #include "model/result.h"
 
 namespace ash {
 
-/// Texts that were confirmed, from $XDG_CONFIG_HOME/ash-gauge/confirmed.json (~/.config without it). A file that is
-/// missing or broken confirms nothing.
-std::set<std::string> confirmedTexts();
+/// What is kept of a confirmation: SHA-256 (FIPS 180-4) over all that decides what happens (canonicalText()) and this
+/// machine's id (machine-id(5)). Another folder, another environment, another machine: another key.
+std::string confirmationKey(const ActivePart& part);
 
-/// Adds texts to it; the file is its user's alone (0600) and is replaced whole.
-Status confirmTexts(const std::vector<std::string>& texts);
+/// Keys that were confirmed, from $XDG_CONFIG_HOME/ash-gauge/confirmed.json (~/.config without it). A file that is
+/// missing or broken confirms nothing.
+std::set<std::string> confirmedKeys();
+
+/// Confirms parts; the file is its user's alone (0600), is replaced whole, and two programs that write it at once both
+/// have their say.
+Status confirm(const std::vector<ActivePart>& parts);
+
+/// Those that nobody has confirmed here.
+std::vector<ActivePart> unconfirmedOf(const std::vector<ActivePart>& parts);
+
+/// Of what a book says of a machine's readings: what was said, or accepted, on this machine. The rest is a proposal.
+struct SortedChoices {
+  ReadingChoices accepted, proposed;
+};
+SortedChoices sortChoices(const std::string& machine, const ReadingChoices& choices);
 
 }  // namespace ash

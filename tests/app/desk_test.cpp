@@ -38,10 +38,10 @@ TEST_CASE("anOlderStateOfTheBookDoesNotUndoWhatWasEditedSince") {
   // The book answers with what it held before, then with the first of the two edits.
   desk.takeBook(bookWith("first"), false);
   CHECK(desk.study()->question == "third");
-  desk.takePutDone();
+  desk.takePutDone(true);
   desk.takeBook(bookWith("second"), false);
   CHECK(desk.study()->question == "third");
-  desk.takePutDone();
+  desk.takePutDone(true);
   desk.takeBook(bookWith("third"), false);
   CHECK(desk.study()->question == "third");
   // From here on somebody else may edit it.
@@ -53,7 +53,7 @@ TEST_CASE("anEditThatWasRefusedGoesBackToTheBook") {
   StudyDesk desk(nullptr);
   desk.takeBook(bookWith("first"), true);
   ask(desk, "second");
-  desk.takePutDone();
+  desk.takePutDone(true);
   desk.takeBook(bookWith("first"), false);
   CHECK(desk.study()->question == "first");
 }

@@ -111,14 +111,3 @@ TEST_CASE("theVerdictIsSaidOverRoomWhereTheRoomIsKnown") {
   CHECK(words.figure == QStringLiteral("59.3 ± 0.5\u202FK"));
   CHECK(words.rest == QStringLiteral("over room in about 6 min"));
 }
-
-TEST_CASE("messagesOfAnyShapeAreSurvived") {
-  CHECK(liveInfo(Json::object()).id.empty());
-  CHECK(liveInfo({{"run", 5}, {"watched", nullptr}, {"procedure", "nonsense"}}).procedure.phases.empty());
-  CHECK(std::isnan(liveState({{"forecast", {{"value", nullptr}}}}).forecast.value));
-  CHECK(liveEvent({{"at_s", "soon"}}).text.empty());
-  CHECK(columnsOfSources(
-            {{"sources",
-              {{{"id", "a"}, {"readings", {{{"id", "x"}, {"role", nullptr}}, {{"id", "y"}, {"role", "cpu.temp"}}}}}}}})
-            .at(0) == std::vector<std::string>{"x", "cpu.temp"});
-}

@@ -204,7 +204,7 @@ TEST_CASE("aBookOfANewerVersionIsReadAndNotWritten") {
   const Ran info = bench.ashg("book info b.ashbook");
   CHECK(info.status == 0);
   CHECK(info.err ==
-        "b.ashbook was written by a newer version (format 7, this one knows 1): it is opened for reading only.\n");
+        "b.ashbook was written by a newer version (format 7, this one knows 2): it is opened for reading only.\n");
   CHECK(info.out.find("mesh") != std::string::npos);
   const Ran written = bench.ashg(small());
   CHECK(written.status == 2);

@@ -108,10 +108,13 @@ TEST_CASE("whatABookWouldRunIsShownAndMustBeConfirmedHere") {
   const std::string run = "run --book b.ashbook --study s --setup mesh --load 'all cores' --sim larch12 --speed 1000";
   const Ran refused = bench.ashg(run);
   CHECK(refused.status == 2);
-  CHECK(refused.err.find("ashg: The load all cores of this book has the command `[\"touch\",\"" +
-                         bench.path("owned")) == 0);
+  CHECK(
+      refused.err.find("ashg: The load all cores of this book has a command that nobody has confirmed on this machine "
+                       "(kind: vector; command.1: touch; command.2: " +
+                       bench.path("owned")) == 0);
   const Ran list = bench.ashg("book allow b.ashbook");
-  CHECK(list.out.find("not yet  s / load all cores: command `[\"touch\"") == 0);
+  CHECK(list.out.find("not yet  s / load all cores: command\n           kind: vector\n           command.1: touch\n") ==
+        0);
   CHECK(bench.ashg(run).status == 2);  // having looked is not having confirmed
   CHECK(bench.ashg("book allow b.ashbook --all").status == 0);
   CHECK(bench.ashg(run).status == 0);

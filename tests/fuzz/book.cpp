@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A file that claims to be a book: opening, listing, reading, checking and saving it neither crash nor write elsewhere.
+// A file that claims to be a book, with a write-ahead log beside it: opening, listing, reading, checking and saving it
+// neither crash nor write elsewhere, and what is saved grows with the files and not with what they claim.
 #include <unistd.h>
 
 #include <cstdio>
@@ -47,9 +48,22 @@ int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
     return made;
   }();
   const std::string path = folder + "/b.ashbook", saved = folder + "/saved.ashbook";
-  std::ofstream(path, std::ios::binary).write(reinterpret_cast<const char*>(data), static_cast<std::streamsize>(size));
+  // The last two bytes say how much of the rest, in 64ths, is the log.
+  const size_t whole = size < 2 ? size : size - 2;
+  const size_t book = size < 2 ? size : whole - whole * (data[whole] % 64) / 64;
+  const auto write = [](const std::string& to, const uint8_t* bytes, size_t count) {
+    std::ofstream(to, std::ios::binary)
+        .write(reinterpret_cast<const char*>(bytes), static_cast<std::streamsize>(count));
+  };
+  // What is damaged is saved before anybody opens it: SQLite itself would repair or truncate a log.
+  write(path, data, book);
+  if (book < whole) write(path + "-wal", data + book, whole - book);
+  const bool isSaved = salvageBook(path, saved).operator bool();
+  if (isSaved) {
+    fuzz::mustHold(fs::file_size(saved) < 64 * (whole + 65536));
+    readAll(saved);
+  }
   readAll(path);
-  if (salvageBook(path, saved)) readAll(saved);
   for (const fs::directory_entry& entry : fs::directory_iterator(folder)) {
     const std::string name = entry.path().filename().string();
     fuzz::mustHold(name.starts_with("b.ashbook") || name.starts_with("saved.ashbook"));

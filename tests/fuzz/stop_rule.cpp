@@ -16,7 +16,7 @@ int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   StopRuleWatch watch({*rule}, 95.0);
   for (double t = 0; t < 5; t += 0.5) {
     const RoleValues values = {{rule->role, t * 30}, {"cpu.clock", 4000 - 300 * t}, {"cpu.temp", 94.5}};
-    static_cast<void>(watch.take({t, values, true, t > 3 ? 1 : 0, 1e6}));
+    static_cast<void>(watch.take({t, values, {}, true, t > 3 ? 1 : 0, 1e6}));
   }
   return 0;
 }

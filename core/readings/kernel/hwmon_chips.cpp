@@ -6,9 +6,9 @@
 #include <algorithm>
 #include <cerrno>
 #include <chrono>
-#include <regex>
 #include <thread>
 
+#include "model/pattern.h"
 #include "readings/kernel/drives.h"
 #include "readings/kernel/hwmon_computed.h"
 #include "readings/kernel/hwmon_limits.h"
@@ -44,18 +44,18 @@ struct Attribute {
 };
 
 std::vector<Attribute> listAttributes(const fs::path& folder) {
-  static const std::regex kInput(
-      "^(temp|in|curr|power|energy|fan|humidity|freq)([0-9]+)_(input|average)$|^(pwm)([0-9]+)$");
+  static const Pattern kInput =
+      Pattern::own("^(temp|in|curr|power|energy|fan|humidity|freq)([0-9]+)_(input|average)$|^(pwm)([0-9]+)$");
   std::vector<Attribute> found;
   std::error_code error;
   for (fs::directory_iterator it(folder, error), end; !error && it != end; it.increment(error)) {
     const std::string name = it->path().filename().string();
-    std::smatch match;
-    if (name.size() > 40 || !std::regex_match(name, match, kInput)) continue;
-    const std::string prefix = match[1].matched ? match[1].str() : match[4].str();
-    const std::string number = match[2].matched ? match[2].str() : match[5].str();
+    const auto match = name.size() > 40 ? std::nullopt : kInput.matchWhole(name);
+    if (!match) continue;
+    const bool isDuty = (*match)[1].empty();
+    const std::string prefix((*match)[isDuty ? 4 : 1]), number((*match)[isDuty ? 5 : 2]);
     // Only power has an average beside or instead of its instant value.
-    if (number.size() > 6 || (match[3] == "average" && prefix != "power" && prefix != "in" && prefix != "curr"))
+    if (number.size() > 6 || ((*match)[3] == "average" && prefix != "power" && prefix != "in" && prefix != "curr"))
       continue;
     found.push_back({name, prefix + number, prefix, std::stoi(number)});
   }
@@ -80,12 +80,12 @@ bool holdsSleep(const fs::path& device) { return readWords(device / "power/runti
 // A drive by its serial number, a memory module by its slot (the low bits of its address on the bus, JEDEC JESD21-C and
 // JESD300), a card by where it is plugged in.
 std::string placeOf(const std::string& root, const Chip& chip) {
-  static const std::regex kBusAddress("^[0-9]+-00([0-9a-f]{2})$");
+  static const Pattern kBusAddress = Pattern::own("^[0-9]+-00([0-9a-f]{2})$");
   if (!chip.drive.serial.empty()) return chip.drive.tail();
   const std::string name = chip.device.filename().string();
-  std::smatch match;
-  if (!std::regex_match(name, match, kBusAddress)) return pciPlace("/" + pathBelowRoot(root, chip.device));
-  const int address = std::stoi(match[1], nullptr, 16);
+  const auto match = kBusAddress.matchWhole(name);
+  if (!match) return pciPlace("/" + pathBelowRoot(root, chip.device));
+  const int address = std::stoi(std::string((*match)[1]), nullptr, 16);
   const bool isModule = chip.driver == "jc42" || chip.driver == "spd5118";
   return isModule ? fmt::format("slot {} of bus {}", address % 8 + 1, name.substr(0, name.find('-')))
                   : fmt::format("address 0x{:02x}", address);

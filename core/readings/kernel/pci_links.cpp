@@ -3,8 +3,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <regex>
 
+#include "model/pattern.h"
 #include "model/text.h"
 #include "readings/root_path.h"
 
@@ -98,9 +98,11 @@ double parseLinkSpeed(const std::string& text) {
 }
 
 std::string pciPlace(const std::string& path) {
-  static const std::regex kAddress("/[0-9a-f]{4}:([0-9a-f]{2}:[0-9a-f]{2}\\.[0-7])(?=/|$)");
+  static const Pattern kAddress = Pattern::own("[0-9a-f]{4}:([0-9a-f]{2}:[0-9a-f]{2}\\.[0-7])");
   std::string last;
-  for (std::sregex_iterator it(path.begin(), path.end(), kAddress), end; it != end; ++it) last = (*it)[1];
+  for (const std::string_view part : splitText(path, '/')) {
+    if (const auto match = kAddress.matchWhole(part)) last = (*match)[1];
+  }
   return last.empty() ? last : "slot " + last;
 }
 

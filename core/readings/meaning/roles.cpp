@@ -4,10 +4,10 @@
 #include <algorithm>
 #include <map>
 #include <optional>
-#include <regex>
 #include <set>
 #include <string>
 
+#include "model/pattern.h"
 #include "model/role.h"
 #include "readings/meaning/role_rules.h"
 
@@ -61,10 +61,9 @@ std::string numbered(const std::string& role, int number) {
 
 // The socket that a processor's reading tells of itself: "package-1", "Package id 1", coretemp.1.
 std::optional<int> socketOf(const Reading& reading) {
-  static const std::regex kSocket("(?:package-|coretemp\\.|package id |physical id )([0-9]{1,3})", std::regex::icase);
-  std::smatch match;
+  static const Pattern kSocket = Pattern::own("(?i)(?:package-|coretemp\\.|package id |physical id )([0-9]{1,3})");
   for (const std::string* text : {&reading.deviceKey, &reading.device, &reading.name}) {
-    if (std::regex_search(*text, match, kSocket)) return std::stoi(match[1]);
+    if (const auto match = kSocket.find(*text)) return std::stoi(std::string((*match)[1]));
   }
   return std::nullopt;
 }
@@ -122,17 +121,21 @@ void give(std::vector<Wish>& wishes) {
 
 // A fan's speed and its duty stand under one number of a chip: fan2 and pwm2.
 void nameDuties(const std::vector<Reading*>& readings) {
-  static const std::regex kPath("^(.*)/(fan|pwm)([0-9]+)(_input)?$");
+  static const Pattern kPath = Pattern::own("(.*)/(?:fan|pwm)([0-9]+)(?:_input)?");
+  // What both have in common: the chip and the number.
+  const auto placeOf = [](const std::string& path) -> std::string {
+    const auto match = kPath.matchWhole(path);
+    return match ? std::string((*match)[1]) + "#" + std::string((*match)[2]) : std::string();
+  };
   std::map<std::string, std::string> fanRole;
-  std::smatch match;
   for (const Reading* reading : readings) {
-    if (reading->kind == "fan" && !reading->role.empty() && std::regex_match(reading->path, match, kPath))
-      fanRole[match[1].str() + "#" + match[3].str()] = reading->role;
+    if (reading->kind == "fan" && !reading->role.empty()) fanRole[placeOf(reading->path)] = reading->role;
   }
   for (Reading* reading : readings) {
-    if (reading->kind != "pwm" || !reading->role.empty() || !std::regex_match(reading->path, match, kPath)) continue;
-    const auto fan = fanRole.find(match[1].str() + "#" + match[3].str());
-    if (fan != fanRole.end() && findRole(fan->second + ".duty")) reading->role = fan->second + ".duty";
+    const std::string place = reading->kind == "pwm" && reading->role.empty() ? placeOf(reading->path) : std::string();
+    const auto fan = fanRole.find(place);
+    if (!place.empty() && fan != fanRole.end() && findRole(fan->second + ".duty"))
+      reading->role = fan->second + ".duty";
   }
 }
 
@@ -169,6 +172,7 @@ void assignRoles(const std::vector<Reading*>& readings, const ReadingChoices& ch
   for (Reading* reading : readings) {
     addThrottleLimit(*reading);
     addPowerLimit(*reading);
+    reading->ruleRole = reading->role;
   }
   applyChoices(readings, choices);
 }

@@ -256,10 +256,10 @@ bool isAsAsked(const Json& asked, const Json& got) {
   return asked == got;
 }
 
-std::string jsonText(const Json& value, const std::string& unit) {
+std::string settingText(const Json& value, const std::string& unit) {
   if (value.is_boolean()) return value.get<bool>() ? "on" : "off";
   if (value.is_number()) return withUnit(value.get<double>(), std::fmod(value.get<double>(), 1) == 0 ? 0 : 1, unit);
-  return value.is_string() ? value.get<std::string>() : value.dump();
+  return value.is_string() ? value.get<std::string>() : jsonText(value);
 }
 
 }  // namespace
@@ -282,7 +282,7 @@ Json settingsToJson(const std::vector<MachineSetting>& settings) {
 }
 
 std::string settingText(const MachineSetting* setting) {
-  return setting == nullptr ? "none" : jsonText(setting->value, setting->unit);
+  return setting == nullptr ? "none" : settingText(setting->value, setting->unit);
 }
 
 std::vector<std::string> notAsAsked(const Json& conditions, const std::vector<MachineSetting>& settings) {
@@ -298,8 +298,8 @@ std::vector<std::string> notAsAsked(const Json& conditions, const std::vector<Ma
       isMet |= isAsAsked(asked, setting.value);
     }
     if (answer == nullptr || isMet) continue;
-    sentences.push_back(fmt::format("Asked for {} of {}; the machine has {}.", row.words, jsonText(asked, row.unit),
-                                    jsonText(answer->value, row.unit)));
+    sentences.push_back(fmt::format("Asked for {} of {}; the machine has {}.", row.words, settingText(asked, row.unit),
+                                    settingText(answer->value, row.unit)));
   }
   return sentences;
 }

@@ -8,6 +8,7 @@
 
 #include <catch2/catch.hpp>
 #include <cmath>
+#include <cstring>
 #include <thread>
 
 #include "book/book_format.h"
@@ -254,11 +255,17 @@ TEST_CASE("damageIsFoundAndNamed") {
   auto faults = Book::open(path, BookAccess::ReadOnly)->check();
   REQUIRE(faults->size() == 1);
   CHECK(faults->front() == "Run " + info.id + ", source 0, block 0: its checksum is wrong.");
+  // What is whole is still read.
+  auto run = Book::open(path, BookAccess::ReadOnly)->readRun(info.id);
+  CHECK(run->log.timeS.size() == 50);
+  CHECK(run->log.find("wall.power")->values[49] == 149.0);
+  CHECK(std::isnan(run->log.find("cpu.temp")->values[49]));
   { SQLite::Database(path, SQLite::OPEN_READWRITE).exec("UPDATE block SET times = x'00' WHERE source = 1"); }
   faults = Book::open(path, BookAccess::ReadOnly)->check();
   CHECK(faults->size() == 2);
-  // What is readable is still read.
-  CHECK(Book::open(path, BookAccess::ReadOnly)->readRun(info.id)->log.timeS.size() == 50);
+  run = Book::open(path, BookAccess::ReadOnly)->readRun(info.id);
+  CHECK(run->log.timeS.empty());
+  CHECK(run->log.problems.size() == 2);
 }
 
 TEST_CASE("whatIsNoBookIsRefusedInOneSentence") {
@@ -277,7 +284,7 @@ TEST_CASE("whatIsNoBookIsRefusedInOneSentence") {
   CHECK(refusal(folder.path("other.db")).find("is no book of this program") != std::string::npos);
   const std::string path = newBook(folder);
   { SQLite::Database(path, SQLite::OPEN_READWRITE).exec("PRAGMA user_version = 99"); }
-  CHECK(refusal(path).find("newer version (format 99, this one knows 1)") != std::string::npos);
+  CHECK(refusal(path).find("newer version (format 99, this one knows 2)") != std::string::npos);
   CHECK(Book::create(path).error().message.find("is there already") != std::string::npos);
 }
 
@@ -320,4 +327,96 @@ TEST_CASE("anUnknownRunIsRefused") {
 TEST_CASE("runIdsDiffer") {
   CHECK(newRunId() != newRunId());
   CHECK(newRunId().size() == 9);
+}
+
+TEST_CASE("samplesThatAreNoLongerWhatWasWrittenAreMissingWithTheirReason") {
+  const TempFolder folder;
+  const std::string path = newBook(folder);
+  RunInfo info = newRun();
+  auto writer = RunWriter::begin(path, info, twoSources());
+  for (int part = 0; part < 3; ++part) {
+    addSweeps(*writer, 4 * part, 4);
+    REQUIRE(writer->commit());
+  }
+  // As a drive that gives back other bytes than it was given: +20 on every sample of the second block.
+  {
+    SQLite::Database database(path, SQLite::OPEN_READWRITE);
+    SQLite::Statement read(database, "SELECT samples FROM block WHERE source = 0 AND number = 1");
+    REQUIRE(read.executeStep());
+    const SQLite::Column blob = read.getColumn(0);
+    std::vector<double> values(static_cast<size_t>(blob.getBytes()) / sizeof(double));
+    std::memcpy(values.data(), blob.getBlob(), values.size() * sizeof(double));
+    for (double& value : values) value += 20;
+    read.reset();
+    SQLite::Statement write(database, "UPDATE block SET samples = ? WHERE source = 0 AND number = 1");
+    write.bind(1, values.data(), static_cast<int>(values.size() * sizeof(double)));
+    write.exec();
+  }
+  const auto run = Book::open(path, BookAccess::ReadOnly)->readRun(info.id);
+  REQUIRE(run);
+  const Channel* temperature = run->log.find("cpu.temp");
+  const Channel* power = run->log.find("wall.power");
+  REQUIRE(temperature != nullptr);
+  REQUIRE(run->log.timeS.size() == 12);
+  for (size_t row = 0; row < 12; ++row) {
+    INFO(row);
+    if (row >= 4 && row < 8)
+      CHECK(std::isnan(temperature->values[row]));
+    else
+      CHECK(temperature->values[row] == 40.0 + static_cast<double>(row));
+    CHECK(power->values[row] == 100.0 + static_cast<double>(row));  // the other source is whole
+  }
+  REQUIRE(run->log.problems.size() == 1);
+  CHECK(run->log.problems[0].kind == "damaged");
+  CHECK(run->log.problems[0].startS == 2.0);
+  CHECK(run->log.problems[0].endS == 3.5);
+  CHECK(
+      run->log.problems[0].text ==
+      "The samples of cpu.temp from 2.0 s to 3.5 s are no longer what was written into the book (wrong checksum): they "
+      "are missing here.");
+}
+
+TEST_CASE("timesThatAreNoNumbersDoNotReachTheAxis") {
+  const TempFolder folder;
+  const std::string path = newBook(folder);
+  RunInfo info = newRun();
+  auto writer = RunWriter::begin(path, info, twoSources());
+  addSweeps(*writer, 0, 3);
+  writer->addSweep(1, kMissing, {5});
+  writer->addSweep(1, 9, {6});
+  REQUIRE(writer->commit());
+  const auto run = Book::open(path, BookAccess::ReadOnly)->readRun(info.id);
+  REQUIRE(run);
+  CHECK(std::is_sorted(run->log.timeS.begin(), run->log.timeS.end()));
+  CHECK(run->log.timeS.size() == 3);
+  CHECK(run->log.problems.size() == 1);
+}
+
+TEST_CASE("aBookOfTheFirstFormatIsBroughtUpToDateWithAllItHolds") {
+  const TempFolder folder;
+  const std::string path = folder.path("old.ashbook");
+  {
+    SQLite::Database database(path, SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+    database.exec("PRAGMA journal_mode = WAL");
+    database.exec(std::string(kMigrations[0]));
+    database.exec("INSERT INTO study VALUES (3, 'panels', 'Which?', '{}', 'then')");
+    database.exec("INSERT INTO setup (id, study, name) VALUES (4, 3, 'mesh'), (7, 3, 'solid')");
+    database.exec("INSERT INTO load (id, study, name) VALUES (5, 3, 'vector')");
+    database.exec(
+        "INSERT INTO run (id, setup, load, repeat, outcome, started, procedure, interval_s) VALUES "
+        "('r1', 7, 5, 1, 'completed', 'then', 'idle 1s', 0.5)");
+    database.exec("PRAGMA user_version = 1");
+    database.exec("PRAGMA application_id = " + std::to_string(kBookApplicationId));
+  }
+  CHECK(*Book::open(path, BookAccess::ReadOnly)->edition() == 0);
+  auto book = Book::open(path, BookAccess::ReadWrite);
+  REQUIRE(book);
+  CHECK(book->check()->empty());
+  CHECK(book->run("r1")->info.setup == "solid");
+  REQUIRE(book->ensurePlace("panels", {"third", Json::object(), Json::object(), Json::object()},
+                            {"vector", Json::object()}));
+  const Study study = book->studies()->front();
+  CHECK(study.id == 3);
+  CHECK(study.setups.back().id == 8);
+  CHECK(*book->edition() == 1);
 }

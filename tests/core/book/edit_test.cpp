@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a person edits in a book: studies, setups, loads, and which runs count.
 #include <catch2/catch.hpp>
+#include <utility>
 
 #include "book/run_writer.h"
 #include "tests/support/temp_folder.h"
@@ -138,4 +139,120 @@ TEST_CASE("aStudyWithRunsIsNotRemoved") {
   REQUIRE(empty);
   REQUIRE(kept.book.removeStudy(empty->id));
   CHECK(kept.book.studies()->size() == 1);
+}
+
+TEST_CASE("aNumberThatWasGivenIsNeverGivenAgain") {
+  Kept kept;
+  Study without = kept.study;
+  const long long goneId = without.setups.back().id;
+  without.setups.pop_back();
+  REQUIRE(kept.book.putStudy(kept.study, without));
+  // Somebody else makes a setup before the removal is undone.
+  REQUIRE(kept.book.ensurePlace("panels", {"third", Json::object(), Json::object(), Json::object()},
+                                {"vector", Json::object()}));
+  const auto third = kept.book.studies()->front().setups.back();
+  CHECK(third.id > goneId);
+  const std::string run = recordRun(kept.path("b.ashbook"), "third", Outcome::Completed);
+  // The undo, which knows the row by its old number.
+  REQUIRE(kept.book.putStudy(without, kept.study));
+  CHECK(kept.book.run(run)->info.setup == "third");
+  CHECK(kept.book.studies()->front().setups.size() == 3);
+}
+
+TEST_CASE("anEditChangesItsFieldAndNothingThatOthersSetMeanwhile") {
+  Kept kept;
+  auto other = std::move(*Book::open(kept.path("b.ashbook"), BookAccess::ReadWrite));
+  // Two windows that both saw kept.study.
+  Study first = kept.study, second = kept.study;
+  first.setups[0].conditions["fan_duty"] = 60;
+  first.plan["repeats"] = 5;
+  second.setups[0].conditions["room_c"] = 22.5;
+  second.setups[1].name = "mesh, fine";
+  second.question = "Which one?";
+  REQUIRE(kept.book.putStudy(kept.study, first));
+  const auto both = other.putStudy(kept.study, second);
+  REQUIRE(both);
+  CHECK(both->setups[0].conditions == Json({{"panel", "solid"}, {"fan_duty", 60}, {"room_c", 22.5}}));
+  CHECK(both->plan["repeats"] == 5);
+  CHECK(both->setups[1].name == "mesh, fine");
+  CHECK(both->question == "Which one?");
+}
+
+TEST_CASE("anEditOfWhatHasMovedOnIsRefusedWholeWithItsReason") {
+  Kept kept;
+  Study first = kept.study, second = kept.study;
+  first.setups[0].conditions["panel"] = "steel";
+  second.setups[0].conditions["panel"] = "glass";
+  second.question = "Which glass?";
+  REQUIRE(kept.book.putStudy(kept.study, first));
+  const auto refused = kept.book.putStudy(kept.study, second);
+  REQUIRE_FALSE(refused);
+  CHECK(refused.error().message ==
+        "“solid”: panel was changed elsewhere meanwhile, to \"steel\"; what you set is not kept. Look at it and set it "
+        "again if it shall be otherwise.");
+  CHECK(kept.book.studies()->front().question == "Which?");
+  // The same wish twice is no quarrel.
+  CHECK(kept.book.putStudy(kept.study, first));
+  // A plan's key, a name, and a key that was taken out.
+  Study plan = kept.study, otherPlan = kept.study;
+  plan.plan["repeats"] = 4;
+  otherPlan.plan["repeats"] = 6;
+  REQUIRE(kept.book.putStudy(kept.study, plan));
+  CHECK(
+      kept.book.putStudy(kept.study, otherPlan).error().message.find("repeats was changed elsewhere meanwhile, to 4") !=
+      std::string::npos);
+  Study without = first;
+  without.setups[0].conditions.erase("panel");
+  REQUIRE(kept.book.putStudy(first, without));
+  CHECK_FALSE(kept.book.putStudy(first, second));
+}
+
+TEST_CASE("aRowThatIsGoneOrChangedIsNeitherMadeAnewNorRemoved") {
+  Kept kept;
+  Study without = kept.study, edited = kept.study;
+  without.setups.pop_back();
+  edited.setups[1].conditions["fan_duty"] = 50;
+  REQUIRE(kept.book.putStudy(kept.study, without));
+  CHECK(kept.book.putStudy(kept.study, edited).error().message ==
+        "“mesh” was removed elsewhere meanwhile; what you set is not kept.");
+  CHECK(kept.book.studies()->front().setups.size() == 1);
+  // The other way round: removed by one who has not seen the change.
+  Kept again;
+  Study changed = again.study, removed = again.study;
+  changed.setups[1].conditions["fan_duty"] = 50;
+  removed.setups.pop_back();
+  REQUIRE(again.book.putStudy(again.study, changed));
+  CHECK(again.book.putStudy(again.study, removed).error().message ==
+        "“mesh” was changed elsewhere meanwhile, so it is not removed; look at it first.");
+  CHECK(again.book.studies()->front().setups.size() == 2);
+  // A study that is gone.
+  REQUIRE(again.book.removeStudy(again.study.id));
+  CHECK_FALSE(again.book.putStudy(again.study, changed));
+  CHECK(again.book.studies()->empty());
+}
+
+TEST_CASE("everyEditIsCountedForThoseWhoLookOn") {
+  Kept kept;
+  long long before = *kept.book.edition();
+  const auto hasGrown = [&] {
+    const long long now = *kept.book.edition();
+    return std::exchange(before, now) < now;
+  };
+  Study edited = kept.study;
+  edited.question = "Which one?";
+  REQUIRE(kept.book.putStudy(kept.study, edited));
+  CHECK(hasGrown());
+  const std::string run = recordRun(kept.path("b.ashbook"), "mesh", Outcome::Completed);
+  CHECK(hasGrown());
+  REQUIRE(kept.book.voidRun(run, "cable"));
+  CHECK(hasGrown());
+  REQUIRE(kept.book.restoreRun(run));
+  CHECK(hasGrown());
+  Event note;
+  note.kind = "note";
+  REQUIRE(kept.book.addEvent(run, note));
+  CHECK(hasGrown());
+  REQUIRE(kept.book.putReadingChoice("bench", "chip/temp1", {std::nullopt, {}, true}));
+  CHECK(hasGrown());
+  CHECK_FALSE(hasGrown());
 }

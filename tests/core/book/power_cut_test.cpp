@@ -150,3 +150,40 @@ TEST_CASE("aBookIsThereWholeOrNotAtAll") {
   CHECK(Book::open(folder.path("b.ashbook"), BookAccess::ReadOnly)->check()->empty());
   CHECK_FALSE(Book::create(folder.path("b.ashbook")));
 }
+
+TEST_CASE("aVoidThatWasSaidSurvivesThePowerCut") {
+  const TempFolder folder;
+  const std::string path = folder.path("b.ashbook");
+  REQUIRE(Book::create(path)->ensurePlace("s", {"mesh"}, {"vector"}));
+  RunInfo info;
+  info.study = "s";
+  info.setup = "mesh";
+  info.load = "vector";
+  {
+    auto writer = RunWriter::begin(path, info, {source()});
+    REQUIRE(writer->finish(Outcome::Completed, ""));
+  }
+  const std::string before = tests::readFile(path);
+  std::vector<tests::DiskStep> steps;
+  size_t saidAt = 0, takenBackAt = 0;
+  {
+    RecordingDisk disk;
+    auto book = Book::open(path, BookAccess::ReadWrite);
+    REQUIRE(book->voidRun(info.id, "cable"));
+    saidAt = disk.stepCount();
+    REQUIRE(book->restoreRun(info.id));
+    takenBackAt = disk.stepCount();
+    steps = disk.steps();
+  }
+  std::mt19937 random(5);
+  CutDrive drive(steps, {{path, before}});
+  for (const auto& [cut, outcome] : {std::pair{saidAt, Outcome::Void}, std::pair{takenBackAt, Outcome::Completed}}) {
+    for (int round = 0; round < 20; ++round) {
+      const TempFolder after;
+      drive.cutAt(cut, after.path(), random);
+      auto book = Book::open(after.path("b.ashbook"), BookAccess::ReadWrite);
+      REQUIRE(book);
+      CHECK(book->run(info.id)->info.outcome == outcome);
+    }
+  }
+}

@@ -2,6 +2,7 @@
 // Damaged books: whichever page is lost, the others are saved and the loss is told.
 #include "book/salvage.h"
 
+#include <SQLiteCpp/SQLiteCpp.h>
 #include <sqlite3.h>
 
 #include <catch2/catch.hpp>
@@ -127,6 +128,126 @@ TEST_CASE("aWholeBookIsSavedWhole") {
   CHECK(run->facts.events.front().text == "coil whine");
   CHECK(run->facts.phases.size() == 1);
   CHECK(saved->run("run2")->info.outcome == Outcome::Completed);
+}
+
+namespace {
+
+// Every row of every table, as text; numbers that SQLite keeps for itself are left out.
+std::map<std::string, std::vector<std::string>> everyRow(const std::string& path) {
+  SQLite::Database database(path, SQLite::OPEN_READONLY);
+  std::map<std::string, std::vector<std::string>> all;
+  SQLite::Statement tables(database,
+                           "SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%'");
+  while (tables.executeStep()) {
+    const std::string table = tables.getColumn(0).getString();
+    SQLite::Statement rows(database, "SELECT * FROM " + table);
+    while (rows.executeStep()) {
+      std::string text;
+      for (int column = 0; column < rows.getColumnCount(); ++column)
+        text += rows.getColumn(column).isNull() ? "NULL|" : rows.getColumn(column).getString() + "|";
+      all[table].push_back(text);
+    }
+    std::sort(all[table].begin(), all[table].end());
+  }
+  return all;
+}
+
+}  // namespace
+
+TEST_CASE("aSavedCopyOfAHealthyBookEqualsItInEveryTable") {
+  const TempFolder folder;
+  const std::string path = makeBook(folder);
+  {
+    auto book = Book::open(path, BookAccess::ReadWrite);
+    REQUIRE(book->putReadingChoice("bench / board", "chip/temp1",
+                                   {std::string("board.temp.vrm"), {{"throttle", 95}}, false}));
+    REQUIRE(book->putReadingChoice("another", "chip/temp2", {std::nullopt, {}, true}));
+    REQUIRE(book->voidRun("run1", "cable in the fan"));
+  }
+  const auto report = salvageBook(path, folder.path("saved.ashbook"));
+  REQUIRE(report);
+  for (const std::string& loss : report->losses) FAIL(loss);
+  const auto before = everyRow(path), after = everyRow(report->path);
+  // All tables of the schema, and in each what a book may hold.
+  CHECK(before.size() == 11);
+  for (const auto& [table, rows] : before) {
+    INFO(table);
+    CHECK_FALSE(rows.empty());
+    CHECK((after.contains(table) && after.at(table) == rows));
+  }
+}
+
+TEST_CASE("rowsOfATableThatNobodyKnowsAreToldAsLost") {
+  const TempFolder folder;
+  const std::string path = makeBook(folder);
+  {
+    SQLite::Database database(path, SQLite::OPEN_READWRITE);
+    database.exec(
+        "CREATE TABLE later (a REAL, b REAL, c BLOB); INSERT INTO later VALUES (1.5, 2.5, x'00'), (1, 2, x'01')");
+  }
+  const auto report = salvageBook(path, folder.path("saved.ashbook"));
+  REQUIRE(report);
+  CHECK(report->losses == std::vector<std::string>{"2 rows are of a kind that this version does not know."});
+}
+
+TEST_CASE("aLogThatClaimsMorePagesThanThereAreEndsAllTheSame") {
+  const TempFolder folder;
+  const std::string path = makeBook(folder);
+  // One frame that commits 2^32 - 1 pages; checksums as in fileformat2.html, 4.1 and 4.2 (big-endian magic).
+  const auto big = [](uint32_t value) {
+    std::string bytes;
+    for (int shift = 24; shift >= 0; shift -= 8) bytes += static_cast<char>(value >> shift & 0xff);
+    return bytes;
+  };
+  const auto add = [](const std::string& bytes, uint32_t& s1, uint32_t& s2) {
+    const auto word = [&](size_t at) {
+      uint32_t value = 0;
+      for (size_t i = 0; i < 4; ++i) value = value << 8 | static_cast<uint8_t>(bytes[at + i]);
+      return value;
+    };
+    for (size_t at = 0; at < bytes.size(); at += 8) {
+      s1 += word(at) + s2;
+      s2 += word(at + 4) + s1;
+    }
+  };
+  uint32_t s1 = 0, s2 = 0;
+  std::string log = big(0x377f0683) + big(3007000) + big(kPage) + big(0) + big(7) + big(9);
+  add(log, s1, s2);
+  log += big(s1) + big(s2);
+  for (const uint32_t page : {0xfffffffeu, 2u}) {
+    const std::string frame = big(page) + big(0xffffffffu), content(kPage, '\x0d');
+    add(frame, s1, s2);
+    add(content, s1, s2);
+    log += frame + big(7) + big(9) + big(s1) + big(s2) + content;
+  }
+  folder.write("b.ashbook-wal", log);
+  const auto pages = SqlitePages::open(path);
+  REQUIRE(pages);
+  // What both files hold together, and no more.
+  CHECK(pages->pageCount() <= std::filesystem::file_size(path) / kPage + log.size() / kPage);
+  CHECK(salvageBook(path, folder.path("saved.ashbook")));
+}
+
+TEST_CASE("aChainOfPagesThatComesBackToItselfTakesNoMemory") {
+  const TempFolder folder;
+  // Page 2 is a leaf whose only row claims 200 MB and goes on in page 3, which names itself as the next.
+  std::string file(3 * kPage, '\0');
+  file.replace(0, 16, std::string("SQLite format 3\0", 16));
+  file[16] = 0x10;
+  const size_t leaf = kPage, cell = kPage + 2000;
+  file[leaf] = 0x0d;
+  file[leaf + 4] = 1;
+  file[leaf + 8] = static_cast<char>(2000 >> 8);
+  file[leaf + 9] = static_cast<char>(2000 & 0xff);
+  file.replace(cell, 5, std::string("\xdf\xaf\x84\x00\x01", 5));  // 200,000,000 as a varint, then row 1
+  for (size_t at = cell + 5; at + 4 < 2 * kPage; at += 4) file[at + 3] = 3;
+  file[2 * kPage + 3] = 3;
+  const std::string path = folder.write("b.ashbook", file);
+  const auto pages = SqlitePages::open(path);
+  REQUIRE(pages);
+  REQUIRE(pages->cellCount(2) == 1);
+  CHECK(pages->row({2, 0}).values.empty());
+  CHECK_FALSE(salvageBook(path, folder.path("saved.ashbook")));
 }
 
 TEST_CASE("whatIsStillInTheLogIsSavedToo") {

@@ -195,3 +195,19 @@ TEST_CASE("filesAreReadTogetherWithTheirSidecar") {
   folder.write("run 7.meta.json", "not json");
   CHECK_FALSE(readRunFiles(csv));
 }
+
+TEST_CASE("aNameThatLooksLikeAFormulaIsGuardedAndComesBackAsItWas") {
+  Log log;
+  log.timeS = {0, 1};
+  log.channels.push_back({"=HYPERLINK(\"http://x\")", Quantity::Other, "", {1, 2}, "", 0});
+  log.channels.push_back({"-12 V rail", Quantity::Voltage, "V", {-11.9, -12.1}, "", 0});
+  const std::string text = csvText(log);
+  CHECK(text.find("\n=") == std::string::npos);
+  CHECK(text.find(",=") == std::string::npos);
+  CHECK(text.find(",'-12 V rail [V]") != std::string::npos);
+  CHECK(text.find(",-11.9\n") != std::string::npos);
+  const Log again = read(text);
+  REQUIRE(again.channels.size() == 2);
+  CHECK(again.channels[1].name == "-12 V rail");
+  CHECK(again.channels[1].values == std::vector<double>{-11.9, -12.1});
+}

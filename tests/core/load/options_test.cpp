@@ -117,3 +117,52 @@ TEST_CASE("coresAreListedShort") {
   CHECK_FALSE(parseCoreList("-1"));
   CHECK_FALSE(parseCoreList("99999"));
 }
+
+TEST_CASE("longTextsOfABookAreRefusedInASentence") {
+  // 400 kB of them overflowed the stack of a matcher that recurses.
+  for (const std::string& text : {std::string(400'000, '1'), std::string(400'000, ' '), std::string(400'000, '.'),
+                                  "1%" + std::string(400'000, ' ') + "x", std::string(400'000, ',')}) {
+    const auto steps = parseDutySteps(text);
+    REQUIRE_FALSE(steps);
+    CHECK(steps.error().message.size() < 400);
+  }
+}
+
+TEST_CASE("noFileIsWrittenBeyondTheRoomThatWasLookedFor") {
+  LoadOptions options;
+  options.kind = "storage";
+  options.fileMb = 16;
+  options.queueDepth = 64;
+  options.blockKb = 4096;
+  // 64 requests of 4 MiB each touch 268 MB, whatever the file was to be.
+  const auto refused = checkLoadOptions(options);
+  REQUIRE_FALSE(refused);
+  CHECK(refused.error().message == "64 requests of 4096 KB at a time need a file of at least 269 MB, not 16 (--file).");
+  options.fileMb = 269;
+  CHECK(checkLoadOptions(options));
+}
+
+TEST_CASE("aCommandThatCannotBeHandedOverWholeIsRefused") {
+  LoadOptions options;
+  options.kind = "command";
+  options.command = std::string(200'000, 'x');
+  CHECK(checkLoadOptions(options).error().message.find("too long") != std::string::npos);
+  options.command = std::string("echo\0x", 6);
+  CHECK_FALSE(checkLoadOptions(options));
+  options.command = "echo";
+  options.environment = {{"A=B", "c"}};
+  CHECK_FALSE(checkLoadOptions(options));
+  options.environment = {{"A", "c=d"}};
+  CHECK(checkLoadOptions(options));
+}
+
+TEST_CASE("severalLoadsArePartedBySemicolonsOutsideOfQuotes") {
+  const auto loads = parseNamedLoads("A = vector threads=2; B = command command=\"x 'y;' ; z\" repeats=1;; memory");
+  REQUIRE(loads);
+  REQUIRE(loads->size() == 3);
+  CHECK((*loads)[0].name == "A");
+  CHECK((*loads)[1].load.command == "x 'y;' ; z");
+  CHECK((*loads)[2].name == "memory");
+  CHECK(parseNamedLoads("  ; ")->empty());
+  CHECK_FALSE(parseNamedLoads("A = vector; B = nonsense"));
+}

@@ -74,6 +74,8 @@ TEST_CASE("aPlanOfAnyShapeIsReadWithoutHarm") {
       planFromJson({{"repeats", "many"}, {"held", 5}, {"by_hand", {1, 2}}, {"write_up", "x"}, {"speed", -4}}).repeats ==
       3);
   CHECK(planFromJson({{"repeats", 1000}}).repeats == 20);
+  CHECK(planFromJson({{"repeats", 1e300}}).repeats == 20);
+  CHECK(planFromJson({{"repeats", -1e300}}).repeats == 1);
   CHECK(planFromJson({{"speed", -4}}).speed == 1);
   CHECK_FALSE(planFromJson({{"margin_k", -1}}).marginK);
 }

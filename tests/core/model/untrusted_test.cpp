@@ -75,14 +75,56 @@ TEST_CASE("commandsAddressesAndKnobsAreFoundWhereverTheyStand") {
                  {"vector", parseObject(R"({"kind": "vector", "command": ""})")}};
   const auto all = activeParts(study);
   REQUIRE(all.size() == 3);
-  CHECK(all[0] == ActivePart{"plan", "address", "10.0.0.7:5025"});
-  CHECK(all[1] == ActivePart{"setup mesh", "knob", R"({"pwm1":128})"});
-  CHECK(all[2] == ActivePart{"load render", "command", R"(["render","-t","8"])"});
-  CHECK(all[2].key() == R"(command ["render","-t","8"])");
+  // All that stands around an address decides what is asked; a setup's other conditions do not.
+  CHECK(all[0] == ActivePart{"plan", "address", "10.0.0.7:5025", study.plan["sources"][0]});
+  CHECK(all[1] == ActivePart{"setup mesh", "knob", R"({"pwm1":128})", {{"knobs", {{"pwm1", 128}}}}});
+  CHECK(all[2] == ActivePart{"load render", "command", R"(["render","-t","8"])", study.loads[0].spec});
   // A cell uses its own parts and those of the plan.
   CHECK(activeParts(study, "solid", "vector").size() == 1);
   CHECK(activeParts(study, "mesh", "render").size() == 3);
   CHECK(activeParts(study, "elsewhere", "nothing").size() == 1);
+}
+
+TEST_CASE("whatIsConfirmedIsAllThatDecidesWhatRuns") {
+  const auto text = [](const char* spec) {
+    return canonicalText(activeParts(Load{"render", parseObject(spec), 0}).at(0));
+  };
+  const std::string once = text(R"({"kind": "command", "command": "./render", "folder": "/opt"})");
+  CHECK(text(R"({"folder": "/opt", "command": "./render", "kind": "command"})") == once);
+  for (const char* other :
+       {R"({"kind": "command", "command": "./render", "folder": "/tmp"})",
+        R"({"kind": "command", "command": "./render", "folder": "/opt", "repeats": 2})",
+        R"({"kind": "command", "command": "./render", "folder": "/opt", "environment": {"PATH": "."}})",
+        R"({"kind": "command", "command": "./render", "folder": "/opt", "scores": {"s": "x"}})",
+        R"({"kind": "command", "command": "./render ", "folder": "/opt"})",
+        R"({"kind": "vector", "also": [{"kind": "command", "command": "./render", "folder": "/opt"}]})"}) {
+    INFO(other);
+    CHECK(text(other) != once);
+  }
+}
+
+TEST_CASE("allOfAPartIsShownAndNothingHides") {
+  const auto lines = detailLines(
+      activeParts(
+          Load{
+              "render",
+              parseObject(
+                  R"({"command": "echo hi\nrm x", "environment": {"PATH": "/opt/\u202efdp"}, "also": [{"kind": "memory"}]})"),
+              0})
+          .at(0));
+  CHECK(lines == std::vector<std::string>{R"(command: "echo hi\nrm x")", R"(environment.PATH: "/opt/\u202efdp")",
+                                          "also.1.kind: memory"});
+}
+
+TEST_CASE("aBenchThatIsAFileHasToBeConfirmedAndOneThatShipsNot") {
+  Study study;
+  study.plan = {{"bench", "larch12"}};
+  CHECK(activeParts(study).empty());
+  for (const char* file : {"/dev/zero", "bench.json", "../x"}) {
+    study.plan["bench"] = file;
+    REQUIRE(activeParts(study).size() == 1);
+    CHECK(activeParts(study)[0].kind == "bench");
+  }
 }
 
 TEST_CASE("rulesWithTheirActionsAreReadAndWritten") {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <catch2/catch.hpp>
+#include <set>
 
 #include "report/answer.h"
 #include "report/page_blocks.h"
@@ -174,4 +175,45 @@ TEST_CASE("aChartKeepsThePeakOfManySamples") {
   CHECK(svg.size() < 60'000);
   // The peak is drawn at the top of the frame: value 99 of a range 47.06 to 101.94 over 266 px below y 34.
   CHECK(contains(svg, " 48.2"));
+}
+
+TEST_CASE("noTwoStudiesShareAPage") {
+  std::vector<Study> studies;
+  for (const char* name : {"Mesh?", "Mesh!", "mesh", "Какая панель?", "パネル", "???", "!!!", "Which side panel?"}) {
+    Study study;
+    study.name = name;
+    studies.push_back(study);
+  }
+  std::set<std::string> names;
+  for (const Study& study : studies) names.insert(pageFileName(study.name, studies));
+  CHECK(names.size() == studies.size());
+  CHECK(names.contains("mesh"));
+  CHECK(names.contains("mesh-2"));
+  CHECK(names.contains("Какая-панель"));
+  CHECK(names.contains("which-side-panel"));
+  for (const std::string& name : names) CHECK(name.find_first_of("/.?! ") == std::string::npos);
+  CHECK(pageFileName("../../etc/passwd", {}) == "etc-passwd");
+  CHECK(pageFileName(std::string(5000, 'x'), {}).size() <= 80);
+}
+
+TEST_CASE("aPhoneGetsAFigureABlockAndTheWarmUpBesideTheAnswer") {
+  const StudyReport report = sidePanel();
+  const auto wide = pageBlocks(report), narrow = pageBlocks(report, PageForm::Narrow);
+  REQUIRE(wide.size() == narrow.size());
+  CHECK(wide[1].id == "answer");
+  CHECK(wide[2].id == "warm-up");
+  CHECK(wide[3].id == "result");
+  // Every figure of the wide page is in the narrow one, none beside another in a row.
+  const auto count = [](const std::string& text, const std::string& part) {
+    size_t found = 0;
+    for (size_t at = text.find(part); at != std::string::npos; at = text.find(part, at + 1)) ++found;
+    return found;
+  };
+  CHECK(count(wide[3].body, "data-metric=") == count(narrow[3].body, "data-metric="));
+  CHECK(count(wide[3].body, "<table") == 1);
+  CHECK(count(narrow[3].body, "<table") > 5);
+  CHECK(count(narrow[3].body, "<th") == 0);
+  // In a browser each cell names its setup, escaped.
+  CHECK(contains(wide[3].body, "data-setup=\"mesh &lt;1&gt;\""));
+  CHECK(contains(htmlPage(report), "@media screen and (max-width:34rem)"));
 }

@@ -18,7 +18,7 @@ StopRuleWatch watchFor(const std::string& rule, std::optional<double> limit = {}
 
 // The sentence of the first rule that trips in this moment.
 std::optional<std::string> said(StopRuleWatch& watch, double timeS, const RoleValues& values, bool isUnderLoad) {
-  const auto trips = watch.take({timeS, values, isUnderLoad});
+  const auto trips = watch.take({timeS, values, {}, isUnderLoad});
   return trips.empty() ? std::nullopt : std::optional(trips.front().sentence);
 }
 

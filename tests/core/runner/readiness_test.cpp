@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Readiness of a machine, on trees that look like one.
+// Readiness for the next run, from what a look at the machine has told.
 #include "runner/readiness.h"
 
 #include <catch2/catch.hpp>
 
+#include "readings/kernel/hwmon_chips.h"
+#include "readings/linux_machine.h"
 #include "tests/support/temp_folder.h"
 
 using namespace ash;
@@ -11,21 +13,22 @@ using tests::TempFolder;
 
 namespace {
 
-struct Machine : TempFolder {
-  Machine() {
-    setenv("XDG_RUNTIME_DIR", path().c_str(), 1);
-    stat(1000, 9000);
+struct Place : TempFolder {
+  Place() { setenv("XDG_RUNTIME_DIR", path().c_str(), 1); }
+  std::vector<ReadinessCheck> look(const std::optional<MachineNow>& machine, double restC = kMissing,
+                                   const StudyPlan& plan = {}) const {
+    return readinessOf(plan, path("b.ashbook"), restC, machine);
   }
-  void stat(int busy, int idle) const {
-    write("proc/stat", "cpu  " + std::to_string(busy) + " 0 0 " + std::to_string(idle) + " 0 0 0 0\n");
-  }
-  void processor(int milliCelsius) const {
-    write("sys/class/hwmon/hwmon0/name", "k10temp\n");
-    write("sys/class/hwmon/hwmon0/temp1_label", "Tctl\n");
-    write("sys/class/hwmon/hwmon0/temp1_input", std::to_string(milliCelsius) + "\n");
-  }
-  std::string book() const { return path("b.ashbook"); }
 };
+
+MachineNow machine(double processorC = 34, double loadPercent = 1) {
+  MachineNow now;
+  now.readings = 12;
+  now.processorC = processorC;
+  now.loadPercent = loadPercent;
+  now.roomC = 22.5;
+  return now;
+}
 
 const ReadinessCheck& find(const std::vector<ReadinessCheck>& checks, const std::string& name) {
   for (const ReadinessCheck& check : checks) {
@@ -37,58 +40,82 @@ const ReadinessCheck& find(const std::vector<ReadinessCheck>& checks, const std:
 
 }  // namespace
 
-TEST_CASE("otherLoadIsToldBetweenTwoLooks") {
-  const Machine machine;
-  machine.processor(34000);
-  Readiness readiness(machine.path());
-  CHECK(find(readiness.look({}, machine.book(), kMissing), "Other load").isGood);
-  machine.stat(1006, 9094);  // 6 of 100 ticks
-  const auto busy = find(readiness.look({}, machine.book(), kMissing), "Other load");
+TEST_CASE("otherLoadIsToldOnceItIsKnown") {
+  const Place place;
+  CHECK(find(place.look(machine(34, kMissing)), "Other load").isGood);
+  const auto busy = find(place.look(machine(34, 6)), "Other load");
   CHECK_FALSE(busy.isGood);
   CHECK(busy.found == "6\u202F%");
   CHECK_FALSE(busy.remedy.empty());
-  machine.stat(1007, 9193);
-  CHECK(find(readiness.look({}, machine.book(), kMissing), "Other load").isGood);
+  CHECK(find(place.look(machine(34, 1)), "Other load").isGood);
 }
 
 TEST_CASE("aMachineThatIsStillWarmIsSaidToBe") {
-  const Machine machine;
-  machine.processor(41500);
-  Readiness readiness(machine.path());
-  const auto warm = find(readiness.look({}, machine.book(), 34.0), "Processor temperature");
+  const Place place;
+  const auto warm = find(place.look(machine(41.5), 34), "Processor temperature");
   CHECK_FALSE(warm.isGood);
   CHECK(warm.remedy.find("7.5\u202FK above rest") != std::string::npos);
-  machine.processor(35000);
-  CHECK(find(readiness.look({}, machine.book(), 34.0), "Processor temperature").isGood);
+  CHECK(find(place.look(machine(35), 34), "Processor temperature").isGood);
 }
 
 TEST_CASE("aMachineWithoutSensorsSaysWhatFollows") {
-  const Machine machine;
-  Readiness readiness(machine.path());
-  const auto checks = readiness.look({}, machine.book(), kMissing);
+  const Place place;
+  MachineNow bare;
+  const auto checks = place.look(bare);
+  CHECK_FALSE(find(checks, "Readings").isGood);
   CHECK_FALSE(find(checks, "Processor temperature").isGood);
   CHECK_FALSE(find(checks, "Room").isGood);
   CHECK(find(checks, "Space for the log").isGood);
   StudyPlan typed;
   typed.byHand = {{"room.temp", "", OwedReading::When::AtRest}};
-  CHECK(find(readiness.look(typed, machine.book(), kMissing), "Room").isGood);
+  CHECK(find(place.look(bare, kMissing, typed), "Room").isGood);
+  // Before anybody has looked nothing is said to be wrong.
+  for (const ReadinessCheck& check : place.look(std::nullopt)) CHECK(check.isGood);
+}
+
+TEST_CASE("aRoomOutOfItsToleranceIsARemark") {
+  const Place place;
+  StudyPlan plan;
+  plan.held = {{"room_c", 20.0, 1.0}};
+  CHECK_FALSE(find(place.look(machine(), kMissing, plan), "Room").isGood);
+  plan.held = {{"room_c", 22.0, 1.0}};
+  CHECK(find(place.look(machine(), kMissing, plan), "Room").isGood);
 }
 
 TEST_CASE("onBatteryIsARemarkAndOnMainsIsNot") {
-  const Machine machine;
-  machine.write("sys/class/power_supply/BAT0/type", "Battery\n");
-  machine.write("sys/class/power_supply/AC/type", "Mains\n");
-  machine.write("sys/class/power_supply/AC/online", "0\n");
-  Readiness readiness(machine.path());
-  CHECK_FALSE(find(readiness.look({}, machine.book(), kMissing), "Power").isGood);
-  machine.write("sys/class/power_supply/AC/online", "1\n");
-  CHECK(find(readiness.look({}, machine.book(), kMissing), "Power").isGood);
+  const Place place;
+  MachineNow now = machine();
+  now.isOnBattery = true;
+  CHECK_FALSE(find(place.look(now), "Power").isGood);
+  now.isOnBattery = false;
+  CHECK(find(place.look(now), "Power").isGood);
 }
 
 TEST_CASE("aSimulatedBenchHasNothingToWaitFor") {
-  const Machine machine;
+  const Place place;
   StudyPlan plan;
   plan.bench = "larch12";
-  Readiness readiness(machine.path());
-  for (const ReadinessCheck& check : readiness.look(plan, machine.book(), 34)) CHECK(check.isGood);
+  for (const ReadinessCheck& check : place.look(std::nullopt, 34, plan)) CHECK(check.isGood);
+}
+
+TEST_CASE("aDeviceThatDidNotAnswerIsNotAskedAgain") {
+  const TempFolder folder;
+  folder.write("sys/class/hwmon/hwmon0/name", "k10temp\n");
+  folder.write("sys/class/hwmon/hwmon0/temp1_input", "40000\n");
+  std::vector<SkippedReading> skipped;
+  const std::string what = hwmonFinders(folder.path(), skipped).at(0).what;
+  const auto hasTemperature = [&](const LinuxMachine& machine) {
+    for (const auto& source : machine.sources) {
+      for (const Reading& reading : source->info().readings) {
+        if (reading.quantity == Quantity::Temperature) return true;
+      }
+    }
+    return false;
+  };
+  CHECK(hasTemperature(openLinuxMachine(folder.path())));
+  const LinuxMachine again = openLinuxMachine(folder.path(), {}, {what});
+  CHECK_FALSE(hasTemperature(again));
+  CHECK(again.hung == std::vector<std::string>{what});
+  REQUIRE_FALSE(again.skipped.empty());
+  CHECK(again.skipped.back().why == "does not answer: a read of it did not come back");
 }

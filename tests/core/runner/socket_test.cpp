@@ -2,12 +2,14 @@
 // The run's socket under listeners of every kind.
 #include "runner/run_socket.h"
 
+#include <sys/resource.h>
 #include <sys/socket.h>
 #include <sys/stat.h>
 #include <sys/un.h>
 #include <unistd.h>
 
 #include <catch2/catch.hpp>
+#include <cerrno>
 #include <cstring>
 #include <thread>
 
@@ -163,4 +165,47 @@ TEST_CASE("anImpossiblePathIsToldOf") {
   REQUIRE_FALSE(tooLong);
   CHECK(tooLong.error().message.find("too long") != std::string::npos);
   CHECK_FALSE(RunSocket::open("/no/such/folder/r.sock", Json::object()));
+}
+
+TEST_CASE("aSocketThatCouldNotTakeAListenerTakesTheNext") {
+  OpenSocket open;
+  // No descriptor is left for whoever attaches now.
+  std::vector<int> all;
+  RawListener early(open.path("r.sock"));
+  CHECK(early.type() == "run");
+  int waiting = socket(AF_UNIX, SOCK_STREAM, 0);
+  rlimit before{};
+  REQUIRE(getrlimit(RLIMIT_NOFILE, &before) == 0);
+  const rlimit few{128, before.rlim_max};
+  REQUIRE(setrlimit(RLIMIT_NOFILE, &few) == 0);
+  for (int one = dup(0); one >= 0; one = dup(0)) all.push_back(one);
+  REQUIRE(errno == EMFILE);
+  sockaddr_un address{};
+  address.sun_family = AF_UNIX;
+  std::strncpy(address.sun_path, open.path("r.sock").c_str(), sizeof address.sun_path - 1);
+  CHECK(connect(waiting, reinterpret_cast<sockaddr*>(&address), sizeof address) == 0);
+  std::this_thread::sleep_for(std::chrono::milliseconds(300));
+  for (const int one : all) close(one);
+  setrlimit(RLIMIT_NOFILE, &before);
+  char first = 0;
+  const timeval patience{3, 0};
+  setsockopt(waiting, SOL_SOCKET, SO_RCVTIMEO, &patience, sizeof patience);
+  CHECK(recv(waiting, &first, 1, 0) == 1);  // it is welcomed once there is room again
+  close(waiting);
+  RawListener late(open.path("r.sock"));
+  CHECK(late.type() == "run");
+}
+
+TEST_CASE("whoAsksWithoutEndIsAnsweredAndFillsNoMemory") {
+  OpenSocket open;
+  RawListener listener(open.path("r.sock"));
+  listener.type();
+  for (int i = 0; i < 1500; ++i) listener.send("{\"do\":\"note\",\"text\":\"x\"}\n");
+  // The first that is refused.
+  CHECK(Json::parse(listener.line())["why"] == "Too much is asked for at once.");
+  CHECK(open.socket->takeWishes().size() == 1000);
+  listener.send("{\"do\":\"stop\"}\n");
+  bool isHeard = false;
+  for (const Json& wish : open.wishes(1)) isHeard |= wish["do"] == "stop" || wish["do"] == "note";
+  CHECK(isHeard);
 }

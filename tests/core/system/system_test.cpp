@@ -1,16 +1,22 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Drives, the claim on a machine, the reserve, what was confirmed.
+// Drives, the claim on a machine, the reserve, what was confirmed, whole files, the end of descendants.
+#include <signal.h>
 #include <sys/stat.h>
+#include <sys/wait.h>
+#include <unistd.h>
 
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <filesystem>
+#include <thread>
 
 #include "system/confirmed.h"
+#include "system/descendants.h"
 #include "system/drive.h"
 #include "system/machine_claim.h"
 #include "system/runtime_folder.h"
 #include "system/space_reserve.h"
+#include "system/whole_file.h"
 #include "tests/support/temp_folder.h"
 
 using namespace ash;
@@ -93,16 +99,66 @@ TEST_CASE("aReserveIsThereUntilItIsGivenBack") {
 TEST_CASE("whatWasConfirmedIsKeptForItsUserAlone") {
   const TempFolder folder;
   setenv("XDG_CONFIG_HOME", folder.path("config").c_str(), 1);
-  CHECK(confirmedTexts().empty());
-  REQUIRE(confirmTexts({"command touch x", "address 10.0.0.1:5025"}));
-  REQUIRE(confirmTexts({"knob pwm1"}));
-  CHECK(confirmedTexts() == std::set<std::string>{"command touch x", "address 10.0.0.1:5025", "knob pwm1"});
+  const ActivePart touch{"load a", "command", "touch x", {{"command", "touch x"}}};
+  const ActivePart elsewhere{"load b", "command", "touch x", {{"command", "touch x"}}};
+  const ActivePart otherPath{
+      "load a", "command", "touch x", {{"command", "touch x"}, {"environment", {{"PATH", "/tmp/bin"}}}}};
+  const ActivePart knob{"setup a", "knob", "pwm1", {{"knobs", {{"pwm1", 128}}}}};
+  CHECK(unconfirmedOf({touch, knob}).size() == 2);
+  REQUIRE(confirm({touch}));
+  REQUIRE(confirm({knob}));
+  REQUIRE(confirm({touch}));
+  CHECK(confirmedKeys().size() == 2);
+  // Wherever it stands it is the same; whatever else decides what runs makes it another.
+  CHECK(unconfirmedOf({touch, elsewhere, knob}).empty());
+  CHECK(unconfirmedOf({otherPath}) == std::vector<ActivePart>{otherPath});
+  CHECK(confirmationKey(touch).size() == 64);
   struct stat file {};
   REQUIRE(stat(folder.path("config/ash-gauge/confirmed.json").c_str(), &file) == 0);
   CHECK((file.st_mode & 0777) == 0600);
-  folder.write("config/ash-gauge/confirmed.json", "{\"confirmed\": 5}");
-  CHECK(confirmedTexts().empty());
+  folder.write("config/ash-gauge/confirmed.json", "{\"allowed\": 5}");
+  CHECK(confirmedKeys().empty());
   folder.write("config/ash-gauge/confirmed.json", "[[[[");
-  CHECK(confirmedTexts().empty());
+  CHECK(confirmedKeys().empty());
   unsetenv("XDG_CONFIG_HOME");
+}
+
+TEST_CASE("aFileIsWrittenWholeBesideNobodysElse") {
+  const TempFolder folder;
+  folder.write("page.html.part", "precious");
+  const std::string path = folder.path("page.html");
+  REQUIRE(writeWholeFile("first", path));
+  chmod(path.c_str(), 0640);
+  REQUIRE(writeWholeFile("second", path));
+  CHECK(tests::readFile(path) == "second");
+  CHECK(tests::readFile(folder.path("page.html.part")) == "precious");
+  struct stat file {};
+  REQUIRE(stat(path.c_str(), &file) == 0);
+  CHECK((file.st_mode & 0777) == 0640);  // who may read it does not change
+  // A place that cannot be written leaves nothing behind and says so.
+  const Status refused = writeWholeFile("x", folder.path("nowhere/page.html"));
+  REQUIRE_FALSE(refused);
+  CHECK(refused.error().message == "Cannot write " + folder.path("nowhere/page.html") + ": No such file or directory.");
+  CHECK(std::distance(std::filesystem::directory_iterator(folder.path()), {}) == 2);
+}
+
+TEST_CASE("everythingBelowAProcessIsFoundAndEnded") {
+  adoptOrphans();
+  const pid_t child = fork();
+  if (child == 0) {
+    // A grandchild in a session of its own, deaf to SIGTERM, whose parent ends at once.
+    if (fork() == 0) {
+      setsid();
+      signal(SIGTERM, SIG_IGN);
+      if (fork() == 0) pause();
+      pause();
+    }
+    _exit(0);
+  }
+  const auto count = [] { return descendants().size(); };
+  for (int i = 0; i < 200 && count() < 2; ++i) std::this_thread::sleep_for(std::chrono::milliseconds(5));
+  REQUIRE(count() == 2);
+  CHECK(DescendantsEnd(0.1).runFor(3));
+  CHECK(count() == 0);
+  CHECK(waitpid(-1, nullptr, WNOHANG) == -1);  // no zombie either
 }
