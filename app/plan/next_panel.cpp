@@ -93,7 +93,7 @@ NextPanel::NextPanel(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk
   scroll->setWidgetResizable(true);
   scroll->setFrameShape(QFrame::NoFrame);
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  scroll->viewport()->setAutoFillBackground(false);
+  scroll->setStyleSheet(QStringLiteral("#readiness-scroll, #readiness { background: %1; }").arg(theme().ground.name()));
   m_checks->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Minimum);
   scroll->setWidget(m_checks);
   middle->addWidget(scroll, 1);

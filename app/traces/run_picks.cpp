@@ -49,11 +49,24 @@ QSize RunPicks::sizeHint() const {
   return {px(208), px(kRowHigh * std::max<double>(1, static_cast<double>(m_rows.size())) + 4)};
 }
 
+// Names take what the boxes leave: whole where there is room.
+double RunPicks::namesWidth() const {
+  size_t most = 1;
+  double longest = 0;
+  const QFontMetrics metrics(look::font(13, QFont::DemiBold));
+  for (const Row& row : m_rows) {
+    most = std::max(most, row.boxes.size());
+    longest = std::max<double>(longest, metrics.horizontalAdvance(text(row.setup)) + px(30));
+  }
+  const double room = width() - px(kPitch) * static_cast<double>(most);
+  return std::clamp(longest, px(kNames) * 1.0, std::max<double>(px(kNames), room));
+}
+
 QRectF RunPicks::boxRect(size_t row, size_t box) const {
   const double pitch = std::min<double>(
-      px(kPitch), (width() - px(kNames)) / std::max<double>(1, static_cast<double>(m_rows[row].boxes.size())));
+      px(kPitch), (width() - namesWidth()) / std::max<double>(1, static_cast<double>(m_rows[row].boxes.size())));
   const double side = std::min<double>(px(kSide), pitch - 3);
-  return {px(kNames) + pitch * static_cast<double>(box), px(kRowHigh) * static_cast<double>(row) + px(4), side, side};
+  return {namesWidth() + pitch * static_cast<double>(box), px(kRowHigh) * static_cast<double>(row) + px(4), side, side};
 }
 
 void RunPicks::paintEvent(QPaintEvent*) {
@@ -66,8 +79,9 @@ void RunPicks::paintEvent(QPaintEvent*) {
     look::paintSetupSign(painter, row.setupIndex, {static_cast<double>(px(7)), y + px(14)}, px(9));
     painter.setFont(look::font(12, QFont::DemiBold));
     painter.setPen(t.ink);
-    painter.drawText(QRectF(px(20), y, px(kNames - 22), px(kRowHigh)), Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(text(row.setup), Qt::ElideRight, px(kNames - 24)));
+    painter.drawText(
+        QRectF(px(20), y, (namesWidth() - px(22)), px(kRowHigh)), Qt::AlignVCenter,
+        painter.fontMetrics().elidedText(text(row.setup), Qt::ElideRight, static_cast<int>(namesWidth() - px(24))));
     for (size_t b = 0; b < row.boxes.size(); ++b) {
       const Box& box = row.boxes[b];
       const QRectF rect = boxRect(r, b);
@@ -99,7 +113,7 @@ void RunPicks::paintEvent(QPaintEvent*) {
   const auto row = static_cast<size_t>(m_row);
   const QRectF mark =
       m_column < 0 || m_rows[row].boxes.empty()
-          ? QRectF(0, px(kRowHigh) * m_row + 1, px(kNames) - 4, px(kRowHigh) - 2)
+          ? QRectF(0, px(kRowHigh) * m_row + 1, namesWidth() - 4, px(kRowHigh) - 2)
           : boxRect(row, static_cast<size_t>(std::min<int>(m_column, static_cast<int>(m_rows[row].boxes.size()) - 1)))
                 .adjusted(-2, -2, 2, 2);
   painter.drawRoundedRect(mark, 4, 4);
@@ -142,7 +156,7 @@ void RunPicks::speak() {
 void RunPicks::mousePressEvent(QMouseEvent* event) {
   const int row = static_cast<int>(event->position().y() / px(kRowHigh));
   if (row < 0 || row >= static_cast<int>(m_rows.size())) return;
-  if (event->position().x() < px(kNames)) return press(row, -1);
+  if (event->position().x() < namesWidth()) return press(row, -1);
   for (size_t box = 0; box < m_rows[static_cast<size_t>(row)].boxes.size(); ++box) {
     if (boxRect(static_cast<size_t>(row), box).adjusted(-2, -2, 2, 2).contains(event->position()))
       return press(row, static_cast<int>(box));

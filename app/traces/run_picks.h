@@ -43,6 +43,7 @@ class RunPicks : public QWidget {
     std::vector<Box> boxes;
   };
   QRectF boxRect(size_t row, size_t box) const;
+  double namesWidth() const;
   void press(int row, int column);
   void speak();
 

@@ -16,7 +16,7 @@ using look::px;
 using look::text;
 using look::theme;
 namespace {
-constexpr int kRight = 190;  // as in trace_lanes.cpp
+constexpr int kRight = 200;  // as in trace_lanes.cpp
 }
 
 void TraceLanes::setCursor(std::optional<double> t) {

@@ -23,7 +23,7 @@ using look::text;
 using look::theme;
 namespace {
 
-constexpr int kLeft = 128, kRight = 190;
+constexpr int kLeft = 128, kRight = 200;
 
 QVector<double> vectorOf(const std::vector<double>& values, double factor = 1) {
   QVector<double> result;

@@ -17,6 +17,8 @@
 #include "app/traces/trace_lanes.h"
 #include "app/traces/traces_station.h"
 #include "app/watch/watch_station.h"
+#include "app/writeup/page_preview.h"
+#include "app/writeup/writeup_station.h"
 #include "tests/support/form_driver.h"
 
 using namespace ash;
@@ -76,6 +78,9 @@ int main(int argc, char** argv) {
                      {"speed", "times real time", "x", "120"},
                      {"new-study", "the form of a new study"},
                      {"plan-more", "one repeat more is planned, so that there is a next run"},
+                     {"phone", "the page as a phone shows it"},
+                     {"block", "block of the page", "id"},
+                     {"start", "Start is pressed before the picture is taken"},
                      {"font", "font size", "px", "0"},
                      {"size", "window", "WxH", "1280x800"}});
   parser.process(app);
@@ -99,7 +104,7 @@ int main(int argc, char** argv) {
     window.openBook(files[2]);
     if (!QTest::qWaitFor([&] { return window.desk().hasBook() && window.desk().study() != nullptr; }, 15'000)) return 3;
     window.desk().chooseStudy(parser.value("study"));
-    if (!waitForFigures(window)) return 3;
+    if (!window.desk().runs().empty() && !waitForFigures(window)) return 3;
   }
   const QStringList pages = {"plan", "watch", "traces", "standings", "write-up", "readings"};
   if (page == "watch") {
@@ -137,6 +142,21 @@ int main(int argc, char** argv) {
       QTest::mouseClick(window.findChild<QPushButton*>("warm"), Qt::LeftButton);
       QTest::qWait(32'000);
     }
+  }
+  if (parser.isSet("phone")) {
+    for (auto* button : window.writeUp()->findChildren<QPushButton*>())
+      if (button->text() == "phone") QTest::mouseClick(button, Qt::LeftButton);
+  }
+  if (parser.isSet("block")) {
+    QTest::qWait(300);
+    window.findChild<PagePreview*>()->goTo(parser.value("block"));
+  }
+  if (parser.isSet("start")) {
+    tests::FormDriver form(window);
+    if (form.find<QPushButton>("confirm-change")->isVisible())
+      QTest::mouseClick(form.find<QPushButton>("confirm-change"), Qt::LeftButton);
+    QTest::qWait(3'500);
+    QTest::mouseClick(form.find<QPushButton>("plan-start"), Qt::LeftButton);
   }
   QTest::qWait(page == "plan" ? 4'500 : 900);
   const QString path = files[1] + "/" + parser.value("name") + ".png";
