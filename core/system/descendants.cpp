@@ -9,6 +9,7 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include <cerrno>
 #include <chrono>
 #include <cstdio>
 #include <cstdlib>
@@ -68,10 +69,14 @@ bool isBelow(pid_t pid, pid_t above, const std::map<pid_t, Stat>& all) {
 
 bool hasEnded(char state) { return state == 'Z' || state == 'X'; }
 
-// A process that is still the one that was seen: its number may have been given to another one meanwhile.
+// A process that is still the one that was seen: its number may have been given to another one meanwhile. Where there
+// are no handles of processes (a filter of system calls may refuse them) the number has to do.
 void signalIt(pid_t pid, pid_t parent, int signal) {
   const int handle = static_cast<int>(syscall(SYS_pidfd_open, pid, 0));
-  if (handle < 0) return;
+  if (handle < 0) {
+    if ((errno == ENOSYS || errno == EPERM) && statOf(pid).parent == parent) kill(pid, signal);
+    return;
+  }
   if (statOf(pid).parent == parent) syscall(SYS_pidfd_send_signal, handle, signal, nullptr, 0);
   close(handle);
 }
