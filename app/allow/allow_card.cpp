@@ -19,6 +19,7 @@ using look::theme;
 namespace {
 
 constexpr int kFewestLines = 3, kMostLines = 9;
+constexpr int kLeastForStation = 640;  // what a station needs below the card, px
 
 QString wholeText(const std::vector<ActivePart>& parts) {
   QStringList lines;
@@ -77,7 +78,10 @@ void AllowCard::ask(const QString& head, std::vector<ActivePart> parts, std::fun
   m_onAllow = std::move(onAllow);
   m_head->setText(head);
   m_whole->setPlainText(wholeText(m_parts));
-  const int lines = std::clamp(m_whole->document()->blockCount(), kFewestLines, kMostLines);
+  // A window that is low keeps its station: the rest is scrolled to.
+  const int spare = (window()->height() - px(kLeastForStation)) / m_whole->fontMetrics().lineSpacing();
+  const int most = std::clamp(spare, kFewestLines, kMostLines);
+  const int lines = std::clamp(m_whole->document()->blockCount(), kFewestLines, most);
   m_whole->setFixedHeight(lines * m_whole->fontMetrics().lineSpacing() + px(16));
   show();
   m_whole->setFocus();

@@ -135,6 +135,9 @@ QWidget* NextPanel::buildHand() {
   m_title = look::label({}, 14, QFont::Normal, left);
   m_title->setObjectName(QStringLiteral("next-run"));
   m_title->setTextFormat(Qt::RichText);
+  // A load may be a whole line: it takes a second one, never the room of the readiness.
+  m_title->setWordWrap(true);
+  m_title->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   head->addWidget(m_sign);
   head->addWidget(m_title, 1);
   column->addLayout(head);

@@ -117,6 +117,7 @@ SetupPanel::SetupPanel(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_de
 void SetupPanel::buildRuns() {
   auto* column = static_cast<QVBoxLayout*>(layout());
   m_runsHead = look::label({}, 13, QFont::DemiBold, this);
+  m_runsHead->setWordWrap(true);
   column->addWidget(m_runsHead);
   m_runs = new QListWidget(this);
   m_runs->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

@@ -170,7 +170,10 @@ void WhichOnePanel::setRunGoesOn(bool goesOn) {
 }
 
 void WhichOnePanel::refreshButton() {
-  m_warm->setEnabled(m_step == Step::Idle && !m_asked.empty() && !m_runGoesOn);
+  const bool canWarm = m_step == Step::Idle && !m_asked.empty() && !m_runGoesOn;
+  // Left to itself the focus would go on to the trail.
+  if (!canWarm && m_warm->hasFocus()) focusPreviousChild();
+  m_warm->setEnabled(canWarm);
   if (m_step != Step::Idle) return;
   if (m_runGoesOn)
     m_state->setText(tr("A run is going on; nothing is warmed beside it."));

@@ -7,6 +7,7 @@
 #include <QHeaderView>
 #include <QLineEdit>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QTableWidget>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -127,6 +128,7 @@ QWidget* StandingsStation::buildMiddle() {
   m_table = look::plainTable({}, centre);
   m_table->setObjectName(QStringLiteral("figures"));
   m_table->setAccessibleName(tr("Figures against the reference"));
+  m_table->setWordWrap(true);
   m_table->verticalHeader()->setDefaultSectionSize(px(21));
   centreColumn->addWidget(m_table, 1);
   centreColumn->addWidget(
@@ -387,18 +389,27 @@ void StandingsStation::fillTable() {
   look::alignHeads(m_table);
 }
 
-// Names take the room that the figures leave: whole where it is there, never less than a few words.
+// Names take the room that the figures leave; what is longer goes into a second line of its row.
 void StandingsStation::fitNames() {
   int figures = 0, names = px(150);
   for (int column = 1; column < m_table->columnCount(); ++column) figures += m_table->columnWidth(column);
   const QFontMetrics metrics(look::font(12, QFont::Bold));
-  for (int row = 0; row < m_table->rowCount(); ++row) {
+  const auto widthOf = [&](int row) {
     const QTableWidgetItem* item = m_table->item(row, 0);
-    if (item != nullptr && m_table->columnSpan(row, 0) == 1)
-      names = std::max(names, metrics.horizontalAdvance(item->text()) + px(14));
-  }
+    const bool isName = item != nullptr && m_table->columnSpan(row, 0) == 1;
+    return isName ? metrics.horizontalAdvance(item->text()) + px(14) : 0;
+  };
+  for (int row = 0; row < m_table->rowCount(); ++row) names = std::max(names, widthOf(row));
+  // The bar comes with the rows, after this.
+  const bool hasBar = m_table->verticalHeader()->length() > m_table->viewport()->height();
+  const int bar = hasBar ? m_table->verticalScrollBar()->sizeHint().width() : 0;
+  const int room = m_table->width() - 2 * m_table->frameWidth() - bar - figures;
+  const int width = std::clamp(room, px(150), names);
   m_table->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Interactive);
-  m_table->setColumnWidth(0, std::clamp(m_table->viewport()->width() - figures, px(150), names));
+  m_table->setColumnWidth(0, width);
+  const int oneLine = m_table->verticalHeader()->defaultSectionSize();
+  for (int row = 0; row < m_table->rowCount(); ++row)
+    m_table->setRowHeight(row, widthOf(row) > width ? oneLine + metrics.lineSpacing() : oneLine);
 }
 
 void StandingsStation::resizeEvent(QResizeEvent* event) {

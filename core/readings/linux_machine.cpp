@@ -112,7 +112,8 @@ std::vector<std::string> whatIsMissing(const std::string& root, const LinuxMachi
     missing.emplace_back("No power: no chip, power zone or battery gives one.");
   }
   if (!hasAny([](const Reading& r) { return isRoomRole(r.role); })) {
-    missing.emplace_back("No room temperature: type it in, or figures over room cannot be given.");
+    missing.emplace_back(
+        "No room temperature is read here: one that is typed counts, and without it nothing is told over room.");
   }
   return missing;
 }

@@ -4,11 +4,13 @@
 #include <QListWidget>
 #include <QScrollArea>
 #include <QScrollBar>
+#include <QTableWidget>
 #include <QTest>
 #include <catch2/catch.hpp>
 
 #include "app/finder/finder.h"
 #include "app/look/parts.h"
+#include "app/look/theme.h"
 #include "app/plan/next_panel.h"
 #include "app/traces/trace_lanes.h"
 #include "app/watch/budget_panel.h"
@@ -159,6 +161,48 @@ TEST_CASE("everyRemarkAndTheReasonOfARefusalCanBeRead") {
   REQUIRE(problem->isVisible());
   CHECK(problem->height() >= problem->heightForWidth(problem->width()));
   CHECK(problem->width() > next->width() / 2);
+}
+
+TEST_CASE("namesOfFiguresAreWholeAndNoVerdictIsCut") {
+  const PanelBook book;
+  ShownPanels shown(book);
+  for (const QSize size : {QSize(1280, 800), QSize(1100, 700)}) {
+    shown.window.resize(size);
+    shown.go(3);
+    auto* table = shown.find<QTableWidget>("figures");
+    REQUIRE(shown.waitFor([&] { return table->rowCount() > 5 && table->columnCount() > 2; }));
+    QTest::qWait(50);
+    if (size.width() == 1280) CHECK(table->horizontalScrollBar()->maximum() == 0);
+    int names = 0;
+    for (int row = 0; row < table->rowCount(); ++row) {
+      if (table->item(row, 0) == nullptr || table->columnSpan(row, 0) > 1) continue;
+      ++names;
+      const QString name = table->item(row, 0)->text();
+      const QFontMetrics metrics(table->item(row, 0)->font().bold() ? look::font(12, QFont::Bold) : look::font(12));
+      // As the table draws it: within its cell, in as many lines as that takes.
+      const QRect cell(0, 0, table->columnWidth(0) - 8, 1000);
+      INFO(name.toStdString() << " in " << table->columnWidth(0));
+      CHECK(metrics.boundingRect(cell, Qt::TextWordWrap, name).height() <= table->rowHeight(row));
+    }
+    CHECK(names > 5);
+  }
+}
+
+TEST_CASE("aLoadThatIsAWholeLineLeavesTheReadinessItsRoom") {
+  const PanelBook book;
+  ShownPanels shown(book);
+  shown.window.resize(1280, 800);
+  shown.go(0);
+  shown.desk().edit("name", [](Study& study, StudyPlan& plan) {
+    study.loads.front().name =
+        "command command=\"./encode.sh --threads 8 --passes 2\" env.PRESET=slow score.fps=\"avg ([0-9.]+) fps\"";
+    plan.repeats = 9;
+  });
+  auto* title = shown.find<QLabel>("next-run");
+  REQUIRE(shown.waitFor([&] { return title->text().contains(QStringLiteral("score.fps")); }));
+  QTest::qWait(50);
+  CHECK(title->height() >= title->heightForWidth(title->width()));
+  CHECK(shown.find<QScrollArea>("readiness-scroll")->width() > 300);
 }
 
 TEST_CASE("copiedTablesHoldNoFormulas") {
