@@ -9,6 +9,7 @@
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QTableWidget>
+#include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
@@ -386,6 +387,7 @@ void StandingsStation::fillTable() {
     m_table->setColumnWidth(column, px(63));
   }
   fitNames();
+  fitNamesSoon();
   look::alignHeads(m_table);
 }
 
@@ -412,9 +414,16 @@ void StandingsStation::fitNames() {
     m_table->setRowHeight(row, widthOf(row) > width ? oneLine + metrics.lineSpacing() : oneLine);
 }
 
+// Once the table has the width that the layout gives it.
+void StandingsStation::fitNamesSoon() {
+  QTimer::singleShot(0, this, [this] {
+    if (m_table->columnCount() > 0) fitNames();
+  });
+}
+
 void StandingsStation::resizeEvent(QResizeEvent* event) {
   QWidget::resizeEvent(event);
-  if (m_table->columnCount() > 0) fitNames();
+  fitNamesSoon();
 }
 
 void StandingsStation::fillPlane() {

@@ -45,6 +45,7 @@ class StandingsStation : public QWidget {
   void fillVerdict();
   void fillTable();
   void fitNames();
+  void fitNamesSoon();
   void fillChecks();
   void fillPlane();
   const LoadStanding* load() const;

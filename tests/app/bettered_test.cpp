@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What was seen in the built program and bettered: words that can be read to their end, scales that fit, keys that go
 // where they are meant to.
+#include <QHeaderView>
 #include <QListWidget>
 #include <QScrollArea>
 #include <QScrollBar>
@@ -183,6 +184,9 @@ TEST_CASE("namesOfFiguresAreWholeAndNoVerdictIsCut") {
       const QRect cell(0, 0, table->columnWidth(0) - 8, 1000);
       INFO(name.toStdString() << " in " << table->columnWidth(0));
       CHECK(metrics.boundingRect(cell, Qt::TextWordWrap, name).height() <= table->rowHeight(row));
+      // Never in two lines while there is room beside.
+      const bool hasRoom = table->horizontalHeader()->length() + 60 < table->viewport()->width();
+      if (hasRoom) CHECK(table->rowHeight(row) == table->verticalHeader()->defaultSectionSize());
     }
     CHECK(names > 5);
   }
