@@ -132,10 +132,14 @@ QWidget* WriteUpStation::buildLeft() {
     blockChosen();
     if (block() != nullptr) m_preview->goTo(text(block()->id));
   });
-  // Queued, because taking a check fills the list anew.
-  connect(
-      m_list, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) { takeCheck(m_list->row(item)); },
-      Qt::QueuedConnection);
+  // What was wished is read at once and taken a moment later: taking it fills the list anew, and so does a report that
+  // comes in between.
+  connect(m_list, &QListWidget::itemChanged, this, [this](const QListWidgetItem* item) {
+    const std::string id = item->data(Qt::UserRole).toString().toStdString();
+    const bool leavesOut = item->checkState() == Qt::Unchecked;
+    QMetaObject::invokeMethod(
+        this, [this, id, leavesOut] { takeCheck(id, leavesOut); }, Qt::QueuedConnection);
+  });
   connect(m_comment, &QLineEdit::editingFinished, this, &WriteUpStation::takeComment);
   connect(m_up, &QPushButton::clicked, this, [this] { move(-1); });
   connect(m_down, &QPushButton::clicked, this, [this] { move(1); });
@@ -273,12 +277,10 @@ void WriteUpStation::blockChosen() {
   m_down->setEnabled(now != nullptr && now->id != "question");
 }
 
-void WriteUpStation::takeCheck(int row) {
-  if (row < 0 || row >= static_cast<int>(m_blocks.size())) return;
-  const PageBlock& block = m_blocks[static_cast<size_t>(row)];
-  const bool leavesOut = m_list->item(row)->checkState() == Qt::Unchecked;
-  if (!block.canLeaveOut || block.isLeftOut == leavesOut) return;
-  const std::string id = block.id;
+void WriteUpStation::takeCheck(const std::string& id, bool leavesOut) {
+  const auto found =
+      std::find_if(m_blocks.begin(), m_blocks.end(), [&](const PageBlock& each) { return each.id == id; });
+  if (found == m_blocks.end() || !found->canLeaveOut || found->isLeftOut == leavesOut) return;
   m_desk.edit(leavesOut ? tr("Leave a block out") : tr("Take a block in"), [&](Study&, StudyPlan& plan) {
     std::erase(plan.writeUp.leftOut, id);
     if (leavesOut) plan.writeUp.leftOut.push_back(id);

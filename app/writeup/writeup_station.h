@@ -47,7 +47,7 @@ class WriteUpStation : public QWidget {
   void fillChips();
   void showPage();
   void blockChosen();
-  void takeCheck(int row);
+  void takeCheck(const std::string& id, bool leavesOut);
   void takeComment();
   void move(int by);
   void suggestPath();

@@ -170,6 +170,25 @@ TEST_CASE("blocksAreLeftOutMovedAndCommentedByKeys") {
   CHECK_FALSE(preview->toPlainText().contains(QStringLiteral("A desk is no stage.")));
 }
 
+TEST_CASE("aBlockLeftOutIsTakenThoughAReportComesAtTheSameMoment") {
+  const PanelBook book;
+  ShownPanels shown(book);
+  shown.go(4);
+  auto* list = shown.find<QListWidget>("blocks");
+  const auto rowOf = [&](const QString& id) {
+    for (int i = 0; i < list->count(); ++i)
+      if (list->item(i)->data(Qt::UserRole).toString() == id) return i;
+    return -1;
+  };
+  list->setFocus();
+  list->setCurrentRow(rowOf("method"));
+  QTest::keyClick(list, Qt::Key_Space);
+  emit shown.desk().reportChanged();  // fills the list anew
+  REQUIRE(
+      shown.waitFor([&] { return shown.desk().plan().writeUp.leftOut == std::vector<std::string>{"method"}; }, 3000));
+  CHECK(list->item(rowOf("method"))->checkState() == Qt::Unchecked);
+}
+
 TEST_CASE("aPageThatCannotBeWrittenSaysWhy") {
   const PanelBook book;
   ShownPanels shown(book);
