@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is told of the demo book stays as it was, byte for byte, until a change means to change it.
+#include <catch2/catch.hpp>
+#include <filesystem>
+#include <set>
+
+#include "tests/support/program.h"
+
+using namespace ash;
+using tests::Bench;
+using tests::readFile;
+
+namespace {
+
+std::set<std::string> filesOf(const std::filesystem::path& folder) {
+  std::set<std::string> names;
+  for (const auto& entry : std::filesystem::directory_iterator(folder)) names.insert(entry.path().filename());
+  return names;
+}
+
+/// Where two texts part: the line's number and both lines; empty when they are equal.
+std::string firstDifference(const std::string& was, const std::string& is) {
+  size_t line = 1, start = 0, at = 0;
+  while (at < was.size() && at < is.size() && was[at] == is[at])
+    if (was[at++] == '\n') ++line, start = at;
+  if (at == was.size() && at == is.size()) return {};
+  const auto lineOf = [&](const std::string& text) {
+    return text.substr(start, text.find('\n', start) - start).substr(0, 400);
+  };
+  return "line " + std::to_string(line) + "\nwas: " + lineOf(was) + "\nis:  " + lineOf(is);
+}
+
+}  // namespace
+
+TEST_CASE("theDemoBookIsToldAsItWas") {
+  const Bench bench;
+  const std::string golden = std::string(PROJECT_FOLDER) + "/tests/golden";
+  const std::string command = "'" + golden + "/write' '" ASHG_PROGRAM "' '" + bench.path("now") + "'";
+  REQUIRE(std::system(command.c_str()) == 0);
+  CHECK(filesOf(bench.path("now")) == filesOf(golden + "/demo"));
+  for (const std::string& name : filesOf(golden + "/demo")) {
+    INFO(name);
+    CHECK(firstDifference(readFile(golden + "/demo/" + name), readFile(bench.path("now/" + name))) == "");
+  }
+}
