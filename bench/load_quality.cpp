@@ -184,7 +184,7 @@ int main(int count, char** arguments) {
   else
     fmt::print("no libopenblas.so.0 here: install libopenblas0-pthread to compare with its dgemm\n");
   if (isWide) {
-    options.kind = "memory";
+    options.kind = LoadKind::Memory;
     const size_t doubles = size_t{1} << 24;
     auto memory = AlignedMemory::make(3 * doubles * sizeof(double));
     if (!memory) return 1;

@@ -115,9 +115,10 @@ std::string comparisonText(const Comparison& comparison) {
       if (!std::isfinite(metric.value)) continue;
       text += fmt::format("  {:<30} {:>10.2f} {:<8} [{:.2f}, {:.2f}]", name, metric.value, metricUnit(name),
                           metric.ciLow, metric.ciHigh);
-      if (!metric.verdict.empty()) {
-        text += fmt::format("  {}{:+.2f} [{:+.2f}, {:+.2f}]  {}", metric.bound.empty() ? "" : metric.bound + " ",
-                            metric.difference, metric.differenceLow, metric.differenceHigh, metric.verdict);
+      if (metric.verdict != Verdict::None) {
+        text += fmt::format("  {}{:+.2f} [{:+.2f}, {:+.2f}]  {}",
+                            metric.bound == Bound::None ? "" : fmt::format("{} ", wordsOf(metric.bound)),
+                            metric.difference, metric.differenceLow, metric.differenceHigh, wordsOf(metric.verdict));
       }
       text += "\n";
     }
@@ -127,11 +128,12 @@ std::string comparisonText(const Comparison& comparison) {
                         fieldText(effect.factor, effect.reference));
     for (const auto& [name, metric] : effect.mean) {
       text += fmt::format("  {:<30} {:+10.2f} {:<8} [{:+.2f}, {:+.2f}]  {}, mean of {}{}\n", name, metric.difference,
-                          metricUnit(name), metric.differenceLow, metric.differenceHigh, metric.verdict,
+                          metricUnit(name), metric.differenceLow, metric.differenceHigh, wordsOf(metric.verdict),
                           effect.within.size(), effect.dependsOnOthers.contains(name) ? ", which disagree" : "");
     }
   }
-  for (const ComparisonCheck& check : comparison.checks) text += fmt::format("{}: {}\n", check.severity, check.text);
+  for (const ComparisonCheck& check : comparison.checks)
+    text += fmt::format("{}: {}\n", wordsOf(check.severity), check.text);
   return text;
 }
 

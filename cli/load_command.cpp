@@ -29,6 +29,7 @@ struct Options {
   LoadOptions load;
   double seconds = 0;
   double work = 0;
+  std::string kind;  // as typed: a kind, or a whole line
   std::string spec, cores, steps, size;
   std::vector<std::string> also, environment, scores, live;
   bool json = false;
@@ -157,14 +158,15 @@ Status takePairs(const std::vector<std::string>& texts, const char* option, std:
 }
 
 Status complete(Options& options) {
+  options.load.kind = LoadKind::fromText(options.kind);
   // "vector + graphics", "vector threads=2": the line that a plan has.
-  if (options.load.kind.find_first_of(" +=") != std::string::npos) {
-    auto load = parseLoadText(options.load.kind);
+  if (options.kind.find_first_of(" +=") != std::string::npos) {
+    auto load = parseLoadText(options.kind);
     if (!load) return load.error();
     options.load = std::move(*load);
   }
   if (!options.spec.empty()) {
-    auto load = loadFromJson(options.load.kind, parseQuietly(options.spec));
+    auto load = loadFromJson(options.kind, parseQuietly(options.spec));
     if (!load) return load.error();
     options.load = std::move(*load);
   }
@@ -259,7 +261,7 @@ void addLoadCommand(CLI::App& app, Action& action) {
       app.add_subcommand("load", "Run one of our loads; it ends with its time, with SIGTERM or with its parent");
   auto options = std::make_shared<Options>();
   command
-      ->add_option("kind", options->load.kind,
+      ->add_option("kind", options->kind,
                    "vector, integer, cache, memory, mixed, storage, graphics or command; every result is checked")
       ->required();
   command->add_option("--threads", options->load.threads, "Threads; as many as there are CPUs when not given")

@@ -143,8 +143,8 @@ Result<std::unique_ptr<RunBench>> makeBench(const Options& options, Request& req
   }
   auto spec = sim::loadBench(options.sim, options.setup, request.place.conditions);
   if (!spec) return spec.error();
-  std::vector<std::string> kinds = {request.plan.load.kind};
-  for (const LoadOptions& other : request.plan.load.also) kinds.push_back(other.kind);
+  std::vector<std::string> kinds = {std::string(request.plan.load.kind.text())};
+  for (const LoadOptions& other : request.plan.load.also) kinds.emplace_back(other.kind.text());
   for (const std::string& kind : kinds) {
     if (spec->loads.contains(kind)) continue;
     std::string known;

@@ -11,12 +11,11 @@
 #include <QWidget>
 #include <string>
 
+#include "app/look/words.h"
+
 class QTableWidget;
 
 namespace ash::look {
-
-/// UTF-8 of the core as the window's text.
-inline QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
 
 /// A label of plain text.
 QLabel* label(const QString& words, double designPx, QFont::Weight weight, QWidget* parent);

@@ -94,7 +94,7 @@ void PlanGrid::paintHeads(QPainter& painter) const {
     painter.setFont(look::font(12));
     painter.setPen(t.softInk);
     const auto load = loadFromJson("", loads[i].spec);
-    const QString words = load && !load->kind.empty() ? tr("load %1").arg(text(loadKindText(*load))) : QString();
+    const QString words = load && !load->kind.text().empty() ? tr("load %1").arg(text(loadKindText(*load))) : QString();
     painter.drawText(QRectF(cell.left() + px(12), px(25), cell.width() - px(12), px(18)), Qt::AlignVCenter, words);
   }
 }

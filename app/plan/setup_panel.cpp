@@ -245,7 +245,7 @@ void SetupPanel::fillSoFar() {
     for (const LoadStanding& load : m_desk.report()->loads) {
       const std::string metric = leadingMetric(*m_desk.report(), load.comparison);
       for (const ComparisonRow& row : load.comparison.rows) {
-        if (row.setup != now->name || row.metrics.count(metric) == 0 || row.metrics.at(metric).verdict.empty())
+        if (row.setup != now->name || row.metrics.count(metric) == 0 || row.metrics.at(metric).verdict == Verdict::None)
           continue;
         rows += QStringLiteral("<tr><td>%1</td><td align=right width=150><b>%2</b></td></tr>")
                     .arg(text(load.load).toHtmlEscaped(), differenceWords(row, metric).toHtmlEscaped());

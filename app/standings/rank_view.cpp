@@ -71,7 +71,7 @@ void RankView::fill() {
         return std::find(row->runs.begin(), row->runs.end(), run) != row->runs.end();
       });
       const bool isReference = referenceRow(load.comparison) == row && check.between.size() > 1;
-      column.hasWarning |= concerns && !isReference && check.severity != "info";
+      column.hasWarning |= concerns && !isReference && check.severity != Severity::Info;
     }
     column.figure = text(valueText(*row, m_metric));
     column.margin = text(marginText(*row, m_metric));

@@ -14,17 +14,17 @@ namespace ash {
 using look::text;
 using look::theme;
 namespace {
-int severityRank(const std::string& severity) { return severity == "block" ? 0 : severity == "warn" ? 1 : 2; }
-
-QString severitySign(const std::string& severity) {
-  return severity == "block" ? QStringLiteral("!!!") : severity == "warn" ? QStringLiteral("!!") : QStringLiteral("!");
+QString severitySign(Severity severity) {
+  return severity == Severity::Block  ? QStringLiteral("!!!")
+         : severity == Severity::Warn ? QStringLiteral("!!")
+                                      : QStringLiteral("!");
 }
 
 QString effectOf(const ComparisonCheck& check) {
-  if (check.severity == "block") return QObject::tr("not compared");
-  if (check.what == "outcome" || check.what == "void") return QObject::tr("left out");
-  if (check.what.ends_with(".clock")) return QObject::tr("read with care");
-  return check.severity == "warn" ? QObject::tr("said in the write-up") : QObject::tr("none");
+  if (check.severity == Severity::Block) return QObject::tr("not compared");
+  if (check.kind == CheckKind::Outcome || check.kind == CheckKind::Void) return QObject::tr("left out");
+  if (check.kind == CheckKind::Clock) return QObject::tr("read with care");
+  return check.severity == Severity::Warn ? QObject::tr("said in the write-up") : QObject::tr("none");
 }
 
 }  // namespace
@@ -40,17 +40,16 @@ void StandingsStation::fillChecks() {
     return;
   }
   std::vector<ComparisonCheck> checks = load()->comparison.checks;
-  std::stable_sort(checks.begin(), checks.end(), [](const ComparisonCheck& a, const ComparisonCheck& b) {
-    return severityRank(a.severity) < severityRank(b.severity);
-  });
+  std::stable_sort(checks.begin(), checks.end(),
+                   [](const ComparisonCheck& a, const ComparisonCheck& b) { return a.severity < b.severity; });
   int warnings = 0;
   for (const ComparisonCheck& check : checks) {
-    warnings += check.severity != "info";
+    warnings += check.severity != Severity::Info;
     const int row = m_checks->rowCount();
     m_checks->insertRow(row);
     QStringList runs;
     for (const std::string& run : check.between) runs << text(run);
-    const QString cells[] = {severitySign(check.severity), text(checkTitle(check.what)), text(check.text),
+    const QString cells[] = {severitySign(check.severity), text(titleOf(check)), text(check.text),
                              runs.join(QStringLiteral(", ")), effectOf(check)};
     for (int column = 0; column < 5; ++column) {
       auto* item = new QTableWidgetItem(cells[column]);
@@ -75,7 +74,7 @@ QString standingsLine(const StudyDesk& desk) {
   if (!desk.report() || desk.report()->loads.empty()) return QObject::tr("nothing to rank yet");
   int warnings = 0;
   for (const LoadStanding& standing : desk.report()->loads) {
-    for (const ComparisonCheck& check : standing.comparison.checks) warnings += check.severity != "info";
+    for (const ComparisonCheck& check : standing.comparison.checks) warnings += check.severity != Severity::Info;
   }
   return warnings == 0   ? QObject::tr("fair field")
          : warnings == 1 ? QObject::tr("1 warning")

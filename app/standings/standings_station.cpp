@@ -360,15 +360,14 @@ void StandingsStation::fillTable() {
         auto* item = new QTableWidgetItem(words);
         item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
         if (isThere && isDifference) {
-          const std::string& verdict = figure->second.verdict;
-          const bool isShown = verdict == "better" || verdict == "worse" || verdict == "higher" || verdict == "lower";
-          if (isShown)
+          const Verdict verdict = figure->second.verdict;
+          const bool isJudged = verdict == Verdict::Better || verdict == Verdict::Worse;
+          if (isShown(verdict))
             item->setFont(look::font(12, QFont::DemiBold));
           else
             item->setForeground(theme().softInk);
-          if (isShown && verdict != "higher" && verdict != "lower")
-            item->setText(words + QStringLiteral(", ") + text(verdict));
-          item->setToolTip(figure->second.reason.empty() ? text(verdict) : text(figure->second.reason));
+          if (isJudged) item->setText(words + QStringLiteral(", ") + text(wordsOf(verdict)));
+          item->setToolTip(figure->second.reason.empty() ? text(wordsOf(verdict)) : text(figure->second.reason));
         } else if (isThere) {
           item->setToolTip(text(marginText(*setup, name)));
         }

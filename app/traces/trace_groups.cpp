@@ -88,7 +88,7 @@ std::vector<TraceGroup> traceGroups(const StudyReport& report, const TraceChoice
     std::vector<int> repeats;
     for (const auto& run : report.runs) {
       if (run->run.facts.setup != report.study.setups[setup].name || !choice.runs.contains(run->run.name)) continue;
-      const bool isWhole = run->run.facts.outcome == "completed";
+      const bool isWhole = run->run.facts.outcome == Outcome::Completed;
       (isWhole ? completed : others).push_back(run.get());
       const RunSummary* summary = summaryOf(report, *run);
       if (isWhole && summary != nullptr) repeats.push_back(summary->info.repeat);

@@ -83,7 +83,8 @@ void TracesStation::fillTable() {
   QString care;
   if (load() != nullptr) {
     for (const ComparisonCheck& check : load()->comparison.checks) {
-      if (check.severity != "info" && care.size() < 220) care += text(check.text).toHtmlEscaped() + QLatin1Char(' ');
+      if (check.severity != Severity::Info && care.size() < 220)
+        care += text(check.text).toHtmlEscaped() + QLatin1Char(' ');
     }
   }
   m_care->setText(care.isEmpty() ? QString() : tr("<b>Read with care:</b> %1").arg(care));

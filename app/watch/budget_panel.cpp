@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/watch/budget_panel.h"
+#include "app/look/words.h"
 
 #include <QLabel>
 #include <QPainter>
@@ -17,10 +18,9 @@
 
 namespace ash {
 using look::px;
+using look::text;
 using look::theme;
 namespace {
-
-QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
 
 // Over room where the room is known, else over 20 °C so that columns still mean something; the head says which.
 double footC(const LiveModel& model) { return std::isfinite(model.roomC()) ? model.roomC() : 20.0; }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/watch/lane.h"
+#include "app/look/words.h"
 
 #include <qcustomplot.h>
 
@@ -17,12 +18,9 @@
 
 namespace ash {
 using look::px;
+using look::text;
 using look::theme;
-namespace {
-
-QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
-
-}  // namespace
+namespace {}  // namespace
 
 Lane::Lane(QCustomPlot* plot, QCPAxisRect* rect, LaneSpec spec, bool isLowest)
     : m_plot(plot), m_rect(rect), m_spec(std::move(spec)), m_isLowest(isLowest) {
@@ -254,8 +252,8 @@ void Lane::drawEvents(const LiveModel& model, const Frame& frame) {
   for (const Event& event : model.events()) {
     if (!std::isfinite(event.atS)) continue;
     const double x = event.atS - frame.zeroS;
-    if (event.kind == "rule") addVertical(x, QPen(t.ember, 2));
-    if (event.kind != "note" && event.kind != "reading") continue;
+    if (event.kind == EventKind::Rule) addVertical(x, QPen(t.ember, 2));
+    if (event.kind != EventKind::Note && event.kind != EventKind::Reading) continue;
     addVertical(x, QPen(t.softInk, 1, Qt::DotLine));
     if (!frame.isFirst) continue;
     const double pixel = std::max(freeFrom, m_rect->axis(QCPAxis::atBottom)->coordToPixel(x));

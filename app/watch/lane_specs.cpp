@@ -3,15 +3,15 @@
 #include <algorithm>
 
 #include "app/look/theme.h"
+#include "app/look/words.h"
 #include "app/watch/lane.h"
 #include "app/watch/live_model.h"
 #include "model/role.h"
 
 namespace ash {
+using look::text;
 using look::theme;
 namespace {
-
-QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
 
 QPen linePen(const QColor& colour, double width, const QVector<qreal>& dashes = {}) {
   QPen pen(colour, width);

@@ -92,7 +92,8 @@ double LiveModel::roomC() const {
   const double read = latest("room.temp");
   if (std::isfinite(read)) return read;
   for (auto event = m_events.rbegin(); event != m_events.rend(); ++event) {
-    if (event->kind == "reading" && event->role == "room.temp" && std::isfinite(event->value)) return event->value;
+    if (event->kind == EventKind::Reading && event->role == "room.temp" && std::isfinite(event->value))
+      return event->value;
   }
   return m_info ? m_info->roomC : kMissing;
 }

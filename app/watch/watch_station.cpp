@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/watch/watch_station.h"
+#include "app/look/words.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -20,6 +21,7 @@
 
 namespace ash {
 using look::px;
+using look::text;
 using look::theme;
 namespace {
 
@@ -30,8 +32,6 @@ QWidget* withGround(QWidget* widget, const QColor& colour) {
   widget->setPalette(palette);
   return widget;
 }
-
-QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
 
 }  // namespace
 
@@ -170,7 +170,7 @@ void WatchStation::refreshEntry() {
       const QString at =
           std::isfinite(event->atS) ? text(clockText(event->atS - m_model.loadStartS().value_or(0))) : tr("later");
       context.last << QStringLiteral("<span style='color:%1'>%2 %3</span> &nbsp;%4")
-                          .arg(theme().softInk.name(), at, text(event->kind).toHtmlEscaped(),
+                          .arg(theme().softInk.name(), at, text(event->kind.text()).toHtmlEscaped(),
                                text(event->text).toHtmlEscaped());
     }
   }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/watch/watch_words.h"
+#include "app/look/words.h"
 
 #include <QDateTime>
 #include <QLocale>
@@ -12,9 +13,8 @@
 #include "model/text.h"
 
 namespace ash {
+using look::text;
 namespace {
-
-QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
 
 QString doing(PhaseKind kind) {
   switch (kind) {

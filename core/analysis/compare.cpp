@@ -19,10 +19,10 @@ std::vector<Pool> poolRuns(const std::vector<const AnalyzedRun*>& runs, Comparis
   std::vector<Pool> pools;
   for (const AnalyzedRun* each : runs) {
     const AnalyzedRun& run = *each;
-    if (run.run.facts.outcome == "void") {
-      comparison.checks.push_back({"info",
+    if (run.run.facts.outcome == Outcome::Void) {
+      comparison.checks.push_back({Severity::Info,
                                    {run.run.name},
-                                   "void",
+                                   CheckKind::Void,
                                    fmt::format("{} is void{} and takes no part.", run.run.name,
                                                run.run.facts.reason.empty() ? "" : " (" + run.run.facts.reason + ")")});
       continue;
@@ -45,11 +45,11 @@ void leaveOutCutShort(std::vector<Pool>& pools, Comparison& comparison) {
     if (std::none_of(pool.runs.begin(), pool.runs.end(), isDone)) continue;
     for (const AnalyzedRun* run : pool.runs) {
       if (didComplete(*run)) continue;
-      comparison.checks.push_back(
-          {"warn",
-           {run->run.name},
-           "outcome",
-           fmt::format("A repeat of {} did not complete ({}) and takes no part.", pool.setup, run->run.facts.outcome)});
+      comparison.checks.push_back({Severity::Warn,
+                                   {run->run.name},
+                                   CheckKind::Outcome,
+                                   fmt::format("A repeat of {} did not complete ({}) and takes no part.", pool.setup,
+                                               outcomeText(*run->run.facts.outcome))});
     }
     std::erase_if(pool.runs, [](const AnalyzedRun* run) { return !didComplete(*run); });
   }
@@ -71,9 +71,9 @@ void leaveOutUnsettled(std::vector<Pool>& pools, Comparison& comparison) {
     if (std::all_of(pool.runs.begin(), pool.runs.end(), isFar)) continue;
     for (const AnalyzedRun* run : pool.runs) {
       if (!isFar(run)) continue;
-      comparison.checks.push_back({"warn",
+      comparison.checks.push_back({Severity::Warn,
                                    {run->run.name},
-                                   "settling",
+                                   CheckKind::Settling,
                                    fmt::format("{}, a repeat of {}, had not settled and takes no part: run it longer.",
                                                run->run.name, pool.setup)});
     }
@@ -134,24 +134,24 @@ void addBound(MetricRow& row, const Pool& pool, const Pool& reference, const std
   const int others = trueSide(reference, metric);
   if (own == 0 && others == 0) return;
   if (own != 0 && others != 0) {
-    row.verdict = "not comparable";
+    row.verdict = Verdict::NotComparable;
     row.reason = "Both were at their limit or had not settled, so neither figure is where it would end.";
     return;
   }
   const int side = own != 0 ? own : -others;
-  row.bound = side > 0 ? "at least" : "at most";
+  row.bound = side > 0 ? Bound::AtLeast : Bound::AtMost;
   const std::string who = own != 0 ? pool.setup : reference.setup;
   const std::string why = isPinned(own != 0 ? pool : reference, metric) ? "was at its limit" : "had not settled";
   // A bound that lies on the other side of nothing shows nothing: the true difference may be zero, or have another
   // sign.
   const bool showsIt = side > 0 ? row.differenceLow > 0 : row.differenceHigh < 0;
   if (!showsIt) {
-    row.verdict = "not comparable";
-    row.reason =
-        fmt::format("{} {}: the true difference is {} the one shown, which decides nothing.", who, why, row.bound);
+    row.verdict = Verdict::NotComparable;
+    row.reason = fmt::format("{} {}: the true difference is {} the one shown, which decides nothing.", who, why,
+                             wordsOf(row.bound));
     return;
   }
-  row.reason = fmt::format("{} {}: the true difference is {} the one shown.", who, why, row.bound);
+  row.reason = fmt::format("{} {}: the true difference is {} the one shown.", who, why, wordsOf(row.bound));
 }
 
 // What a run that was cut short cannot tell: everything but what is stated of the setup.
@@ -164,12 +164,12 @@ bool isEfficiencyMetric(const std::string& metric) {
 void applyBlocks(ComparisonRow& row, const Comparison& comparison, const std::string& referenceRun) {
   for (const ComparisonCheck& check : comparison.checks) {
     const bool concerns = std::find(check.between.begin(), check.between.end(), row.run) != check.between.end();
-    if (check.severity != "block" || !concerns || row.run == referenceRun) continue;
+    if (check.severity != Severity::Block || !concerns || row.run == referenceRun) continue;
     for (auto& [name, metric] : row.metrics) {
-      if (check.what == "room" && !isThermalMetric(name)) continue;
-      if (check.what == "power_role" && !isEfficiencyMetric(name)) continue;
-      if (check.what == "outcome" && !isWindowMetric(name)) continue;
-      metric.verdict = "not comparable";
+      if (check.kind == CheckKind::Room && !isThermalMetric(name)) continue;
+      if (check.kind == CheckKind::PowerRole && !isEfficiencyMetric(name)) continue;
+      if (check.kind == CheckKind::Outcome && !isWindowMetric(name)) continue;
+      metric.verdict = Verdict::NotComparable;
       metric.reason = check.text;
     }
   }
@@ -185,9 +185,9 @@ void checkCutShort(const Pool& pool, const Pool& reference, const std::vector<Po
     const bool isMeant = &pool == &reference ? &other != &reference : &other == &pool;
     if (isMeant) between.push_back(other.first().run.name);
   }
-  comparison.checks.push_back({"block", between, "outcome",
+  comparison.checks.push_back({Severity::Block, between, CheckKind::Outcome,
                                fmt::format("The run of {} did not complete ({}): repeat it before you compare.",
-                                           pool.setup, run.run.facts.outcome)});
+                                           pool.setup, outcomeText(*run.run.facts.outcome))});
 }
 
 Result<size_t> findReference(const std::vector<Pool>& pools, const std::string& wanted) {
@@ -232,7 +232,7 @@ ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps&
     const Pooled others = pooled(reference, maps, name, repeatability);
     if (&pool != &reference) {
       if (own.n == 0 || others.n == 0) {
-        metric.verdict = "not comparable";
+        metric.verdict = Verdict::NotComparable;
         metric.reason = fmt::format("{} has no {}.", own.n == 0 ? pool.setup : reference.setup, name);
       } else {
         // What one instrument is off by is in both figures and cancels; two instruments are off each in its own way.
@@ -278,9 +278,9 @@ void judgeDifference(MetricRow& row, const Pooled& a, const Pooled& reference, c
   }
   const double margin = marginOf(options, metric);
   row.verdict = verdictOf(interval.low, interval.high, margin, better, row.reason);
-  if (row.verdict == "too few repeats") row.reason = repeatsNeeded(a, reference, margin, comparisons);
+  if (row.verdict == Verdict::TooFewRepeats) row.reason = repeatsNeeded(a, reference, margin, comparisons);
   const bool areSingle = a.n == 1 && reference.n == 1 && !std::isfinite(a.sd);
-  if (areSingle && row.reason.empty() && row.verdict != "within margin")
+  if (areSingle && row.reason.empty() && row.verdict != Verdict::WithinMargin)
     row.reason = "Single runs: how far repeats scatter is not known, so the interval holds for these two runs only.";
 }
 
@@ -296,19 +296,19 @@ std::vector<std::string> metricNames(const MetricMaps& maps, const CompareOption
   return names;
 }
 
-std::string verdictOf(double low, double high, double margin, Better better, std::string& reason) {
+Verdict verdictOf(double low, double high, double margin, Better better, std::string& reason) {
   if (!std::isfinite(low) || !std::isfinite(high)) {
     reason = "The interval of the difference cannot be told.";
-    return "not comparable";
+    return Verdict::NotComparable;
   }
-  const auto direction = [&](bool isAbove) -> std::string {
-    if (better == Better::Neither) return isAbove ? "higher" : "lower";
-    return isAbove == (better == Better::Higher) ? "better" : "worse";
+  const auto direction = [&](bool isAbove) {
+    if (better == Better::Neither) return isAbove ? Verdict::Higher : Verdict::Lower;
+    return isAbove == (better == Better::Higher) ? Verdict::Better : Verdict::Worse;
   };
   const bool containsZero = low <= 0 && high >= 0;
-  if (containsZero && (margin <= 0 || (low >= -margin && high <= margin))) return "within margin";
-  if (low >= -margin && high <= margin) return "within margin";
-  if (containsZero) return "too few repeats";
+  if (containsZero && (margin <= 0 || (low >= -margin && high <= margin))) return Verdict::WithinMargin;
+  if (low >= -margin && high <= margin) return Verdict::WithinMargin;
+  if (containsZero) return Verdict::TooFewRepeats;
   const bool isAbove = low > 0;
   if (isAbove ? low < margin : high > -margin) {
     reason = fmt::format("It may be negligible: the interval reaches inside the margin of {:g}.", margin);

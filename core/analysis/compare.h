@@ -10,6 +10,7 @@
 
 #include "analysis/figures.h"
 #include "analysis/metrics.h"
+#include "analysis/verdict.h"
 
 namespace ash {
 
@@ -25,8 +26,8 @@ struct MetricRow {
   /// scores, rates); the interval by E. C. Fieller (J. R. Stat. Soc. B 16, 1954). Missing where it has no bound.
   double ratio = kMissing, ratioLow = kMissing, ratioHigh = kMissing;
   bool isEstimate = false;  ///< of a noise that was brought to another distance by calculation
-  std::string bound;        ///< "at least", "at most" or empty
-  std::string verdict;      ///< empty for the reference itself
+  Bound bound = Bound::None;
+  Verdict verdict = Verdict::None;
   std::string reason;
 };
 
@@ -40,13 +41,6 @@ struct ComparisonRow {
   /// Of a levelled row: the setting that meets the level, read off between its rungs ("power_limit_w", 93.2).
   std::string levelField;
   double levelSetting = kMissing;
-};
-
-struct ComparisonCheck {
-  std::string severity;  ///< "block", "warn", "info"
-  std::vector<std::string> between;
-  std::string what;
-  std::string text;
 };
 
 struct FieldDifference {
@@ -109,7 +103,7 @@ Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, cons
 const ComparisonRow* referenceRow(const Comparison& comparison);
 
 /// The verdict from the interval of a difference and the margin (contract §4). Pure and exact; used by compareRuns().
-std::string verdictOf(double low, double high, double margin, Better better, std::string& reason);
+Verdict verdictOf(double low, double high, double margin, Better better, std::string& reason);
 
 /// Differences of condition fields and loads between two runs, and what follows from them for the comparison.
 void checkLikeForLike(const AnalyzedRun& reference, const AnalyzedRun& other, const std::string& referenceName,

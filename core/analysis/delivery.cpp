@@ -66,7 +66,7 @@ bool speaksOfCooling(const std::string& text) {
 std::vector<double> turnsOf(const RunContext& context, const SeriesView& rate) {
   std::vector<double> turns;
   for (const Event& event : context.run.facts.events) {
-    if (event.kind != "setting" || !context.load->contains(event.atS) || speaksOfCooling(event.text)) continue;
+    if (event.kind != EventKind::Setting || !context.load->contains(event.atS) || speaksOfCooling(event.text)) continue;
     const SeriesView before = viewOf(rate, {event.atS - kTurnedS, event.atS});
     const SeriesView after = viewOf(rate, {event.atS + kStartsS, event.atS + kStartsS + kTurnedS});
     if (before.size() < 2 || after.size() < 2) {

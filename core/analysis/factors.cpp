@@ -57,7 +57,7 @@ FactorEffect::Within comparePair(const Pair& pair, const CompareOptions& options
 }
 
 bool isFigure(const MetricRow& row) {
-  return std::isfinite(row.difference) && row.verdict != "not comparable" && row.bound.empty();
+  return std::isfinite(row.difference) && row.verdict != Verdict::NotComparable && row.bound == Bound::None;
 }
 
 // The mean difference over the levels of the others, each counted alike, and whether the levels disagree.

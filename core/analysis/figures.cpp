@@ -27,7 +27,7 @@ std::string watchedChannel(const RunLog& run) {
 Series typedRoom(const RunFacts& facts) {
   Series room;
   for (const Event& event : facts.events) {
-    if (event.kind != "reading" || event.role != "room.temp" || !std::isfinite(event.value)) continue;
+    if (event.kind != EventKind::Reading || event.role != "room.temp" || !std::isfinite(event.value)) continue;
     const double at = std::isfinite(event.atS) ? event.atS : 0;
     if (!room.empty() && at <= room.t.back()) continue;
     room.t.push_back(at);

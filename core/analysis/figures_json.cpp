@@ -206,6 +206,8 @@ Json figuresToJson(const Figures& figures) {
 
 namespace {
 
+Json wordsOrNull(std::string_view words) { return words.empty() ? Json(nullptr) : Json(words); }
+
 Json toJson(const MetricRow& metric) {
   return {{"value", numberOrNull(metric.value)},
           {"ci_low", numberOrNull(metric.ciLow)},
@@ -218,9 +220,9 @@ Json toJson(const MetricRow& metric) {
           {"ratio_low", numberOrNull(metric.ratioLow)},
           {"ratio_high", numberOrNull(metric.ratioHigh)},
           {"estimate", metric.isEstimate},
-          {"bound", metric.bound.empty() ? Json(nullptr) : Json(metric.bound)},
-          {"verdict", metric.verdict.empty() ? Json(nullptr) : Json(metric.verdict)},
-          {"reason", metric.reason.empty() ? Json(nullptr) : Json(metric.reason)}};
+          {"bound", wordsOrNull(wordsOf(metric.bound))},
+          {"verdict", wordsOrNull(wordsOf(metric.verdict))},
+          {"reason", wordsOrNull(metric.reason)}};
 }
 
 Json metricsToJson(const std::map<std::string, MetricRow>& all) {
@@ -262,8 +264,10 @@ Json comparisonToJson(const Comparison& comparison) {
   for (const FactorEffect& effect : comparison.factors) factors.push_back(toJson(effect));
   Json checks = Json::array();
   for (const ComparisonCheck& check : comparison.checks) {
-    checks.push_back(
-        {{"severity", check.severity}, {"between", check.between}, {"what", check.what}, {"text", check.text}});
+    checks.push_back({{"severity", wordsOf(check.severity)},
+                      {"between", check.between},
+                      {"what", codeOf(check)},
+                      {"text", check.text}});
   }
   Json differs = Json::array();
   for (const FieldDifference& difference : comparison.whatDiffers) {

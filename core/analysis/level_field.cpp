@@ -74,7 +74,7 @@ MetricRow levelledRow(const ReadOff& own, const ReadOff& other, const CompareOpt
   row.ciHigh = own.value + half;
   if (isReference) return row;
   if (std::isnan(other.value)) {
-    row.verdict = "not comparable";
+    row.verdict = Verdict::NotComparable;
     row.reason = "The reference cannot be levelled: " + other.reason + ".";
     return row;
   }
@@ -118,13 +118,13 @@ void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Po
   const std::vector<Ladder> ladders = laddersOf(pools);
   const std::string level = levelMetric(ladders, maps, options.equal.what);
   if (level.empty()) {
-    comparison.checks.push_back({"block",
+    comparison.checks.push_back({Severity::Block,
                                  {reference.first().run.name},
-                                 "equal",
+                                 CheckKind::Equal,
                                  "The field cannot be levelled: no run has the figure that was to be equal."});
     for (ComparisonRow& row : comparison.rows) {
       for (auto& [name, metric] : row.metrics) {
-        if (row.run != reference.first().run.name) metric.verdict = "not comparable";
+        if (row.run != reference.first().run.name) metric.verdict = Verdict::NotComparable;
       }
     }
     return;
@@ -157,7 +157,7 @@ void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Po
       MetricRow metric = levelledRow(own, other, options, name, reference.first().run.facts.lowerScoreIsBetter,
                                      &ladder == &referenceLadder, ladders.size() - 1, accuracyOn(ladder, maps, name));
       if (std::isnan(own.value)) {
-        metric.verdict = "not comparable";
+        metric.verdict = Verdict::NotComparable;
         metric.reason =
             fmt::format("{} was not measured at {:.4g} {}: {}.", ladder.name, at, metricUnit(level), own.reason);
       }

@@ -65,8 +65,8 @@ class Checker {
   }
 
  private:
-  void add(const char* severity, const char* what, std::string text) {
-    m_comparison.checks.push_back({severity, m_between, what, std::move(text)});
+  void add(Severity severity, CheckKind kind, std::string text, std::string subject = {}) {
+    m_comparison.checks.push_back({severity, m_between, kind, std::move(text), std::move(subject)});
   }
   void addDifference(const std::string& field, const Json& a, const Json& b) {
     m_comparison.whatDiffers.push_back({m_between, field, a, b});
@@ -77,7 +77,8 @@ class Checker {
     const std::string& b = m_b.run.facts.load;
     if (a == b || a.empty() || b.empty()) return;
     addDifference("load", a, b);
-    if (!isUnderTest(m_a, m_b, "load")) add("block", "load", fmt::format("The loads differ: {} and {}.", a, b));
+    if (!isUnderTest(m_a, m_b, "load"))
+      add(Severity::Block, CheckKind::Load, fmt::format("The loads differ: {} and {}.", a, b));
   }
 
   void checkConditions() {
@@ -95,10 +96,10 @@ class Checker {
       const std::string text = fmt::format("{} differs: {} and {}.", field, words(a), words(b));
       // Nobody said what was under test: then what differs may well be the question.
       const bool nothingDeclared = m_a.run.facts.underTest.empty() && m_b.run.facts.underTest.empty();
-      add(isStatedTwice && isSetting && !nothingDeclared ? "block"
-          : nothingDeclared                              ? "info"
-                                                         : "warn",
-          field.c_str(), text);
+      add(isStatedTwice && isSetting && !nothingDeclared ? Severity::Block
+          : nothingDeclared                              ? Severity::Info
+                                                         : Severity::Warn,
+          CheckKind::Field, text, field);
     }
   }
 
@@ -107,9 +108,10 @@ class Checker {
     const auto b = roomOf(m_b);
     if (a && b) {
       if (std::abs(*a - *b) < kRoomWithinK) return;
-      add("warn", "room", fmt::format("The room was {:.1f} °C and {:.1f} °C; figures over room allow for it.", *a, *b));
+      add(Severity::Warn, CheckKind::Room,
+          fmt::format("The room was {:.1f} °C and {:.1f} °C; figures over room allow for it.", *a, *b));
     } else if (a || b) {
-      add("block", "room",
+      add(Severity::Block, CheckKind::Room,
           "Only one of them has a room temperature, so temperatures cannot be set against each other.");
     }
   }
@@ -119,7 +121,7 @@ class Checker {
     if (name(m_a) == name(m_b) || name(m_a).empty() || name(m_b).empty()) return;
     addDifference("machine", name(m_a), name(m_b));
     if (isUnderTest(m_a, m_b, "machine")) return;
-    add("warn", "machine", fmt::format("They ran on two machines: {} and {}.", name(m_a), name(m_b)));
+    add(Severity::Warn, CheckKind::Machine, fmt::format("They ran on two machines: {} and {}.", name(m_a), name(m_b)));
   }
 
   // How the machine was set, as read back from it at the start of each run.
@@ -136,8 +138,9 @@ class Checker {
       if (it.key().ends_with(".speed") || it.key().ends_with(".duty_percent")) continue;
       addDifference(it.key(), it.value(), *other);
       if (!isUnderTest(m_a, m_b, it.key()))
-        add("warn", it.key().c_str(),
-            fmt::format("The machine was set differently, {}: {} and {}.", it.key(), words(it.value()), words(*other)));
+        add(Severity::Warn, CheckKind::Field,
+            fmt::format("The machine was set differently, {}: {} and {}.", it.key(), words(it.value()), words(*other)),
+            it.key());
     }
   }
 
@@ -147,10 +150,11 @@ class Checker {
       const ChannelFigures* other = m_b.figures.channel(channel.name);
       if (other == nullptr || channel.window.n == 0 || other->window.n == 0) continue;
       if (std::abs(channel.window.mean - other->window.mean) <= kClockWithin * channel.window.mean) continue;
-      add("warn", channel.name.c_str(),
+      add(Severity::Warn, CheckKind::Clock,
           fmt::format(
               "{} was {:.0f} MHz and {:.0f} MHz: a lower clock makes less heat, so temperatures alone do not decide.",
-              plainRoleName(channel.name), channel.window.mean, other->window.mean));
+              plainRoleName(channel.name), channel.window.mean, other->window.mean),
+          channel.name);
     }
   }
 
@@ -159,7 +163,8 @@ class Checker {
       return run.figures.window ? run.figures.window->reason : "no window";
     };
     if (reason(m_a) == reason(m_b)) return;
-    add("info", "window", fmt::format("The windows were chosen differently: {} and {}.", reason(m_a), reason(m_b)));
+    add(Severity::Info, CheckKind::Window,
+        fmt::format("The windows were chosen differently: {} and {}.", reason(m_a), reason(m_b)));
   }
 
   bool isAnyUnderTest(const char* part) const {
@@ -181,10 +186,11 @@ class Checker {
         continue;
       const double apart = std::abs(channel.window.mean - other->window.mean);
       if (apart <= kFansWithin * std::max(channel.window.mean, other->window.mean)) continue;
-      add("warn", channel.name.c_str(),
+      add(Severity::Warn, CheckKind::Fan,
           fmt::format("{} was {:.0f} RPM and {:.0f} RPM: part of the difference is the fan's; compare at equal fan "
                       "speed or noise.",
-                      plainRoleName(channel.name), channel.window.mean, other->window.mean));
+                      plainRoleName(channel.name), channel.window.mean, other->window.mean),
+          channel.name);
     }
   }
 
@@ -201,7 +207,7 @@ class Checker {
     };
     const bool a = isFine(m_a), b = isFine(m_b);
     if (a && b) return;
-    add("warn", "settling",
+    add(Severity::Warn, CheckKind::Settling,
         fmt::format("{} had not settled when its load ended: run it longer.", a   ? m_between[1]
                                                                               : b ? m_between[0]
                                                                                   : "Neither of them"));
@@ -214,7 +220,7 @@ class Checker {
     if (hasSettled(m_a) && hasSettled(m_b)) return;
     const double a = m_a.figures.load->lengthS(), b = m_b.figures.load->lengthS();
     if (std::abs(a - b) <= kLengthsWithin * std::max(a, b)) return;
-    add("info", "duration", fmt::format("The loads lasted {:.0f} s and {:.0f} s.", a, b));
+    add(Severity::Info, CheckKind::Duration, fmt::format("The loads lasted {:.0f} s and {:.0f} s.", a, b));
   }
 
   void checkVersions() {
@@ -223,7 +229,7 @@ class Checker {
       const Json a = valueIn(m_a.run.facts.machine, part, Json()), b = valueIn(m_b.run.facts.machine, part, Json());
       if (a.is_null() || b.is_null() || a == b || isUnderTest(m_a, m_b, part)) continue;
       addDifference(part, a, b);
-      add("warn", part, fmt::format("The {} differ: {} and {}.", part, words(a), words(b)));
+      add(Severity::Warn, CheckKind::Field, fmt::format("The {} differ: {} and {}.", part, words(a), words(b)), part);
     }
   }
 
@@ -233,24 +239,31 @@ class Checker {
       if (other == m_b.run.facts.accuracies.end() || accuracy.instrument.empty() || other->second.instrument.empty() ||
           accuracy.instrument == other->second.instrument)
         continue;
-      add("warn", "instrument",
+      add(Severity::Warn, CheckKind::Instrument,
           fmt::format("{} was measured with {} and with {}: what each may be off by stays in the difference.",
                       plainRoleName(role), accuracy.instrument, other->second.instrument));
     }
   }
 
   void checkOtherWork() {
-    const auto had = [](const AnalyzedRun& run, const char* kind) {
+    struct Row {
+      std::string_view problem;
+      CheckKind kind;
+      Severity severity;
+      std::string_view text;
+    };
+    constexpr std::array kRows = {
+        Row{"background_load", CheckKind::BackgroundLoad, Severity::Warn,
+            "Something else was running during {}: repeat it."},
+        Row{"started_warm", CheckKind::StartedWarm, Severity::Warn, "{} began before the device had cooled down."},
+        Row{"room_moved", CheckKind::RoomMoved, Severity::Info, "The room moved during {}."}};
+    const auto had = [](const AnalyzedRun& run, std::string_view kind) {
       return std::any_of(run.figures.problems.begin(), run.figures.problems.end(),
                          [kind](const Problem& problem) { return problem.kind == kind; });
     };
-    for (const auto& [kind, text] : {std::pair{"background_load", "Something else was running during {}: repeat it."},
-                                     std::pair{"started_warm", "{} began before the device had cooled down."},
-                                     std::pair{"room_moved", "The room moved during {}."}}) {
-      const bool a = had(m_a, kind), b = had(m_b, kind);
-      if (a != b)
-        add(std::string_view(kind) == "room_moved" ? "info" : "warn", kind,
-            fmt::format(fmt::runtime(text), m_between[a ? 0 : 1]));
+    for (const Row& row : kRows) {
+      const bool a = had(m_a, row.problem), b = had(m_b, row.problem);
+      if (a != b) add(row.severity, row.kind, fmt::format(fmt::runtime(row.text), m_between[a ? 0 : 1]));
     }
   }
 
@@ -258,7 +271,7 @@ class Checker {
     const std::string& a = m_a.figures.efficiency.powerRole;
     const std::string& b = m_b.figures.efficiency.powerRole;
     if (a == b || a.empty() || b.empty()) return;
-    add("block", "power_role",
+    add(Severity::Block, CheckKind::PowerRole,
         fmt::format("Energy and efficiency come from {} and from {}: they are never set against each other.", a, b));
   }
 
@@ -275,7 +288,7 @@ class Checker {
     if (changed.size() < 2) return;
     std::string names;
     for (const std::string& field : changed) names += (names.empty() ? "" : ", ") + field;
-    add("warn", "several_changes",
+    add(Severity::Warn, CheckKind::SeveralChanges,
         fmt::format("More than one thing changed between {} and {} ({}): the difference belongs to all of them.",
                     m_between[0], m_between[1], names));
   }

@@ -117,7 +117,7 @@ void addChannel(std::map<std::string, MetricValue>& metrics, const ChannelFigure
 void addTyped(std::map<std::string, MetricValue>& metrics, const RunLog& run) {
   std::map<std::string, std::vector<double>> typed;
   for (const Event& event : run.facts.events) {
-    if (event.kind != "reading" || event.role.empty() || !std::isfinite(event.value)) continue;
+    if (event.kind != EventKind::Reading || event.role.empty() || !std::isfinite(event.value)) continue;
     const double middle = std::isfinite(event.valueHigh) ? (event.value + event.valueHigh) / 2 : event.value;
     typed[event.role].push_back(middle);
   }

@@ -16,7 +16,7 @@ namespace {
 std::optional<double> noiseDistanceM(const RunFacts& facts) {
   std::optional<double> distance;
   for (const Event& event : facts.events) {
-    if (event.kind != "reading" || event.role != "noise") continue;
+    if (event.kind != EventKind::Reading || event.role != "noise") continue;
     const auto here = distanceM(valueIn(event.extra, "place", ""));
     if (!here || (distance && std::abs(*distance - *here) > 1e-6)) return std::nullopt;
     distance = here;
@@ -46,9 +46,9 @@ void bringNoiseTogether(const std::vector<Pool>& pools, const Pool& reference, M
         found->second.isEstimate = true;
         if (std::exchange(isTold, true)) continue;
         comparison.checks.push_back(
-            {"warn",
+            {Severity::Warn,
              {reference.first().run.name, run->run.name},
-             "noise_distance",
+             CheckKind::NoiseDistance,
              fmt::format("The noise of {} was taken at {}, that of {} at {}: it is brought there by calculation and is "
                          "an estimate; measure both at one distance.",
                          pool.setup, distanceText(*here), reference.setup, distanceText(*wanted))});

@@ -19,7 +19,7 @@ Series channelOf(const AnalyzedRun& run, const std::string& name) {
 }
 
 // The room as logged, else as stated; empty when it is not known.
-std::optional<Series> roomOf(const AnalyzedRun& run) {
+std::optional<Series> roomSeriesOf(const AnalyzedRun& run) {
   Series room = channelOf(run, "room.temp");
   if (!room.empty()) return room;
   if (const auto stated = run.run.facts.conditionNumber("room_c")) return Series{{0}, {*stated}};
@@ -102,7 +102,7 @@ Series tracedSeries(const AnalyzedRun& run, const std::string& name, Align align
   Series series = smoothed(seriesOf(run.run.log, *channel), smoothS);
   if (channel->quantity == Quantity::Temperature && !isRoomRole(name) && scale != Scale::Celsius) {
     if (scale == Scale::OverRoom) {
-      const auto room = roomOf(run);
+      const auto room = roomSeriesOf(run);
       if (!room) return {};
       for (size_t i = 0; i < series.size(); ++i) series.v[i] -= interpolate(*room, series.t[i]);
     } else {
@@ -177,7 +177,7 @@ WindowFigures figuresIn(const AnalyzedRun& run, const TimeSpan& window) {
     figures.highestC = *std::max_element(temperature.v.begin(), temperature.v.end());
     if (about != nullptr && about->limit) figures.leftK = *about->limit - figures.highestC;
   }
-  if (const auto room = roomOf(run); room && !temperature.empty()) {
+  if (const auto room = roomSeriesOf(run); room && !temperature.empty()) {
     Series over = temperature;
     for (size_t i = 0; i < over.size(); ++i) over.v[i] -= interpolate(*room, over.t[i]);
     const Stats stats = statsOf(over, about == nullptr ? 0 : about->step);

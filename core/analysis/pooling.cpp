@@ -25,8 +25,8 @@ void lend(Pooled& to, const Pooled& from) {
 }  // namespace
 
 bool didComplete(const AnalyzedRun& run) {
-  const std::string& outcome = run.run.facts.outcome;
-  return outcome.empty() || outcome == "completed" || outcome == "running";
+  const auto& outcome = run.run.facts.outcome;
+  return !outcome || outcome == Outcome::Completed || outcome == Outcome::Running;
 }
 
 Pooled pooled(const Pool& pool, const MetricMaps& maps, const std::string& metric, double repeatability) {

@@ -73,10 +73,10 @@ void findOddRepeat(const Pool& pool, const MetricMaps& maps, Comparison& compari
   for (const auto& [run, value] : values) {
     if (run != oddest) between.push_back(run->run.name);
   }
-  const std::string what = isRemounted ? "remount" : "repeat";
+  const CheckKind kind = isRemounted ? CheckKind::Remount : CheckKind::Repeat;
   const std::string others =
       values.size() == 2 ? "the other repeat" : fmt::format("the other {} repeats", values.size() - 1);
-  comparison.checks.push_back({"warn", between, what,
+  comparison.checks.push_back({Severity::Warn, between, kind,
                                fmt::format("{} of {} is {:.1f} K {} than {}{}: check its mount and airflow, repeat it, "
                                            "or make it void with the reason.",
                                            oddest->run.name, pool.setup, std::abs(byK), byK > 0 ? "warmer" : "cooler",
@@ -119,9 +119,9 @@ void findMovingResistance(const AnalyzedRun& run, Comparison& comparison) {
   const double moved = resistance[1] / resistance[0] - 1;
   if (!(std::abs(moved) > kResistanceMoved)) return;
   comparison.checks.push_back(
-      {"warn",
+      {Severity::Warn,
        {run.run.name},
-       "resistance",
+       CheckKind::Resistance,
        fmt::format("The thermal resistance of {} {} by {:.0f} % inside the window ({:.3f} to {:.3f} K/W) at the same "
                    "fan speed: "
                    "see whether the cooler sits and its pump runs.",
@@ -153,9 +153,9 @@ void findHardlyBetter(const Pool& pool, const Pool& reference, const MetricMaps&
   if (!(std::abs(change) < kHardlyBetter)) return;
   if (const auto price = priceOf(pool), before = priceOf(reference); price && before && *price < *before) return;
   comparison.checks.push_back(
-      {"info",
+      {Severity::Info,
        {reference.first().run.name, pool.first().run.name},
-       "first_mount",
+       CheckKind::FirstMount,
        fmt::format("{} is {} {} after one mount ({} % in resistance): check mount and airflow, and mount it again "
                    "before you "
                    "judge it.",
@@ -184,7 +184,8 @@ void findSideEffects(Comparison& comparison, const std::string& watchedDevice) {
     const MetricRow* worst = nullptr;
     std::string device;
     for (const auto& [name, metric] : row.metrics) {
-      if (!name.ends_with(".over_ambient_k") || metric.verdict != "worse" || metric.difference < kSideEffectK) continue;
+      if (!name.ends_with(".over_ambient_k") || metric.verdict != Verdict::Worse || metric.difference < kSideEffectK)
+        continue;
       const std::string its = name.substr(0, name.rfind('.'));
       if (its == watchedDevice || (worst != nullptr && metric.difference <= worst->difference)) continue;
       worst = &metric;
@@ -192,9 +193,9 @@ void findSideEffects(Comparison& comparison, const std::string& watchedDevice) {
     }
     if (worst == nullptr || reference == nullptr) continue;
     comparison.checks.push_back(
-        {"warn",
+        {Severity::Warn,
          {reference->run, row.run},
-         "side_effect",
+         CheckKind::SideEffect,
          fmt::format("{} runs {:.1f} K warmer with {} than with {}, though it was not what was asked: say so.",
                      shortDeviceName(device == "board.vrm" ? "board.temp.vrm" : device + ".temp"), worst->difference,
                      row.setup, reference->setup)});

@@ -22,12 +22,12 @@ constexpr size_t kFineSensor = 40;      // different values
 constexpr double kAtomShare = 0.05;
 constexpr double kAtomRatio = 8;  // of the readings at the end of the scale to those one value below
 
-struct Stretch {
+struct Stillness {
   size_t first = 0, last = 0;  // both inside
 };
 
-Stretch longestStretch(const SeriesView& series) {
-  Stretch longest;
+Stillness longestStretch(const SeriesView& series) {
+  Stillness longest;
   for (size_t i = 0; i < series.size();) {
     size_t last = i;
     while (last + 1 < series.size() && series.v[last + 1] == series.v[i]) ++last;
@@ -52,7 +52,7 @@ double logChanceOfSame(double meanSquare, double step) {
   return variance > 0 && step > 0 ? std::log(std::erf(step / 2 / std::sqrt(2 * variance))) : 0;
 }
 
-Life lifeAround(const SeriesView& series, const Stretch& stretch, double step) {
+Life lifeAround(const SeriesView& series, const Stillness& stretch, double step) {
   const size_t reach = std::min<size_t>(300, stretch.last - stretch.first + 1);
   std::vector<double> moves;
   double seen = 0;
@@ -82,7 +82,7 @@ Life lifeAround(const SeriesView& series, const Stretch& stretch, double step) {
   return {share, isNoise && medianOf(std::move(moves)) >= 1.5 * step, isNoise ? std::max(before, after) : 0};
 }
 
-bool spansLoadStart(const RunContext& context, const SeriesView& series, const Stretch& stretch) {
+bool spansLoadStart(const RunContext& context, const SeriesView& series, const Stillness& stretch) {
   if (!context.load) return false;
   const double fromS = series.t[stretch.first], toS = series.t[stretch.last];
   const double edgeS = std::min(kEdgeS, context.load->lengthS() / 2);
@@ -92,7 +92,7 @@ bool spansLoadStart(const RunContext& context, const SeriesView& series, const S
 }
 
 // A temperature that never moves although a load ran is none that is read.
-bool neverMoves(const RunContext& context, const SeriesView& series, const Stretch& stretch) {
+bool neverMoves(const RunContext& context, const SeriesView& series, const Stillness& stretch) {
   return context.load && stretch.first == 0 && stretch.last + 1 == series.size() && context.load->lengthS() >= 60;
 }
 
@@ -106,7 +106,7 @@ bool mustWarmUp(const RunContext& context, const Channel& channel) {
 }
 
 std::optional<Problem> findStuck(const RunContext& context, const Channel& channel, const SeriesView& series) {
-  const Stretch stretch = longestStretch(series);
+  const Stillness stretch = longestStretch(series);
   const double lengthS = series.t[stretch.last] - series.t[stretch.first];
   const auto count = static_cast<double>(stretch.last - stretch.first + 1);
   const Life life = lifeAround(series, stretch, context.step.at(channel.name));

@@ -188,7 +188,7 @@ void readPhases(SQLite::Database& database, const std::string& run, double lastS
 
 // Passes and a task that was done are kept as events and read as what they are.
 void takeOfLoad(const Event& event, RunFacts& facts) {
-  if (event.kind == "pass") {
+  if (event.kind == EventKind::Pass) {
     Pass pass{valueIn(event.extra, "start_s", kMissing),
               valueIn(event.extra, "end_s", kMissing),
               valueIn(event.extra, "score", kMissing),
@@ -199,7 +199,7 @@ void takeOfLoad(const Event& event, RunFacts& facts) {
     }
     if (pass.endS > pass.startS) facts.passes.push_back(std::move(pass));
   }
-  if (event.kind == "work") {
+  if (event.kind == EventKind::Work) {
     RunFacts::Work work{valueIn(event.extra, "units", kMissing), valueIn(event.extra, "unit", ""),
                         valueIn(event.extra, "done_s", kMissing)};
     if (work.units > 0) facts.work = std::move(work);
@@ -216,13 +216,13 @@ void readEvents(SQLite::Database& database, const std::string& run, RunLog& log)
       return rows.getColumn(column).isNull() ? kMissing : rows.getColumn(column).getDouble();
     };
     event.atS = number(0);
-    event.kind = textAt(rows, 1);
+    event.kind = EventKind::fromText(textAt(rows, 1));
     event.text = textAt(rows, 2);
     event.role = textAt(rows, 3);
     event.value = number(4);
     event.valueHigh = number(5);
     event.extra = parseObject(rows.getColumn(6).getString());
-    if (event.kind == "problem") {
+    if (event.kind == EventKind::Problem) {
       log.log.problems.push_back(
           {valueIn(event.extra, "kind", "recorder"), event.role, event.atS, event.atS, event.text});
     } else {
@@ -289,7 +289,7 @@ Result<RunLog> Book::readRunAfter(const std::string& id, double afterS) const {
     run.facts.setup = info.setup;
     run.facts.load = info.load;
     run.facts.started = info.started;
-    run.facts.outcome = outcomeText(info.outcome);
+    run.facts.outcome = info.outcome;
     run.facts.reason = info.reason;
     run.facts.watched = info.watched;
     run.facts.machine = info.machine;

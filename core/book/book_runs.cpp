@@ -23,7 +23,7 @@ void insertEvent(SQLite::Database& database, const std::string& run, const Event
                            "VALUES (?, ?, ?, ?, ?, ?, ?, ?)");
   insert.bind(1, run);
   if (std::isfinite(event.atS)) insert.bind(2, event.atS);
-  insert.bind(3, event.kind);
+  insert.bind(3, std::string(event.kind.text()));
   insert.bind(4, event.text);
   if (!event.role.empty()) insert.bind(5, event.role);
   if (std::isfinite(event.value)) insert.bind(6, event.value);
@@ -178,7 +178,7 @@ Status Book::addEvent(const std::string& run, const Event& event) {
   return guardedStatus("write", m_path, [&] {
     SQLite::Transaction transaction(*m_database, SQLite::TransactionBehavior::IMMEDIATE);
     insertEvent(*m_database, run, event);
-    if (event.kind == "fail") {
+    if (event.kind == EventKind::Fail) {
       // What only an eye saw fails a run that the checks let pass.
       SQLite::Statement update(
           *m_database, "UPDATE run SET outcome = 'load failed', reason = ? WHERE id = ? AND outcome = 'completed'");

@@ -65,12 +65,12 @@ class SidecarReader {
     m_facts.setup = text(m_root, "setup", "");
     m_facts.load = text(m_root, "load", "");
     m_facts.started = text(m_root, "started", "");
-    m_facts.outcome = text(m_root, "outcome", "");
     m_facts.reason = text(m_root, "reason", "");
     m_facts.watched = text(m_root, "watched", "");
-    if (!m_facts.outcome.empty() && !outcomeFromText(m_facts.outcome)) {
-      fail("outcome", fmt::format("is \"{}\", which is none of the known outcomes", m_facts.outcome));
-    }
+    const std::string outcome = text(m_root, "outcome", "");
+    m_facts.outcome = outcomeFromText(outcome);
+    if (!outcome.empty() && !m_facts.outcome)
+      fail("outcome", fmt::format("is \"{}\", which is none of the known outcomes", outcome));
     const std::string better = text(m_root, "score_better", "");
     if (!better.empty() && better != "higher" && better != "lower")
       fail("score_better", "must be \"higher\" or \"lower\"");
@@ -192,7 +192,7 @@ class SidecarReader {
     eachOf("events", [&](const Json& part, const std::string& where) {
       Event event;
       event.atS = number(part, "at_s", where, true);
-      event.kind = text(part, "kind", where + ".");
+      event.kind = EventKind::fromText(text(part, "kind", where + "."));
       event.text = text(part, "text", where + ".");
       event.role = text(part, "role", where + ".");
       event.value = number(part, "value", where);

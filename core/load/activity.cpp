@@ -24,7 +24,7 @@ LoadBeacon::LoadBeacon(const LoadOptions& options) {
   const Json sign = {{"pid", self.pid},
                      {"boot_id", self.bootId},
                      {"start", self.startTicks},
-                     {"kind", options.kind},
+                     {"kind", options.kind.text()},
                      {"share", share}};
   m_path = fmt::format("{}/{}.json", *folder, self.pid);
   const std::string unfinished = m_path + ".new";

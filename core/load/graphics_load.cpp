@@ -18,7 +18,11 @@ constexpr int kTexture = 1024;  // texels a side, 16 bytes each: 16 MiB, more th
 constexpr double kLongestStripS = 0.02;
 constexpr int kLeastRows = 8;
 constexpr int kSampled = 8;  // pixels a side that are held against the processor
-constexpr const char* kPatterns[] = {"both", "arithmetic", "memory"};
+struct PatternWords {
+  enum Known { Both, Arithmetic, Memory, Other };
+  static constexpr std::array<std::string_view, Other> kWords = {"both", "arithmetic", "memory"};
+};
+using GraphicsPattern = OpenWord<PatternWords>;
 
 constexpr const char* kVertex = R"(#version 310 es
 void main() {
@@ -119,7 +123,7 @@ struct Scene {
 
 class GraphicsThread : public LoadThread {
  public:
-  static Result<std::unique_ptr<LoadThread>> make(int width, int height, const std::string& pattern,
+  static Result<std::unique_ptr<LoadThread>> make(int width, int height, GraphicsPattern::Known pattern,
                                                   const std::stop_token& stop) {
     auto gl = GlContext::make();
     if (!gl) return gl.error();
@@ -149,13 +153,13 @@ class GraphicsThread : public LoadThread {
   GraphicsThread(std::unique_ptr<GlContext> gl, int width, int height)
       : m_gl(std::move(gl)), m_width(width), m_height(height), m_stripRows(std::min(height, 64)) {}
 
-  Status prepare(const std::string& pattern, const std::stop_token& stop) {
+  Status prepare(GraphicsPattern::Known pattern, const std::stop_token& stop) {
     makeTargets();
     auto checksum = m_gl->program({{GL_COMPUTE_SHADER, kChecksum}});
     if (!checksum) return checksum.error();
     m_checksum = *checksum;
     for (const bool isMemory : {false, true}) {
-      if (pattern == (isMemory ? "arithmetic" : "memory")) continue;
+      if (pattern == (isMemory ? GraphicsPattern::Arithmetic : GraphicsPattern::Memory)) continue;
       auto program =
           m_gl->program({{GL_VERTEX_SHADER, kVertex}, {GL_FRAGMENT_SHADER, isMemory ? kMemory : kArithmetic}});
       if (!program) return program.error();
@@ -266,29 +270,31 @@ class GraphicsThread : public LoadThread {
 
 class GraphicsLoad : public LoadPart {
  public:
-  GraphicsLoad(const LoadOptions& options, std::string chosen, std::string renderer)
-      : m_width(options.width), m_height(options.height) {
+  GraphicsLoad(const LoadOptions& options, const GraphicsPattern& chosen, std::string renderer)
+      : m_width(options.width), m_height(options.height), m_pattern(chosen) {
     unit = "frames/s";
     variant = std::move(renderer);
-    pattern = std::move(chosen);
+    pattern = chosen.text();
     precision = "fp32";
     isFrames = true;
   }
   Result<std::unique_ptr<LoadThread>> makeThread(int, const std::stop_token& stop) override {
-    return GraphicsThread::make(m_width, m_height, pattern, stop);
+    return GraphicsThread::make(m_width, m_height, m_pattern, stop);
   }
 
  private:
   int m_width, m_height;
+  GraphicsPattern::Known m_pattern;
 };
 
 }  // namespace
 
 Result<std::unique_ptr<LoadPart>> makeGraphicsLoad(const LoadOptions& options) {
-  const std::string pattern = options.pattern.empty() ? "both" : options.pattern;
-  if (std::find(std::begin(kPatterns), std::end(kPatterns), pattern) == std::end(kPatterns))
-    return Error::badInput(
-        fmt::format("The graphics load has no pattern \"{}\"; it has: {}.", pattern, fmt::join(kPatterns, ", ")));
+  const GraphicsPattern pattern =
+      options.pattern.empty() ? GraphicsPattern(GraphicsPattern::Both) : GraphicsPattern::fromText(options.pattern);
+  if (pattern == GraphicsPattern::Other)
+    return Error::badInput(fmt::format("The graphics load has no pattern \"{}\"; it has: {}.", pattern.text(),
+                                       fmt::join(GraphicsPattern::kWords, ", ")));
   const auto gl = GlContext::make();
   if (!gl) return gl.error();
   return std::unique_ptr<LoadPart>(std::make_unique<GraphicsLoad>(options, pattern, (*gl)->renderer()));

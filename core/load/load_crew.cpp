@@ -134,8 +134,15 @@ std::vector<WrongResults> LoadCrew::takeWrong() {
 }
 
 LoadPartReport LoadCrew::report() const {
-  return {m_options.kind,  m_part->unit,     m_part->variant, m_part->precision, m_part->pattern,
-          m_part->threads, m_part->isFrames, m_work,          m_errors};
+  return {std::string(m_options.kind.text()),
+          m_part->unit,
+          m_part->variant,
+          m_part->precision,
+          m_part->pattern,
+          m_part->threads,
+          m_part->isFrames,
+          m_work,
+          m_errors};
 }
 
 }  // namespace ash

@@ -12,30 +12,29 @@ namespace ash {
 namespace {
 
 struct Kind {
-  const char* name;
+  LoadKind::Known kind;
   Result<std::unique_ptr<LoadPart>> (*make)(const LoadOptions&);
 };
-constexpr std::array kKinds = {Kind{"vector", makeVectorLoad},    Kind{"integer", makeIntegerLoad},
-                               Kind{"cache", makeCacheLoad},      Kind{"memory", makeMemoryLoad},
-                               Kind{"mixed", makeMixedLoad},      Kind{"storage", makeStorageLoad},
-                               Kind{"graphics", makeGraphicsLoad}};
+constexpr std::array kKinds = {Kind{LoadKind::Vector, makeVectorLoad},    Kind{LoadKind::Integer, makeIntegerLoad},
+                               Kind{LoadKind::Cache, makeCacheLoad},      Kind{LoadKind::Memory, makeMemoryLoad},
+                               Kind{LoadKind::Mixed, makeMixedLoad},      Kind{LoadKind::Storage, makeStorageLoad},
+                               Kind{LoadKind::Graphics, makeGraphicsLoad}};
 
 }  // namespace
 
 std::vector<std::string> knownLoadKinds() {
   std::vector<std::string> names;
-  for (const Kind& kind : kKinds) names.emplace_back(kind.name);
-  names.emplace_back("command");
+  for (const std::string_view word : LoadWords::kWords) names.emplace_back(word);
   return names;
 }
 
 Result<std::unique_ptr<LoadPart>> makeLoadPart(const LoadOptions& options) {
   for (const Kind& kind : kKinds) {
-    if (options.kind != kind.name) continue;
+    if (options.kind != kind.kind) continue;
     auto part = kind.make(options);
     return part;
   }
-  return Error::badInput(fmt::format("The load \"{}\" does no work in this process.", options.kind));
+  return Error::badInput(fmt::format("The load \"{}\" does no work in this process.", options.kind.text()));
 }
 
 int usableCpuCount() {

@@ -174,11 +174,9 @@ Status checkCommand(const LoadOptions& options) {
 }
 
 Status checkOne(const LoadOptions& options) {
-  const auto kinds = knownLoadKinds();
-  if (std::find(kinds.begin(), kinds.end(), options.kind) == kinds.end()) {
-    return Error::badInput(
-        fmt::format("There is no load \"{}\" in this version; it has: {}.", options.kind, fmt::join(kinds, ", ")));
-  }
+  if (options.kind == LoadKind::Other)
+    return Error::badInput(fmt::format("There is no load \"{}\" in this version; it has: {}.", options.kind.text(),
+                                       fmt::join(knownLoadKinds(), ", ")));
   if (options.threads < 0 || options.threads > 4096)
     return Error::badInput("The number of threads must be from 1 to 4096.");
   if (!(options.dutyPercent > 0 && options.dutyPercent <= 100))
@@ -200,11 +198,11 @@ Status checkOne(const LoadOptions& options) {
     return Error::badInput("The block of the storage load must be a multiple of 4 from 4 to 4096 KB.");
   if (options.folder.size() > kLongestPath) return Error::badInput("The folder of a load has too long a name.");
   const double blocksMb = static_cast<double>(options.queueDepth) * options.blockKb * 1024 / 1e6;
-  if (options.kind == "storage" && options.fileMb < blocksMb)
+  if (options.kind == LoadKind::Storage && options.fileMb < blocksMb)
     return Error::badInput(
         fmt::format("{} requests of {} KB at a time need a file of at least {:.0f} MB, not {:g} (--file).",
                     options.queueDepth, options.blockKb, std::ceil(blocksMb), options.fileMb));
-  if ((options.kind == "command") == options.command.empty())
+  if ((options.kind == LoadKind::Command) == options.command.empty())
     return Error::badInput("The load \"command\" needs a command line (--command), and only that load takes one.");
   if (Status checked = checkCommand(options); !checked) return checked;
   if (Status checked = checkPatterns(options.scores); !checked) return checked;
@@ -215,7 +213,7 @@ Status checkOne(const LoadOptions& options) {
 
 Json loadToJson(const LoadOptions& options) {
   const LoadOptions usual;
-  Json spec = {{"kind", options.kind}, {"threads", options.threads}, {"duty", options.dutyPercent}};
+  Json spec = {{"kind", options.kind.text()}, {"threads", options.threads}, {"duty", options.dutyPercent}};
   const auto add = [&spec](const char* key, const auto& value, const auto& usually) {
     if (value != usually) spec[key] = value;
   };
@@ -247,11 +245,13 @@ Json loadToJson(const LoadOptions& options) {
 
 Result<LoadOptions> loadFromJson(const std::string& name, const Json& spec) {
   LoadOptions options;
-  options.kind = name;
+  options.kind = LoadKind::fromText(name);
   if (!spec.is_object()) return options;
   SpecReader reader(spec);
   double flip = -1;
-  reader.text("kind", options.kind);
+  std::string kind = name;
+  reader.text("kind", kind);
+  options.kind = LoadKind::fromText(kind);
   reader.integer("threads", options.threads);
   reader.number("duty", options.dutyPercent);
   reader.number("work", options.work);
@@ -279,8 +279,8 @@ Result<LoadOptions> loadFromJson(const std::string& name, const Json& spec) {
 }
 
 std::string loadKindText(const LoadOptions& options) {
-  std::string text = options.kind;
-  for (const LoadOptions& other : options.also) text += " + " + other.kind;
+  std::string text(options.kind.text());
+  for (const LoadOptions& other : options.also) text += " + " + std::string(other.kind.text());
   return text;
 }
 

@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "load/load_kind.h"
 #include "model/json.h"
 #include "model/result.h"
 
@@ -19,7 +20,7 @@ struct DutyStep {
 };
 
 struct LoadOptions {
-  std::string kind = "vector";
+  LoadKind kind = LoadKind::Vector;
   int threads = 0;  ///< 0 = one for each CPU this process may use
   double seconds = std::numeric_limits<double>::infinity();
   double dutyPercent = 100;                               ///< share of each tenth of a second that is worked

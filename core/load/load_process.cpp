@@ -34,7 +34,7 @@ constexpr double kMostSilentS = 3;
 constexpr int kMostSilentPolls = 20;  // as well: a machine that stood still is no silent load
 
 std::vector<std::string> loadArguments(const std::string& program, const LoadOptions& options) {
-  return {program, "load", options.kind, "--stream", "--spec", jsonText(loadToJson(options))};
+  return {program, "load", std::string(options.kind.text()), "--stream", "--spec", jsonText(loadToJson(options))};
 }
 
 // Starts the program with its output in `output` and its signs of life from `input`, in a process group of its own, so
@@ -82,8 +82,9 @@ Status LoadProcess::start(const std::string& program, const LoadOptions& options
     close(told[1]);
     return Error::io("make a pipe to", program, error);
   }
-  m_runsCommand = options.kind == "command" || std::any_of(options.also.begin(), options.also.end(),
-                                                           [](const auto& other) { return other.kind == "command"; });
+  m_runsCommand = options.kind == LoadKind::Command ||
+                  std::any_of(options.also.begin(), options.also.end(),
+                              [](const auto& other) { return other.kind == LoadKind::Command; });
   if (m_runsCommand) adoptOrphans();
   const int error = spawn(loadArguments(program, options), beat[0], told[1], m_pid);
   close(told[1]);

@@ -95,7 +95,7 @@ Result<LoadOptions> parseLoadText(const std::string& text) {
 
 std::vector<std::string> kindsToChoose() {
   std::vector<std::string> kinds = knownLoadKinds();
-  std::erase(kinds, "command");
+  std::erase(kinds, LoadKind(LoadKind::Command).text());
   return kinds;
 }
 

@@ -27,7 +27,7 @@ void append(auto& all, auto&& more) { all.insert(all.end(), more.begin(), more.e
 class Ensemble {
  public:
   Status add(const LoadOptions& options) {
-    if (options.kind == "command") {
+    if (options.kind == LoadKind::Command) {
       if (m_command) return Error::badInput("Only one command can run at a time.");
       m_command.emplace(options);
       m_commandLeads = m_crews.empty();
@@ -110,7 +110,7 @@ class Ensemble {
     for (const auto& crew : m_crews) report.parts.push_back(crew->report());
     if (m_command) {
       LoadPartReport part;
-      part.kind = "command";
+      part.kind = LoadKind(LoadKind::Command).text();
       part.unit = "runs/s";
       part.work = m_command->runsDone();
       report.parts.insert(m_commandLeads ? report.parts.begin() : report.parts.end(), part);

@@ -19,7 +19,11 @@ constexpr size_t kChunk = size_t{1} << 15;  // doubles of an array in one block:
 constexpr double kCacheTimes = 4;           // the memory against the last level
 constexpr size_t kLeastBytes = size_t{256} << 20;
 constexpr double kMostOfFree = 0.5;
-constexpr const char* kPatterns[] = {"triad", "copy", "read", "write"};
+struct PatternWords {
+  enum Known { Triad, Copy, Read, Write, Other };
+  static constexpr std::array<std::string_view, Other> kWords = {"triad", "copy", "read", "write"};
+};
+using MemoryPattern = OpenWord<PatternWords>;
 
 /// All elements of an array are alike, so that the sum of what is read from any part of it is known.
 struct Array {
@@ -30,8 +34,8 @@ struct Array {
 
 class MemoryThread : public LoadThread {
  public:
-  MemoryThread(AlignedMemory memory, const StreamKernel& kernel, std::string pattern)
-      : m_memory(std::move(memory)), m_kernel(kernel), m_pattern(std::move(pattern)) {
+  MemoryThread(AlignedMemory memory, const StreamKernel& kernel, MemoryPattern::Known pattern)
+      : m_memory(std::move(memory)), m_kernel(kernel), m_pattern(pattern) {
     const size_t doubles = m_memory.size() / sizeof(double) / 3;
     m_chunks = std::max<size_t>(1, doubles / kChunk);
     const double values[] = {1.0 / 3, 2.0 / 7, 3.0 / 11};
@@ -45,15 +49,15 @@ class MemoryThread : public LoadThread {
     Array& b = m_arrays[(m_pass + 1) % 3];
     Array& c = m_arrays[(m_pass + 2) % 3];
     const size_t from = m_chunk * kChunk;
-    if (flip) flipBit((m_pattern == "write" ? a : b).data + from + 77, 3);
-    const bool isRight = m_pattern == "triad"  ? triad(a, b, c, from)
-                         : m_pattern == "copy" ? copy(a, b, from)
-                         : m_pattern == "read" ? isSum(m_kernel.read(b.data + from, kChunk).b, b.value)
-                                               : write(a, from, flip);
+    if (flip) flipBit((m_pattern == MemoryPattern::Write ? a : b).data + from + 77, 3);
+    const bool isRight = m_pattern == MemoryPattern::Triad  ? triad(a, b, c, from)
+                         : m_pattern == MemoryPattern::Copy ? copy(a, b, from)
+                         : m_pattern == MemoryPattern::Read ? isSum(m_kernel.read(b.data + from, kChunk).b, b.value)
+                                                            : write(a, from, flip);
     advance(a, b, c);
     // What was wrong is made right again, so that it counts once.
     if (!isRight) refill();
-    const double arrays = m_pattern == "triad" ? 3 : m_pattern == "copy" ? 2 : 1;
+    const double arrays = m_pattern == MemoryPattern::Triad ? 3 : m_pattern == MemoryPattern::Copy ? 2 : 1;
     const double gigabytes = arrays * static_cast<double>(kChunk * sizeof(double)) / 1e9;
     return {isRight ? gigabytes : 0, isRight ? 0 : 1, {}};
   }
@@ -90,44 +94,46 @@ class MemoryThread : public LoadThread {
     if (++m_chunk < m_chunks) return;
     m_chunk = 0;
     ++m_pass;
-    if (m_pattern == "triad") a.value = b.value * 0.5 + c.value * 0.5;
-    if (m_pattern == "copy") a.value = b.value;
+    if (m_pattern == MemoryPattern::Triad) a.value = b.value * 0.5 + c.value * 0.5;
+    if (m_pattern == MemoryPattern::Copy) a.value = b.value;
   }
 
   AlignedMemory m_memory;
   const StreamKernel m_kernel;
-  const std::string m_pattern;
+  const MemoryPattern::Known m_pattern;
   std::array<Array, 3> m_arrays;
   size_t m_chunks = 0, m_chunk = 0, m_pass = 0;
 };
 
 class MemoryLoad : public LoadPart {
  public:
-  MemoryLoad(const StreamKernel& kernel, std::string chosen, size_t bytesPerThread)
-      : m_kernel(kernel), m_bytes(bytesPerThread) {
+  MemoryLoad(const StreamKernel& kernel, const MemoryPattern& chosen, size_t bytesPerThread)
+      : m_kernel(kernel), m_pattern(chosen), m_bytes(bytesPerThread) {
     unit = "GB/s";
     variant = kernel.name;
     precision = "fp64";
-    pattern = std::move(chosen);
+    pattern = chosen.text();
   }
   Result<std::unique_ptr<LoadThread>> makeThread(int, const std::stop_token&) override {
     auto memory = AlignedMemory::make(m_bytes);
     if (!memory) return memory.error();
-    return std::unique_ptr<LoadThread>(std::make_unique<MemoryThread>(std::move(*memory), m_kernel, pattern));
+    return std::unique_ptr<LoadThread>(std::make_unique<MemoryThread>(std::move(*memory), m_kernel, m_pattern));
   }
 
  private:
   StreamKernel m_kernel;
+  MemoryPattern::Known m_pattern;
   size_t m_bytes;
 };
 
 }  // namespace
 
 Result<std::unique_ptr<LoadPart>> makeMemoryLoad(const LoadOptions& options) {
-  const std::string pattern = options.pattern.empty() ? "triad" : options.pattern;
-  if (std::find(std::begin(kPatterns), std::end(kPatterns), pattern) == std::end(kPatterns))
-    return Error::badInput(
-        fmt::format("The memory load has no pattern \"{}\"; it has: {}.", pattern, fmt::join(kPatterns, ", ")));
+  const MemoryPattern pattern =
+      options.pattern.empty() ? MemoryPattern(MemoryPattern::Triad) : MemoryPattern::fromText(options.pattern);
+  if (pattern == MemoryPattern::Other)
+    return Error::badInput(fmt::format("The memory load has no pattern \"{}\"; it has: {}.", pattern.text(),
+                                       fmt::join(MemoryPattern::kWords, ", ")));
   const auto caches = cacheLevels();
   const double last = caches.empty() ? 32e6 : static_cast<double>(caches.back().bytes);
   const auto free = static_cast<double>(availableMemoryBytes());

@@ -12,10 +12,11 @@ namespace {
 
 /// So many blocks of a kind, then the next; after the last a rest. The work of a round is fixed, not its time.
 struct Stretch {
-  const char* kind;
+  LoadKind::Known kind;
   int blocks;
 };
-constexpr std::array kRound = {Stretch{"vector", 400}, Stretch{"integer", 600}, Stretch{"memory", 300}};
+constexpr std::array kRound = {Stretch{LoadKind::Vector, 400}, Stretch{LoadKind::Integer, 600},
+                               Stretch{LoadKind::Memory, 300}};
 constexpr int kRestMs = 50, kRestSliceMs = 10;
 
 constexpr double blocksOfRound() {

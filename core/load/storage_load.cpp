@@ -22,7 +22,11 @@ constexpr size_t kWords = kPage / sizeof(std::uint64_t);
 constexpr size_t kRandomRequests = 2000;  // of a part, before the next begins
 constexpr int kCheckEvery = 32;           // requests
 constexpr int kReadsOfTen = 7;
-constexpr const char* kPatterns[] = {"mix", "write", "read", "random-write", "random-read"};
+struct PatternWords {
+  enum Known { Mix, Write, Read, RandomWrite, RandomRead, Other };
+  static constexpr std::array<std::string_view, Other> kWords = {"mix", "write", "read", "random-write", "random-read"};
+};
+using StoragePattern = OpenWord<PatternWords>;
 
 std::uint64_t scramble(std::uint64_t x) {
   // splitmix64, the finalizer of Java 8's SplittableRandom (Steele, Lea, Flood, OOPSLA 2014).
@@ -48,12 +52,12 @@ enum class Part { Write, Read, Random };
 /// One request at a time in a stretch of the file of its own: as many of them as the queue is deep.
 class StorageThread : public LoadThread {
  public:
-  StorageThread(const ScratchFile& file, AlignedMemory memory, std::string pattern, size_t firstPage, size_t pages,
-                size_t pagesPerBlock)
+  StorageThread(const ScratchFile& file, AlignedMemory memory, StoragePattern::Known pattern, size_t firstPage,
+                size_t pages, size_t pagesPerBlock)
       : m_file(file),
         m_memory(std::move(memory)),
         m_words(static_cast<std::uint64_t*>(m_memory.data())),
-        m_pattern(std::move(pattern)),
+        m_pattern(pattern),
         m_firstPage(firstPage),
         m_blockPages(pagesPerBlock),
         m_generation(pages, 0),
@@ -61,7 +65,8 @@ class StorageThread : public LoadThread {
 
   BlockResult block(bool flip) override {
     // What only writes is checked as well: a page is read back now and then.
-    if (m_pattern.ends_with("write") && m_hasWritten && ++m_unchecked >= kCheckEvery) {
+    if ((m_pattern == StoragePattern::Write || m_pattern == StoragePattern::RandomWrite) && m_hasWritten &&
+        ++m_unchecked >= kCheckEvery) {
       m_unchecked = 0;
       return request((scramble(m_random += 0x9e3779b97f4a7c15) >> 8) % m_generation.size(), 1, false, flip);
     }
@@ -75,7 +80,8 @@ class StorageThread : public LoadThread {
         break;
     }
     const std::uint64_t number = scramble(m_random += 0x9e3779b97f4a7c15);
-    const bool writes = m_pattern == "random-write" || (m_pattern == "mix" && number % 10 >= kReadsOfTen);
+    const bool writes =
+        m_pattern == StoragePattern::RandomWrite || (m_pattern == StoragePattern::Mix && number % 10 >= kReadsOfTen);
     return request((number >> 8) % m_generation.size(), 1, writes, flip);
   }
 
@@ -118,7 +124,7 @@ class StorageThread : public LoadThread {
 
   void advance(size_t pages) {
     if (m_part == Part::Random) {
-      if (m_pattern == "mix" && ++m_requests >= kRandomRequests) {
+      if (m_pattern == StoragePattern::Mix && ++m_requests >= kRandomRequests) {
         m_requests = 0;
         m_part = Part::Write;
       }
@@ -133,10 +139,10 @@ class StorageThread : public LoadThread {
       fdatasync(m_file.descriptor());
       posix_fadvise(m_file.descriptor(), 0, 0, POSIX_FADV_DONTNEED);
     }
-    if (m_pattern == "write") return;
-    if (m_pattern == "read")
+    if (m_pattern == StoragePattern::Write) return;
+    if (m_pattern == StoragePattern::Read)
       m_part = Part::Read;
-    else if (m_pattern == "mix")
+    else if (m_pattern == StoragePattern::Mix)
       m_part = m_part == Part::Write ? Part::Read : Part::Random;
     else
       m_part = Part::Random;
@@ -145,7 +151,7 @@ class StorageThread : public LoadThread {
   const ScratchFile& m_file;
   AlignedMemory m_memory;
   std::uint64_t* m_words;
-  const std::string m_pattern;
+  const StoragePattern::Known m_pattern;
   const size_t m_firstPage, m_blockPages;
   std::vector<std::uint32_t> m_generation;
   std::uint64_t m_random;
@@ -155,12 +161,17 @@ class StorageThread : public LoadThread {
   bool m_hasWritten = false;
 };
 
+StoragePattern patternOf(const LoadOptions& options) {
+  return options.pattern.empty() ? StoragePattern(StoragePattern::Mix) : StoragePattern::fromText(options.pattern);
+}
+
 class StorageLoad : public LoadPart {
  public:
   StorageLoad(ScratchFile file, const LoadOptions& options) : m_file(std::move(file)) {
     unit = "MB/s";
     variant = m_file.isDirect() ? "direct" : "buffered";
-    pattern = options.pattern.empty() ? "mix" : options.pattern;
+    m_pattern = patternOf(options);
+    pattern = StoragePattern(m_pattern).text();
     threads = options.queueDepth;
     isSelfPaced = true;
     m_blockPages = static_cast<size_t>(options.blockKb) * 1024 / kPage;
@@ -171,21 +182,22 @@ class StorageLoad : public LoadPart {
     auto memory = AlignedMemory::make(m_blockPages * kPage);
     if (!memory) return memory.error();
     return std::unique_ptr<LoadThread>(std::make_unique<StorageThread>(
-        m_file, std::move(*memory), pattern, static_cast<size_t>(index) * m_pagesEach, m_pagesEach, m_blockPages));
+        m_file, std::move(*memory), m_pattern, static_cast<size_t>(index) * m_pagesEach, m_pagesEach, m_blockPages));
   }
 
  private:
   ScratchFile m_file;
+  StoragePattern::Known m_pattern = StoragePattern::Mix;
   size_t m_blockPages = 1, m_pagesEach = 1;
 };
 
 }  // namespace
 
 Result<std::unique_ptr<LoadPart>> makeStorageLoad(const LoadOptions& options) {
-  const std::string pattern = options.pattern.empty() ? "mix" : options.pattern;
-  if (std::find(std::begin(kPatterns), std::end(kPatterns), pattern) == std::end(kPatterns))
-    return Error::badInput(
-        fmt::format("The storage load has no pattern \"{}\"; it has: {}.", pattern, fmt::join(kPatterns, ", ")));
+  const StoragePattern pattern = patternOf(options);
+  if (pattern == StoragePattern::Other)
+    return Error::badInput(fmt::format("The storage load has no pattern \"{}\"; it has: {}.", pattern.text(),
+                                       fmt::join(StoragePattern::kWords, ", ")));
   std::error_code error;
   const std::string folder = options.folder.empty() ? std::filesystem::current_path(error).string() : options.folder;
   auto file = ScratchFile::make(folder, static_cast<long long>(options.fileMb * 1e6));

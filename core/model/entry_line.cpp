@@ -312,23 +312,23 @@ Event eventOf(const Entry& entry, double atS) {
   if (!entry.name.empty()) event.extra["name"] = entry.name;
   switch (entry.kind) {
     case Entry::Kind::Note:
-      event.kind = "note";
+      event.kind = EventKind::Note;
       event.text = entry.text;
       break;
     case Entry::Kind::Void:
-      event.kind = "void";
+      event.kind = EventKind::Void;
       event.text = entry.text;
       break;
     case Entry::Kind::Fail:
-      event.kind = "fail";
+      event.kind = EventKind::Fail;
       event.text = entry.text;
       break;
     case Entry::Kind::Setting:
-      event.kind = "setting";
+      event.kind = EventKind::Setting;
       event.text = entry.name + " " + entry.text;
       break;
     case Entry::Kind::Reading:
-      event.kind = "reading";
+      event.kind = EventKind::Reading;
       event.text = entryWords(entry);
       break;
   }
@@ -396,7 +396,7 @@ std::vector<OwedReading> stillToTake(const std::vector<OwedReading>& byHand, con
   std::vector<OwedReading> owed;
   for (const OwedReading& reading : byHand) {
     const bool isTaken = std::any_of(events.begin(), events.end(), [&](const Event& event) {
-      if (event.kind != "reading" || event.role != reading.role) return false;
+      if (event.kind != EventKind::Reading || event.role != reading.role) return false;
       // Places are compared only where both are told.
       const std::string place = event.extra.is_object() ? valueIn(event.extra, "place", std::string()) : std::string();
       if (!place.empty() && !reading.place.empty() && !isSamePlace(place, reading.place)) return false;

@@ -7,7 +7,9 @@
 #include <string>
 #include <vector>
 
+#include "model/event_kind.h"
 #include "model/json.h"
+#include "model/outcome.h"
 #include "model/procedure.h"
 #include "model/samples.h"
 
@@ -17,7 +19,7 @@ namespace ash {
 /// offsets of merged logs stand in `extra`.
 struct Event {
   double atS = kMissing;
-  std::string kind;  ///< "note", "reading", "setting", "fault", "rule", "problem", "phase"
+  EventKind kind = EventKind::Note;
   std::string text;
   std::string role;             ///< for a reading: what it means
   double value = kMissing;      ///< for a reading: its value, stored unit
@@ -57,8 +59,8 @@ struct Accuracy {
 struct RunFacts {
   std::string setup;
   std::string load;
-  std::string started;  ///< ISO 8601
-  std::string outcome;  ///< words of the contract; empty = not told
+  std::string started;             ///< ISO 8601
+  std::optional<Outcome> outcome;  ///< none = not told
   std::string reason;
   std::string watched;
   Json machine = Json::object();

@@ -56,14 +56,14 @@ Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, c
     return fmt::format("{} to {}", signedText(shownValue(metric, figure->differenceLow), digits),
                        withUnit(shownValue(metric, figure->differenceHigh), digits, differenceUnit(metric)));
   };
-  if (figure->verdict == "not comparable")
+  if (figure->verdict == Verdict::NotComparable)
     return {{fmt::format("{} cannot be compared with {}: {}", row.setup, reference.setup, figure->reason)}};
-  if (figure->verdict == "within margin") {
+  if (figure->verdict == Verdict::WithinMargin) {
     return {{fmt::format("{} and {} do not differ beyond the margin (", row.setup, reference.setup)},
             {interval(), &row, metric, true},
             {")."}};
   }
-  if (figure->verdict == "too few repeats") {
+  if (figure->verdict == Verdict::TooFewRepeats) {
     return {{fmt::format("Between {} and {} nothing is shown either way (", row.setup, reference.setup)},
             {interval(), &row, metric, true},
             {"). " + figure->reason}};
@@ -77,9 +77,9 @@ Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, c
                        {differenceText(row, metric), &row, metric, true},
                        {fmt::format(" than {} (", reference.setup)},
                        {interval(), &row, metric, true},
-                       {fmt::format("): {}.", figure->verdict)}};
+                       {fmt::format("): {}.", wordsOf(figure->verdict))}};
   // The bound stands before the figure; here only why it is one.
-  if (!figure->bound.empty())
+  if (figure->bound != Bound::None)
     sentence.push_back({" " + figure->reason.substr(0, figure->reason.find(':')) + ", so this is a bound."});
   return sentence;
 }
@@ -153,15 +153,16 @@ std::string differenceText(const ComparisonRow& row, const std::string& metric) 
 }
 
 std::string differenceText(const MetricRow& figure, const std::string& metric) {
-  if (figure.verdict.empty()) return "";
-  if (figure.verdict == "not comparable") return "not comparable";
+  if (figure.verdict == Verdict::None) return "";
+  if (figure.verdict == Verdict::NotComparable) return "not comparable";
   const double difference = shownValue(metric, figure.difference);
   const std::string size = withUnit(std::abs(difference), shownDigits(metric), differenceUnit(metric));
-  if (figure.verdict == "within margin") return "≈ " + size;
-  if (figure.verdict == "too few repeats") return "? " + size;
+  if (figure.verdict == Verdict::WithinMargin) return "≈ " + size;
+  if (figure.verdict == Verdict::TooFewRepeats) return "? " + size;
   // A bound on the difference is one on its size: what lies further from zero is "at least".
   std::string bound;
-  if (!figure.bound.empty()) bound = (figure.bound == "at least") == (difference > 0) ? "at least " : "at most ";
+  if (figure.bound != Bound::None)
+    bound = (figure.bound == Bound::AtLeast) == (difference > 0) ? "at least " : "at most ";
   return bound + size + " " + comparative(metric, difference);
 }
 
@@ -279,7 +280,7 @@ Sentence rankingSentence(const StudyReport& report, const LoadStanding& load) {
   for (const ComparisonRow& row : against->rows) {
     const MetricRow* figure = figureOf(row, metric);
     if (figure == nullptr || row.setup == best.setup) continue;
-    std::string& names = figure->verdict == "worse" ? ahead : open;
+    std::string& names = figure->verdict == Verdict::Worse ? ahead : open;
     names += (names.empty() ? "" : ", ") + row.setup;
   }
   if (ahead.empty()) return {{fmt::format("None of the {} setups is shown to be ahead of the others.", rows.size())}};
@@ -340,33 +341,6 @@ std::vector<MetricGroup> metricGroups(const Comparison& comparison) {
   if (!surfaces.metrics.empty())
     groups.insert(groups.begin() + std::min<std::ptrdiff_t>(1, std::ssize(groups)), surfaces);
   return groups;
-}
-
-std::string checkTitle(const std::string& what) {
-  if (what == "cpu.clock" || what == "gpu.clock") return "Unequal clocks";
-  if (what == "room") return "Room moved";
-  if (what == "outcome") return "Did not finish";
-  if (what == "void") return "Void";
-  if (what == "machine") return "Two machines";
-  if (what == "window") return "Windows differ";
-  if (what == "settling") return "Not settled";
-  if (what == "duration") return "Unequal length";
-  if (what == "several_changes") return "More than one change";
-  if (what == "side_effect") return "Side effect";
-  if (what == "repeat") return "A repeat apart";
-  if (what == "remount") return "A remount apart";
-  if (what == "resistance") return "Resistance moved";
-  if (what == "first_mount") return "First mount";
-  if (what == "power_role") return "Power of two kinds";
-  if (what == "background_load") return "Other work";
-  if (what == "started_warm") return "Started warm";
-  if (what == "room_moved") return "Room moved";
-  if (what == "equal") return "Not levelled";
-  if (what == "noise_distance") return "Noise brought nearer or farther";
-  if (what == "instrument") return "Two instruments";
-  if (what.starts_with("fan.")) return "Unequal fans";
-  if (what == "load") return "Loads differ";
-  return fieldTitle(what) + " differs";
 }
 
 }  // namespace ash

@@ -66,7 +66,4 @@ struct MetricGroup {
 };
 std::vector<MetricGroup> metricGroups(const Comparison& comparison);
 
-/// "Unequal clocks" for the check "cpu.clock"; the heading of a like-for-like check.
-std::string checkTitle(const std::string& what);
-
 }  // namespace ash

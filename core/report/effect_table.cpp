@@ -27,7 +27,8 @@ std::string row(const std::string& change, const std::string& within, const Metr
   const char* tag = isMean ? "b" : "span";
   return fmt::format("<tr><td>{0}</td><td>{1}</td><td><{2}>{3}</{2}></td><td>{4}</td><td title=\"{5}\">{6}</td></tr>\n",
                      escaped(change), escaped(within), tag, escaped(differenceText(figure, metric)),
-                     escaped(intervalText(figure, metric)), escaped(figure.reason), escaped(figure.verdict));
+                     escaped(intervalText(figure, metric)), escaped(figure.reason),
+                     escaped(std::string(wordsOf(figure.verdict))));
 }
 
 }  // namespace

@@ -29,7 +29,8 @@ std::string timesText(double ratio, double low, double high) {
 
 bool isShown(const ComparisonRow& row, const std::string& metric) {
   const auto found = row.metrics.find(metric);
-  return found != row.metrics.end() && (found->second.verdict == "better" || found->second.verdict == "worse") &&
+  return found != row.metrics.end() &&
+         (found->second.verdict == Verdict::Better || found->second.verdict == Verdict::Worse) &&
          std::isfinite(found->second.ratio);
 }
 
@@ -51,7 +52,7 @@ using Within = FactorEffect::Within;
 const MetricRow* figureOf(const Within& within, const std::string& metric) {
   const auto found = within.row.metrics.find(metric);
   const bool isThere = found != within.row.metrics.end() && std::isfinite(found->second.value);
-  return isThere && !found->second.verdict.empty() ? &found->second : nullptr;
+  return isThere && found->second.verdict != Verdict::None ? &found->second : nullptr;
 }
 
 /// Those worth telling one by one: all of a few, else the least and the greatest.

@@ -82,13 +82,14 @@ std::string cell(const StudyReport& report, const ComparisonRow& row, const std:
   const int halfDigits = half > 0 && half < std::pow(10, -digits) ? digits + 1 : digits;
   std::string text = fmt::format("<td {} {}>{} ± {}", trace(report, row, metric, false), whose,
                                  numberText(shownValue(metric, figure.value), digits), numberText(half, halfDigits));
-  if (!figure.verdict.empty() && figure.verdict != "not comparable") {
+  if (figure.verdict != Verdict::None && figure.verdict != Verdict::NotComparable) {
     text += fmt::format("<br><small data-difference=\"{}\" title=\"{}\">{} ({} to {}): {}</small>", figure.difference,
                         escaped(figure.reason), signedText(shownValue(metric, figure.difference), digits),
                         signedText(shownValue(metric, figure.differenceLow), digits),
                         signedText(shownValue(metric, figure.differenceHigh), digits),
-                        escaped((figure.bound.empty() ? "" : figure.bound + ", ") + figure.verdict));
-  } else if (!figure.verdict.empty()) {
+                        escaped((figure.bound == Bound::None ? "" : fmt::format("{}, ", wordsOf(figure.bound))) +
+                                std::string(wordsOf(figure.verdict))));
+  } else if (figure.verdict != Verdict::None) {
     text += fmt::format("<br><small title=\"{}\">not comparable</small>", escaped(figure.reason));
   }
   return text + "</td>";
@@ -220,7 +221,7 @@ std::string conditions(const StudyReport& report) {
 
 ItemList caveatItems(const StudyReport& report) {
   ItemList items;
-  for (const char* severity : {"block", "warn", "info"}) {
+  for (const Severity severity : {Severity::Block, Severity::Warn, Severity::Info}) {
     for (const LoadStanding& load : report.loads) {
       for (const ComparisonCheck& check : load.comparison.checks) {
         if (check.severity == severity) items.add(load.load + ": " + check.text);

@@ -107,7 +107,7 @@ std::string warmUpChart(const StudyReport& report, const LoadStanding& load) {
   spec.xTitle = "minutes from load start";
   std::set<std::string> labelled;
   for (const auto& run : report.runs) {
-    if (run->run.facts.load != load.load || run->run.facts.outcome == "void") continue;
+    if (run->run.facts.load != load.load || run->run.facts.outcome == Outcome::Void) continue;
     ChartLine line = warmUpLine(report, *run, overRoom);
     if (line.series.empty()) continue;
     if (spec.title.empty())

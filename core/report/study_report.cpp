@@ -21,8 +21,8 @@ bool hasMetric(const Comparison& comparison, const std::string& metric) {
 std::string referenceRunOf(const std::vector<const AnalyzedRun*>& runs, const std::string& setup) {
   std::string first;
   for (const AnalyzedRun* run : runs) {
-    if (run->run.facts.setup != setup || run->run.facts.outcome == "void") continue;
-    if (run->run.facts.outcome == "completed") return run->run.name;
+    if (run->run.facts.setup != setup || run->run.facts.outcome == Outcome::Void) continue;
+    if (run->run.facts.outcome == Outcome::Completed) return run->run.name;
     if (first.empty()) first = run->run.name;
   }
   return first;
@@ -58,7 +58,7 @@ Result<StudyReport> assembleStudy(Study study, std::vector<RunSummary> summaries
     for (const auto& run : report.runs) {
       if (run->run.facts.load != load.name) continue;
       ofLoad.push_back(run.get());
-      countsAny |= run->run.facts.outcome != "void";
+      countsAny |= run->run.facts.outcome != Outcome::Void;
       holdsReference |= run->run.name == referenceRun;
     }
     if (!countsAny) continue;

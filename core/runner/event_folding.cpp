@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <array>
 
 #include "model/json.h"
@@ -13,15 +14,12 @@ namespace {
 constexpr size_t kMostKinds = 2000;
 
 bool isMadeByMachine(const Event& event) {
-  constexpr std::array kKinds = {"rule", "problem", "fault", "change"};
-  for (const char* kind : kKinds) {
-    if (event.kind == kind) return true;
-  }
-  return false;
+  constexpr std::array kKinds = {EventKind::Rule, EventKind::Problem, EventKind::Fault, EventKind::Change};
+  return std::find(kKinds.begin(), kKinds.end(), event.kind) != kKinds.end();
 }
 
 std::string keyOf(const Event& event) {
-  std::string key = event.kind + "|" + event.role + "|" + valueIn(event.extra, "rule", "") + "|";
+  std::string key = std::string(event.kind.text()) + "|" + event.role + "|" + valueIn(event.extra, "rule", "") + "|";
   for (const char c : event.text) {
     if ((c < '0' || c > '9') && c != '.') key += c;
   }
@@ -36,7 +34,7 @@ std::optional<Event> EventFolding::take(Event event) {
   if (!isMadeByMachine(event)) return event;
   std::string key = keyOf(event);
   // Beyond so many kinds of sentences they are alike enough.
-  if (!m_alike.contains(key) && m_alike.size() >= kMostKinds) key = event.kind;
+  if (!m_alike.contains(key) && m_alike.size() >= kMostKinds) key = event.kind.text();
   Alike& alike = m_alike[key];
   const bool isFree = ++alike.count <= kFree || event.atS - alike.keptS >= kEveryS || event.atS < alike.keptS;
   if (!isFree) {

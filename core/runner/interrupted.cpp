@@ -54,7 +54,7 @@ std::string nearestToLimit(const RunLog& run) {
 double lastBatteryPercent(const RunLog& run) {
   double percent = kMissing;
   for (const Event& event : run.facts.events) {
-    if (event.kind != "fault" || valueIn(event.extra, "source", "") != "battery") continue;
+    if (event.kind != EventKind::Fault || valueIn(event.extra, "source", "") != "battery") continue;
     percent = valueIn(event.extra, "failure", "") == "low" ? valueIn(event.extra, "percent", kMissing) : kMissing;
   }
   return percent;

@@ -17,8 +17,8 @@ constexpr double kSettingsPatienceS = 2;
 
 LoadSource::LoadSource(const LoadOptions& options) {
   m_info.id = "load";
-  m_draws = options.kind == "graphics";
-  for (const LoadOptions& other : options.also) m_draws |= other.kind == "graphics";
+  m_draws = options.kind == LoadKind::Graphics;
+  for (const LoadOptions& other : options.also) m_draws |= other.kind == LoadKind::Graphics;
   add("work.rate", "work.rate", Quantity::Rate, "work done per second");
   if (m_draws) add("frame.rate", "frame.rate", Quantity::FrameRate, "frames drawn per second");
   add("errors", "", Quantity::Other, "wrong results");
@@ -118,7 +118,7 @@ std::vector<Event> KernelRunBench::takeFindings(bool isLast) {
   tellLoad(findings);
   for (const int source : m_sampler->takeBlocked()) {
     Event event;
-    event.kind = "problem";
+    event.kind = EventKind::Problem;
     event.text = fmt::format("{} did not answer in time; it is read apart from the others from now on.",
                              m_infos[static_cast<size_t>(source)].readings.front().device);
     event.extra = {{"kind", "slow_source"}};
@@ -132,7 +132,7 @@ void KernelRunBench::tellLoad(std::vector<Event>& findings) {
   const double zeroS = m_load.beganS() + bootTimeS() - monotonicS();
   for (const Pass& pass : m_load.takePasses()) {
     Event event;
-    event.kind = "pass";
+    event.kind = EventKind::Pass;
     event.text = fmt::format("A pass ended after {:.1f} s.", pass.endS - pass.startS);
     event.value = pass.score;
     event.extra = {{"start_s", zeroS + pass.startS},
@@ -144,7 +144,7 @@ void KernelRunBench::tellLoad(std::vector<Event>& findings) {
   for (; m_wrongTold < m_load.wrong().size(); ++m_wrongTold) {
     const WrongResults& wrong = m_load.wrong()[m_wrongTold];
     Event event;
-    event.kind = "fault";
+    event.kind = EventKind::Fault;
     event.text = "The load found " + wrongResultsText({wrong}) + ".";
     event.extra = {{"source", "load"}, {"core", wrong.core}, {"count", wrong.count}};
     findings.push_back(std::move(event));
@@ -158,7 +158,7 @@ void KernelRunBench::tellGone(std::vector<Event>& findings) {
     if (isGone == m_wasGone[i]) continue;
     m_wasGone[i] = isGone;
     Event event;
-    event.kind = "fault";
+    event.kind = EventKind::Fault;
     event.text = fmt::format(fmt::runtime(isGone ? "{} is gone: its {} readings are missing from now on."
                                                  : "{} is back with its {} readings."),
                              m_infos[i].readings.front().device, m_infos[i].readings.size());

@@ -36,7 +36,7 @@ Result<PlannedPlace> findPlace(const std::string& bookPath, const std::string& s
 }
 
 std::vector<std::string> drivesRemarks(const RunPlan& plan, const PlannedPlace& place) {
-  if (plan.load.kind != "storage") return {};
+  if (plan.load.kind != LoadKind::Storage) return {};
   const std::string folder =
       valueIn(place.loadSpec, "folder", std::filesystem::path(plan.bookPath).parent_path().string());
   const auto ofBook = drivesOf(plan.bookPath);

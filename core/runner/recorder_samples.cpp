@@ -111,7 +111,7 @@ void RunRecorder::watchRules(double timeS) {
 
 void RunRecorder::carryOutRule(const RuleTrip& trip, double timeS) {
   addEvent({timeS,
-            "rule",
+            EventKind::Rule,
             trip.sentence,
             trip.rule.role,
             kMissing,
@@ -159,10 +159,10 @@ void RunRecorder::takeFindings(bool isLast) {
     event.atS = m_timeS;
     // Told on the axis of the sweeps.
     for (const char* key : {"start_s", "end_s"}) {
-      if (event.kind == "pass" && m_zeroS)
+      if (event.kind == EventKind::Pass && m_zeroS)
         event.extra[key] = std::max(0.0, valueIn(event.extra, key, *m_zeroS) - *m_zeroS);
     }
-    if (event.kind == "problem") {
+    if (event.kind == EventKind::Problem) {
       noteProblem(valueIn(event.extra, "kind", "bench"), event.text);
     } else {
       addEvent(event);

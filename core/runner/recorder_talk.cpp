@@ -23,7 +23,7 @@ bool RunRecorder::addEvent(const Event& event) {
 }
 
 bool RunRecorder::noteProblem(const std::string& kind, const std::string& text) {
-  if (!addEvent({m_timeS, "problem", text, "", kMissing, kMissing, {{"kind", kind}}})) return false;
+  if (!addEvent({m_timeS, EventKind::Problem, text, "", kMissing, kMissing, {{"kind", kind}}})) return false;
   m_result.problems.push_back(text);
   return true;
 }

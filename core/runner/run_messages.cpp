@@ -98,7 +98,7 @@ Json stateMessage(const RunProgress& progress, const std::vector<RuleState>& rul
 Json eventMessage(const Event& event) {
   return {{"type", "event"},
           {"at_s", numberOrNull(event.atS)},
-          {"kind", event.kind},
+          {"kind", event.kind.text()},
           {"text", event.text},
           {"role", event.role.empty() ? Json(nullptr) : Json(event.role)},
           {"value", numberOrNull(event.value)},
@@ -178,7 +178,7 @@ LiveState stateFromMessage(const Json& message) {
 Event eventFromMessage(const Json& message) {
   Event event;
   event.atS = numberAt(message, "at_s");
-  event.kind = textAt(message, "kind");
+  event.kind = EventKind::fromText(textAt(message, "kind"));
   event.text = textAt(message, "text");
   event.role = textAt(message, "role");
   event.value = numberAt(message, "value");

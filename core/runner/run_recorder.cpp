@@ -25,7 +25,7 @@ constexpr double kFinishPatienceS = 60;
 constexpr double kFinishInTroubleS = 5;
 
 // The temperature in question: the processor's, else the first of anything that can be loaded.
-std::string chooseWatched(const std::vector<SourceInfo>& sources, const std::string& loadKind) {
+std::string chooseWatched(const std::vector<SourceInfo>& sources, const LoadKind& loadKind) {
   std::string first;
   bool hasCpu = false, hasGpu = false;
   for (const SourceInfo& source : sources) {
@@ -35,7 +35,7 @@ std::string chooseWatched(const std::vector<SourceInfo>& sources, const std::str
       hasGpu |= reading.role == "gpu.temp";
     }
   }
-  if (loadKind == "graphics" && hasGpu) return "gpu.temp";
+  if (loadKind == LoadKind::Graphics && hasGpu) return "gpu.temp";
   return hasCpu ? "cpu.temp" : first;
 }
 
@@ -62,7 +62,7 @@ Status RunRecorder::begin() {
   Json conditions = m_bench.conditions();
   for (const auto& [field, value] : m_plan.conditions.items()) conditions[field] = value;
   Setup setup{m_plan.setup, Json::object(), conditions, Json::object()};
-  if (m_plan.loadName.empty()) m_plan.loadName = m_plan.load.kind;
+  if (m_plan.loadName.empty()) m_plan.loadName = m_plan.load.kind.text();
   Load load{m_plan.loadName, loadToJson(m_plan.load)};
   if (Status placed = book->ensurePlace(m_plan.study, setup, load); !placed) return placed;
 
@@ -98,8 +98,8 @@ Status RunRecorder::begin() {
   for (const std::string& sentence : m_bench.notAsAsked()) noteProblem("not_as_asked", sentence);
   for (const std::string& remark : m_plan.remarks) noteProblem("before_start", remark);
   if (!m_plan.unwatchedReason.empty()) {
-    addEvent({0, "setting", "The default stop rules are off: " + m_plan.unwatchedReason, "", kMissing, kMissing,
-              Json::object()});
+    addEvent({0, EventKind::Setting, "The default stop rules are off: " + m_plan.unwatchedReason, "", kMissing,
+              kMissing, Json::object()});
   }
   return {};
 }
@@ -175,16 +175,16 @@ void RunRecorder::noticeTaskDone() {
   const double doneS = m_isLoadOn && !m_outcome ? m_bench.taskDoneS() : kMissing;
   if (!std::isfinite(doneS)) return;
   const LoadOptions& load = m_plan.load;
-  const double units = load.kind == "command"     ? load.repeats
-                       : std::isfinite(load.work) ? load.work
-                                                  : load.passes * load.passWork;
+  const double units = load.kind == LoadKind::Command ? load.repeats
+                       : std::isfinite(load.work)     ? load.work
+                                                      : load.passes * load.passWork;
   addEvent({m_timeS,
-            "work",
+            EventKind::Work,
             fmt::format("The load's task was done in {:.1f} s.", doneS),
             "",
             kMissing,
             kMissing,
-            {{"units", units}, {"unit", load.kind == "command" ? "run" : ""}, {"done_s", doneS}}});
+            {{"units", units}, {"unit", load.kind == LoadKind::Command ? "run" : ""}, {"done_s", doneS}}});
   takeFindings(false);
   m_bench.stopLoad();
   m_isLoadOn = false;
@@ -261,8 +261,8 @@ void RunRecorder::movePhases(double timeS) {
   moment.watchedC = watchedC();
   const PhaseKind kind = m_phases.phase().kind;
   if (!m_phases.take(moment)) return;
-  addEvent({timeS, "phase", fmt::format("{} ended: {}.", phaseKindWords(kind), m_phases.lastEnd()), "", kMissing,
-            kMissing, Json::object()});
+  addEvent({timeS, EventKind::Phase, fmt::format("{} ended: {}.", phaseKindWords(kind), m_phases.lastEnd()), "",
+            kMissing, kMissing, Json::object()});
   enterPhase();
   if (!m_phases.isFinished()) return;
   if (m_ruleReason.empty())

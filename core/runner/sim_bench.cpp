@@ -52,7 +52,7 @@ bool SimRunBench::applyLoad(double sinceS) {
     double share = dutyAt(part, sinceS) / 100;
     if (part.threads > 0 && !m_bench.spec().devices.empty())
       share *= std::min(1.0, part.threads / m_bench.spec().devices[0].units);
-    return m_bench.addLoad(part.kind, share);
+    return m_bench.addLoad(std::string(part.kind.text()), share);
   };
   bool isKnown = add(*m_load);
   for (const LoadOptions& other : m_load->also) isKnown = add(other) && isKnown;
@@ -68,7 +68,7 @@ void SimRunBench::countWork(double benchS) {
   const double pass = m_load->passWork;
   if (pass > 0 && std::floor(m_work / pass) > std::floor(before / pass)) {
     Event event;
-    event.kind = "pass";
+    event.kind = EventKind::Pass;
     event.text = fmt::format("A pass ended after {:.1f} s.", benchS - m_passBeganS);
     event.value = pass / (benchS - m_passBeganS);
     event.extra = {{"start_s", m_passBeganS}, {"end_s", benchS}, {"score", event.value}, {"scores", Json::object()}};

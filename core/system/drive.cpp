@@ -12,12 +12,12 @@ namespace ash {
 namespace fs = std::filesystem;
 namespace {
 
-constexpr int kDeepest = 8;  // a mapped device on a mapped device on …
+constexpr int kDeepestDrive = 8;  // a mapped device on a mapped device on …
 
 void collect(const fs::path& device, int depth, std::set<std::string>& drives) {
   std::error_code error;
   const fs::path folder = fs::canonical(device, error);
-  if (error || depth > kDeepest) return;
+  if (error || depth > kDeepestDrive) return;
   // A partition's folder stands inside that of its drive.
   if (fs::exists(folder / "partition", error)) return collect(folder.parent_path(), depth + 1, drives);
   bool hasParts = false;

@@ -65,7 +65,7 @@ TEST_CASE("aTypedRoomIsTheFootOfTheColumns") {
   CHECK(model.roomC() == 21);
   auto typed = std::make_shared<LiveBatch>();
   Event room;
-  room.kind = "reading";
+  room.kind = EventKind::Reading;
   room.role = "room.temp";
   room.value = 22.5;
   typed->events = {room};

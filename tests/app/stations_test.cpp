@@ -220,7 +220,7 @@ TEST_CASE("repeatsThatWereCompletedAreOneBandOthersAreLines") {
   for (const auto& run : report.runs) choice.runs.insert(run->run.name);
   CHECK(traceGroups(report, choice).size() == 2);
   auto cut = std::make_shared<AnalyzedRun>(*report.runs[1]);
-  cut->run.facts.outcome = "machine went down";
+  cut->run.facts.outcome = Outcome::MachineWentDown;
   report.runs[1] = cut;
   report.summaries[1].info.outcome = Outcome::MachineWentDown;
   const auto groups = traceGroups(report, choice);

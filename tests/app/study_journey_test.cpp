@@ -164,7 +164,7 @@ TEST_CASE("fromTheQuestionToTheExportedPage") {
   const auto runs = *book.runs();
   const auto first = *book.readRun(runs[0].info.id);
   const auto typed = std::find_if(first.facts.events.begin(), first.facts.events.end(),
-                                  [](const Event& event) { return event.kind == "reading"; });
+                                  [](const Event& event) { return event.kind == EventKind::Reading; });
   REQUIRE(typed != first.facts.events.end());
   CHECK(typed->value == 38.5);
   CHECK(typed->role == "noise");

@@ -11,13 +11,11 @@ using namespace ash;
 using tests::Bench;
 using tests::readFile;
 
-TEST_CASE("theDemoBookShowsEveryStateAndIsTheSameEachTime") {
+// That it is the same each time is what golden_test.cpp shows.
+TEST_CASE("theDemoBookShowsEveryState") {
   const Bench bench;
   REQUIRE(bench.ashg("demo --to a.ashbook").status == 0);
-  REQUIRE(bench.ashg("demo --to b.ashbook").status == 0);
   const Json a = Json::parse(bench.ashg("book info a.ashbook --json").out);
-  const Json b = Json::parse(bench.ashg("book info b.ashbook --json").out);
-  CHECK(a["studies"] == b["studies"]);
   REQUIRE(a["studies"].size() == 4);
   CHECK(a["studies"][0]["runs"].size() == 19);
   CHECK(a["studies"][1]["runs"].size() == 8);
@@ -26,8 +24,6 @@ TEST_CASE("theDemoBookShowsEveryStateAndIsTheSameEachTime") {
   std::set<std::string> outcomes;
   for (const Json& run : a["studies"][0]["runs"]) outcomes.insert(run["outcome"]);
   CHECK(outcomes == std::set<std::string>{"completed", "machine went down", "void"});
-  CHECK(bench.ashg("analyze panel-16 --book a.ashbook --json").out ==
-        bench.ashg("analyze panel-16 --book b.ashbook --json").out);
   CHECK(bench.ashg("book check a.ashbook").out == "sound\n");
   int unsettled = 0;
   for (const char* run : {"wren-01", "wren-02", "wren-03"}) {
@@ -100,11 +96,11 @@ TEST_CASE("aNoteFromTheCommandLineIsAnEntryLine") {
   REQUIRE(book);
   const auto run = book->readRun("noted");
   REQUIRE(run);
-  CHECK(run->facts.outcome == "void");
+  CHECK(run->facts.outcome == Outcome::Void);
   CHECK(run->facts.reason == "left a cable in the fan");
   std::vector<std::string> kinds;
   for (const Event& event : run->facts.events) {
-    if (event.kind != "phase") kinds.push_back(event.kind);
+    if (event.kind != EventKind::Phase) kinds.emplace_back(event.kind.text());
   }
   CHECK(kinds == std::vector<std::string>{"reading", "note", "void"});
 }

@@ -69,7 +69,7 @@ TEST_CASE("aLoadEndsWhenItsRecorderStandsStill") {
   kill(recorder, SIGCONT);
   CHECK(Bench::wait(recorder, 5) == 1);
   const RunLog run = onlyRun(bench);
-  CHECK(run.facts.outcome == "load failed");
+  CHECK(run.facts.outcome == Outcome::LoadFailed);
   CHECK(run.facts.reason == "The load ended itself: its recorder stood still for 0.6 s.");
 }
 

@@ -36,7 +36,7 @@ TEST_CASE("aTaskEndsItsPhasesAndTheBookKnowsItsWork") {
   INFO(ran.err);
   REQUIRE(ran.status == 0);
   const RunLog run = onlyRun(bench);
-  CHECK(run.facts.outcome == "completed");
+  CHECK(run.facts.outcome == Outcome::Completed);
   REQUIRE(run.facts.work);
   CHECK(run.facts.work->units == 1);
   CHECK(run.facts.work->doneS > 0);
@@ -101,10 +101,10 @@ TEST_CASE("aWrongResultFailsTheLoadAndSaysOnWhichCore") {
   const Ran ran = bench.ashg(kRun + "--load Unstable --phases 'soak 30s'");
   CHECK(ran.status == 1);
   const RunLog run = onlyRun(bench);
-  CHECK(run.facts.outcome == "load failed");
+  CHECK(run.facts.outcome == Outcome::LoadFailed);
   CHECK(run.facts.reason.find("1 wrong result on core ") == 0);
   const bool isTold = std::any_of(run.facts.events.begin(), run.facts.events.end(), [](const Event& event) {
-    return event.kind == "fault" && valueIn(event.extra, "source", "") == "load" &&
+    return event.kind == EventKind::Fault && valueIn(event.extra, "source", "") == "load" &&
            valueIn(event.extra, "count", 0) == 1;
   });
   CHECK(isTold);
@@ -120,7 +120,7 @@ TEST_CASE("whatOnlyAnEyeSeesFailsARunWithALine") {
   CHECK(bench.ashg("note seen fail artefacts").status == 0);
   CHECK(Bench::wait(child, 20) == 1);
   const RunLog run = onlyRun(bench);
-  CHECK(run.facts.outcome == "load failed");
+  CHECK(run.facts.outcome == Outcome::LoadFailed);
   CHECK(run.facts.reason == "artefacts");
 }
 

@@ -59,7 +59,7 @@ TEST_CASE("aQueueCarriesThePlanOutAndLeavesRunsOpen") {
   // One of them typed in: one is left.
   auto book = Book::open(bench.path("b.ashbook"), BookAccess::ReadWrite);
   Event noise;
-  noise.kind = "reading";
+  noise.kind = EventKind::Reading;
   noise.role = "noise";
   noise.value = 38.5;
   CHECK(book->addEvent(runs[0]["id"], noise));

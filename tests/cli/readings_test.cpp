@@ -78,7 +78,7 @@ TEST_CASE("whatAReadingMeansIsKeptInTheBookForTheMachine") {
   REQUIRE(run->log.find("room.temp"));
   CHECK(run->log.find("room.temp")->values.front() == 41.25);
   bool hasEnd = false;
-  for (const Event& event : run->facts.events) hasEnd |= event.kind == "settings";
+  for (const Event& event : run->facts.events) hasEnd |= event.kind == EventKind::Settings;
   CHECK(hasEnd);
   CHECK(book->check()->empty());
   // On another machine the same place is another reading.

@@ -37,7 +37,7 @@ inline AnalyzedRun madeRun(const std::string& name, const std::string& setup, do
   AnalyzedRun run;
   run.run.name = name;
   run.run.facts.setup = setup;
-  run.run.facts.outcome = "completed";
+  run.run.facts.outcome = Outcome::Completed;
   run.figures.watched = "cpu.temp";
   addOverRoom(run, "cpu.temp", overRoomK);
   return run;

@@ -14,7 +14,7 @@ namespace ash {
 namespace fs = std::filesystem;
 namespace {
 
-constexpr double kPaceS = 1;  // batteries renew their figures every 1 to 60 s
+constexpr double kSupplyPaceS = 1;  // batteries renew their figures every 1 to 60 s
 
 struct Attribute {
   const char* file;
@@ -145,7 +145,7 @@ Found openSupply(const std::string& root, const fs::path& folder) {
   supply.device = supply.device.empty() ? supply.name : supply.name + " " + supply.device;
   auto source = std::make_unique<GaugeSource>("supply:" + supply.name);
   addAttributes(supply, supply.type == "Battery" || supply.type == "UPS", *source, found);
-  source->setPaceS(kPaceS);
+  source->setPaceS(kSupplyPaceS);
   if (!source->isEmpty()) found.sources.push_back(std::move(source));
   return found;
 }

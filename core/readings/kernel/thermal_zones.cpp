@@ -18,14 +18,14 @@ namespace {
 constexpr double kAcpiPaceS = 1;  // an ACPI zone runs code of the firmware at every read
 constexpr double kHighestTripC = 200;
 
-struct Zone {
+struct ThermalZone {
   fs::path folder;
   std::string type;
   int placeAmongEquals = 0;
 };
 
-std::vector<Zone> listZones(const std::string& root) {
-  std::vector<Zone> zones;
+std::vector<ThermalZone> listThermalZones(const std::string& root) {
+  std::vector<ThermalZone> zones;
   std::map<std::string, int> equals;
   for (const auto& [number, entry] : numberedEntries(root + "/sys/class/thermal", "thermal_zone")) {
     std::error_code error;
@@ -58,11 +58,11 @@ void addTrips(const fs::path& folder, Reading& reading) {
 }
 
 // A zone whose policy is made by programs has a fixed value and no sensor (INT3400 and its relatives).
-bool isPolicyOnly(const Zone& zone) {
+bool isPolicyOnly(const ThermalZone& zone) {
   return zone.type.starts_with("INT340") && zone.type.find("Thermal") != std::string::npos;
 }
 
-std::string reasonToSkip(const Zone& zone) {
+std::string reasonToSkip(const ThermalZone& zone) {
   SysfsFile file((zone.folder / "temp").string());
   const auto raw = file.readInteger(0);
   if (!raw) return whyUnreadable(file.lastError());
@@ -70,7 +70,7 @@ std::string reasonToSkip(const Zone& zone) {
   return whyImpossible(Quantity::Temperature, *raw, static_cast<double>(*raw) / 1000);
 }
 
-Reading describeZone(const std::string& root, const Zone& zone) {
+Reading describeZone(const std::string& root, const ThermalZone& zone) {
   Reading reading =
       makeReading(Quantity::Temperature, "temp", zone.type.empty() ? zone.folder.filename().string() : zone.type);
   setPath(root, zone.folder / "temp", "", reading);
@@ -83,7 +83,7 @@ Reading describeZone(const std::string& root, const Zone& zone) {
   return reading;
 }
 
-void addZone(const std::string& root, const Zone& zone, GaugeSource& source, Found& found) {
+void addZone(const std::string& root, const ThermalZone& zone, GaugeSource& source, Found& found) {
   if (const std::string why = reasonToSkip(zone); !why.empty()) {
     found.skipped.push_back({pathBelowRoot(root, zone.folder / "temp"), why});
     return;
@@ -92,10 +92,10 @@ void addZone(const std::string& root, const Zone& zone, GaugeSource& source, Fou
              std::make_unique<FileGauge>((zone.folder / "temp").string(), Quantity::Temperature, 1e3));
 }
 
-Found findProcessorZones(const std::string& root, const std::vector<Zone>& zones) {
+Found findProcessorZones(const std::string& root, const std::vector<ThermalZone>& zones) {
   Found found;
   auto source = std::make_unique<GaugeSource>("thermal:processor");
-  for (const Zone& zone : zones) addZone(root, zone, *source, found);
+  for (const ThermalZone& zone : zones) addZone(root, zone, *source, found);
   if (source->isEmpty()) return found;
   std::vector<size_t> all(source->readings().size());
   for (size_t i = 0; i < all.size(); ++i) all[i] = i;
@@ -113,7 +113,7 @@ Found findProcessorZones(const std::string& root, const std::vector<Zone>& zones
   return found;
 }
 
-Found findZone(const std::string& root, const Zone& zone) {
+Found findZone(const std::string& root, const ThermalZone& zone) {
   Found found;
   auto source = std::make_unique<GaugeSource>(fmt::format("thermal:{}#{}", zone.type, zone.placeAmongEquals));
   addZone(root, zone, *source, found);
@@ -163,9 +163,9 @@ bool isProcessorZone(const std::string& type) {
 }
 
 std::vector<Finder> thermalFinders(const std::string& root) {
-  std::vector<Zone> ofProcessor;
+  std::vector<ThermalZone> ofProcessor;
   std::vector<Finder> finders;
-  for (const Zone& zone : listZones(root)) {
+  for (const ThermalZone& zone : listThermalZones(root)) {
     if (isProcessorZone(zone.type)) {
       ofProcessor.push_back(zone);
       continue;

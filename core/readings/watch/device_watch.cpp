@@ -29,7 +29,7 @@ std::vector<std::string> allKeys(const std::vector<MachineSetting>& before, cons
   return keys;
 }
 
-Event makeEvent(const char* kind, const std::string& text, Json extra) {
+Event makeEvent(EventKind kind, const std::string& text, Json extra) {
   Event event;
   event.kind = kind;
   event.text = text;
@@ -92,7 +92,8 @@ std::vector<Event> NewDevices::take() {
   std::vector<Event> events;
   for (const auto& [entry, words] : now) {
     if (m_known.contains(entry)) continue;
-    events.push_back(makeEvent("fault", fmt::format("{} was plugged in; its readings begin with the next run.", words),
+    events.push_back(makeEvent(EventKind::Fault,
+                               fmt::format("{} was plugged in; its readings begin with the next run.", words),
                                {{"source", "devices"}, {"failure", "plugged in"}}));
     m_known[entry] = words;
   }
@@ -121,7 +122,7 @@ std::vector<Event> ChipAlarms::take() {
     const bool isOn = *state != 0;
     if (isOn && !alarm.isOn) {
       events.push_back(
-          makeEvent("fault", fmt::format("The chip's own alarm came on: {}.", alarm.words),
+          makeEvent(EventKind::Fault, fmt::format("The chip's own alarm came on: {}.", alarm.words),
                     {{"source", "alarm"}, {"failure", "alarm"}, {"file", fs::path(alarm.file).filename().string()}}));
     }
     alarm.isOn = isOn;
@@ -143,7 +144,7 @@ std::vector<Event> SettingsWatch::take() {
       for (const std::string& sentence : notAsAsked(m_asked, {*after})) text += " " + sentence;
     }
     events.push_back(
-        makeEvent("change", text, {{"setting", key}, {"before", valueOf(before)}, {"after", valueOf(after)}}));
+        makeEvent(EventKind::Change, text, {{"setting", key}, {"before", valueOf(before)}, {"after", valueOf(after)}}));
   }
   m_before = std::move(now);
   return events;
@@ -160,7 +161,7 @@ Event SettingsWatch::atEnd() {
     differing += fmt::format("{}{}: {} at the start, {} at the end", differing.empty() ? "" : "; ", any.words,
                              settingText(before), settingText(after));
   }
-  return makeEvent("settings",
+  return makeEvent(EventKind::Settings,
                    differing.empty() ? "The machine's settings at the end are those of the start."
                                      : "The machine's settings at the end differ. " + differing + ".",
                    {{"settings", settingsToJson(now)}});

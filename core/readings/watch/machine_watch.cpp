@@ -22,7 +22,7 @@ constexpr double kLowSteps[] = {20, 10, 5, 3, 2, 1};
 
 Event fault(const std::string& text, const char* source, std::string_view failure) {
   Event event;
-  event.kind = "fault";
+  event.kind = EventKind::Fault;
   event.text = text;
   event.extra = {{"source", source}, {"failure", std::string(failure)}};
   return event;
@@ -104,7 +104,7 @@ void MachineWatch::takeCounters(std::vector<Event>& events) const {
   const long long cores = after->ofCores - m_before->ofCores;
   const long long packages = after->ofPackages - m_before->ofPackages;
   Event event;
-  event.kind = "counter";
+  event.kind = EventKind::Counter;
   event.text =
       cores <= 0 && packages <= 0
           ? "The processor counted no throttling by heat during the run."

@@ -6,6 +6,7 @@
 
 #include "analysis/figures_json.h"
 #include "tests/support/known_logs.h"
+#include "tests/support/words.h"
 
 using namespace ash;
 using namespace ash::tests;
@@ -26,7 +27,7 @@ AnalyzedRun runAt(const std::string& name, const std::string& setup, double rise
   maker.run.name = name;
   maker.run.facts.setup = setup;
   maker.run.facts.load = "vector";
-  maker.run.facts.outcome = "completed";
+  maker.run.facts.outcome = Outcome::Completed;
   maker.run.facts.limits["cpu.temp"] = {{"throttle", 95}};
   AnalyzedRun run{maker.run, {}};
   run.figures = analyzeRun(run.run);
@@ -42,7 +43,7 @@ const ComparisonRow& rowOf(const Comparison& comparison, const std::string& setu
 
 bool hasCheck(const Comparison& comparison, const std::string& what, const std::string& severity) {
   for (const ComparisonCheck& check : comparison.checks) {
-    if (check.what == what && check.severity == severity) return true;
+    if (codeOf(check) == what && check.severity == severity) return true;
   }
   return false;
 }
@@ -91,7 +92,7 @@ TEST_CASE("repeatsAreComparedByWelchsInterval") {
   CHECK(metric.differenceHigh == Approx(-4.387).margin(0.01));
   CHECK(metric.verdict == "better");
   CHECK(metric.differencePercent == Approx(100 * -5 / 60.3).margin(0.02));
-  CHECK(rowOf(*comparison, "a").metrics.at("cpu.over_ambient_k").verdict.empty());
+  CHECK(rowOf(*comparison, "a").metrics.at("cpu.over_ambient_k").verdict == Verdict::None);
 }
 
 TEST_CASE("tooFewRepeatsSaysHowManyWouldDo") {
@@ -125,7 +126,7 @@ TEST_CASE("aPinnedRunGivesABound") {
 
 TEST_CASE("voidRunsTakeNoPartAndOtherLoadsAreNotComparable") {
   auto spoilt = runAt("v", "a", 90);
-  spoilt.run.facts.outcome = "void";
+  spoilt.run.facts.outcome = Outcome::Void;
   spoilt.run.facts.reason = "left a cable in the fan";
   auto other = runAt("c", "c", 40);
   other.run.facts.load = "mixed";
@@ -135,7 +136,7 @@ TEST_CASE("voidRunsTakeNoPartAndOtherLoadsAreNotComparable") {
   CHECK(hasCheck(*comparison, "void", "info"));
   CHECK(hasCheck(*comparison, "load", "block"));
   CHECK(rowOf(*comparison, "c").metrics.at("cpu.temp").verdict == "not comparable");
-  spoilt.run.facts.outcome = "void";
+  spoilt.run.facts.outcome = Outcome::Void;
   CHECK_FALSE(compareRuns({spoilt}, {}));
 }
 

@@ -124,8 +124,8 @@ TEST_CASE("aDeviceThatOnlyIdlesHasNoThermalResistance") {
 TEST_CASE("typedReadingsStandInForWhatWasNotLogged") {
   auto maker = powered("cpu.power", step);
   for (const double dba : {36.4, 36.6})
-    maker.run.facts.events.push_back({500, "reading", "", "noise", dba, kMissing, Json::object()});
-  maker.run.facts.events.push_back({510, "reading", "", "surface.hinge", 47.5, kMissing, Json::object()});
+    maker.run.facts.events.push_back({500, EventKind::Reading, "", "noise", dba, kMissing, Json::object()});
+  maker.run.facts.events.push_back({510, EventKind::Reading, "", "surface.hinge", 47.5, kMissing, Json::object()});
   const auto metrics = metricsOf(maker.run, analyzeRun(maker.run));
   CHECK(metrics.at("noise").value == Approx(36.5));
   CHECK(metrics.at("surface.hinge.temp").value == 47.5);

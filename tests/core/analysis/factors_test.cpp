@@ -8,6 +8,7 @@
 
 #include "analysis/figures_json.h"
 #include "tests/support/made_runs.h"
+#include "tests/support/words.h"
 
 using namespace ash;
 using namespace ash::tests;
@@ -125,7 +126,7 @@ TEST_CASE("aPairThatCannotBeComparedLeavesNoMean") {
   std::mt19937 random(5);
   std::vector<AnalyzedRun> runs = Bench{.noiseK = 0.05}.measure(random);
   for (AnalyzedRun& run : runs) {
-    if (run.run.facts.setup == "Plover with C") run.run.facts.outcome = "stopped by hand";
+    if (run.run.facts.setup == "Plover with C") run.run.facts.outcome = Outcome::StoppedByHand;
   }
   const Comparison comparison = *compareRuns(runs, {});
   const FactorEffect& paste = effectOf(comparison, "paste", "C");

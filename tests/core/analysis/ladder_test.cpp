@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "tests/support/made_runs.h"
+#include "tests/support/words.h"
 
 using namespace ash;
 using namespace ash::tests;
@@ -18,7 +19,7 @@ AnalyzedRun rung(const std::string& setup, double duty, double noiseDba, double 
   run.run.facts.conditions = {{"cooler", setup.substr(0, setup.find(','))}, {"fan_duty", duty}};
   run.run.facts.underTest = {"cooler", "fan_duty"};
   Event noise;
-  noise.kind = "reading";
+  noise.kind = EventKind::Reading;
   noise.role = "noise";
   noise.value = noiseDba;
   run.run.facts.events.push_back(noise);
@@ -120,8 +121,9 @@ TEST_CASE("whatCannotBeLevelledIsRefused") {
   CompareOptions options;
   options.equal = *parseEqualBy("fan=1000");
   const auto comparison = *compareRuns(bothLadders(false), options);
-  CHECK(std::any_of(comparison.checks.begin(), comparison.checks.end(),
-                    [](const ComparisonCheck& check) { return check.what == "equal" && check.severity == "block"; }));
+  CHECK(std::any_of(comparison.checks.begin(), comparison.checks.end(), [](const ComparisonCheck& check) {
+    return codeOf(check) == "equal" && check.severity == "block";
+  }));
 }
 
 TEST_CASE("soundAddsUpByEnergyAndFallsWithDistance") {

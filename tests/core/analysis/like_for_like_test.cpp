@@ -6,6 +6,7 @@
 
 #include "tests/support/known_logs.h"
 #include "tests/support/made_runs.h"
+#include "tests/support/words.h"
 
 using namespace ash;
 using namespace ash::tests;
@@ -23,10 +24,10 @@ struct Two {
   std::map<std::string, std::string> severities() const {
     std::map<std::string, std::string> found;
     const Comparison comparison = compared();
-    for (const ComparisonCheck& check : comparison.checks) found[check.what] = check.severity;
+    for (const ComparisonCheck& check : comparison.checks) found[codeOf(check)] = wordsOf(check.severity);
     return found;
   }
-  std::string verdict() const { return compared().rows[1].metrics.at(kMetric).verdict; }
+  Verdict verdict() const { return compared().rows[1].metrics.at(kMetric).verdict; }
   void condition(const std::string& field, const Json& first, const Json& second) {
     a.run.facts.conditions[field] = first;
     b.run.facts.conditions[field] = second;
@@ -161,7 +162,7 @@ TEST_CASE("aFirstMountThatIsHardlyBetterIsToBeMountedAgain") {
       runs.push_back(withResistance("new" + std::to_string(i), "new", kelvinPerWatt + 0.001 * i));
     const Comparison comparison = *compareRuns(runs, {});
     for (const ComparisonCheck& check : comparison.checks) {
-      if (check.what == "first_mount") return check.text;
+      if (codeOf(check) == "first_mount") return check.text;
     }
     return std::string();
   };
@@ -189,7 +190,7 @@ TEST_CASE("aResistanceThatMovesInsideARunIsPointedAt") {
     }
     const Comparison comparison = *compareRuns(std::vector<AnalyzedRun>{run}, {});
     for (const ComparisonCheck& check : comparison.checks) {
-      if (check.what == "resistance") return check.text;
+      if (codeOf(check) == "resistance") return check.text;
     }
     return std::string();
   };
@@ -207,7 +208,7 @@ TEST_CASE("aRemountThatLiesApartIsToldAsOne") {
   }
   const Comparison comparison = *compareRuns(runs, {});
   const auto check = std::find_if(comparison.checks.begin(), comparison.checks.end(),
-                                  [](const ComparisonCheck& one) { return one.what == "remount"; });
+                                  [](const ComparisonCheck& one) { return codeOf(one) == "remount"; });
   REQUIRE(check != comparison.checks.end());
   CHECK(check->between.front() == "a2");
   CHECK(check->text.find("after it was mounted anew") != std::string::npos);

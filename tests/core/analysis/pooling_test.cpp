@@ -11,6 +11,7 @@
 #include "analysis/quantiles.h"
 #include "model/sound_level.h"
 #include "tests/support/made_runs.h"
+#include "tests/support/words.h"
 
 using namespace ash;
 using namespace ash::tests;
@@ -32,7 +33,7 @@ Comparison compareTasks(const std::vector<double>& reference, const std::vector<
 
 void addNoise(AnalyzedRun& run, double dba, const std::string& place) {
   Event event;
-  event.kind = "reading";
+  event.kind = EventKind::Reading;
   event.role = "noise";
   event.value = dba;
   if (!place.empty()) event.extra["place"] = place;
@@ -41,7 +42,7 @@ void addNoise(AnalyzedRun& run, double dba, const std::string& place) {
 
 const ComparisonCheck* checkOf(const Comparison& comparison, const std::string& what) {
   for (const ComparisonCheck& check : comparison.checks) {
-    if (check.what == what) return &check;
+    if (codeOf(check) == what) return &check;
   }
   return nullptr;
 }
@@ -188,8 +189,8 @@ TEST_CASE("aRepeatThatWasAsNearToItsEndAsTheOthersMakesNoBound") {
                                            withLeft("a3", "a", 40.2, third)};
     return compareRuns(runs, {})->rows[1].metrics.at("cpu.over_ambient_k").bound;
   };
-  CHECK(boundOf(0, 0).empty());
-  CHECK(boundOf(0, 0.02).empty());
+  CHECK(boundOf(0, 0) == "");
+  CHECK(boundOf(0, 0.02) == "");
   // The true figure lies higher than the one shown.
   CHECK(boundOf(0, 0.8) == "at least");
   // Alone it stays a bound.

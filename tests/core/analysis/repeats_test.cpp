@@ -6,6 +6,7 @@
 
 #include "analysis/ladder.h"
 #include "tests/support/made_runs.h"
+#include "tests/support/words.h"
 
 using namespace ash;
 using namespace ash::tests;
@@ -146,7 +147,7 @@ TEST_CASE("aRepeatThatLiesApartIsPointedAt") {
   const auto odd = compareValues({{"a", {50, 50.2, 49.9}}, {"b", {47.1, 46.9, 50.6}}});
   int told = 0;
   for (const ComparisonCheck& check : odd.checks) {
-    if (check.what != "repeat") continue;
+    if (codeOf(check) != "repeat") continue;
     ++told;
     CHECK(check.between.front() == "b5");
     CHECK(check.text.find("b5 of b is 3.6 K warmer than the other 2 repeats: check its mount and airflow") == 0);
@@ -160,7 +161,7 @@ TEST_CASE("aRepeatThatLiesApartIsPointedAt") {
     std::vector<double> values;
     for (int i = 0; i < 4; ++i) values.push_back(50 + 0.3 * normal(random));
     const Comparison comparison = compareValues({{"a", values}});
-    for (const ComparisonCheck& check : comparison.checks) wrongly += check.what == "repeat";
+    for (const ComparisonCheck& check : comparison.checks) wrongly += codeOf(check) == "repeat";
   }
   CHECK(wrongly <= 6);
 }
@@ -175,7 +176,7 @@ TEST_CASE("theWorstSideEffectOnADeviceNobodyAskedForIsTold") {
   }
   const auto comparison = *compareRuns(runs, {});
   const auto check = std::find_if(comparison.checks.begin(), comparison.checks.end(),
-                                  [](const ComparisonCheck& one) { return one.what == "side_effect"; });
+                                  [](const ComparisonCheck& one) { return codeOf(one) == "side_effect"; });
   REQUIRE(check != comparison.checks.end());
   CHECK(check->text == "VRM runs 12.0 K warmer with silent than with fan, though it was not what was asked: say so.");
 }
@@ -186,7 +187,7 @@ TEST_CASE("unfairFieldsAreNamed") {
     std::map<std::string, std::string> severities;
     const std::vector<AnalyzedRun> both = {a, b};
     const auto comparison = compareRuns(both, {});
-    for (const ComparisonCheck& check : comparison->checks) severities[check.what] = check.severity;
+    for (const ComparisonCheck& check : comparison->checks) severities[codeOf(check)] = wordsOf(check.severity);
     return severities;
   };
   CHECK(checksOf().empty());

@@ -183,7 +183,7 @@ TEST_CASE("aPauseIsNoThrottlingAndNeitherIsWhatTheTesterTurned") {
   maker.run.facts.limits["cpu.temp"] = {{"throttle", 95}};
   Event turned;
   turned.atS = 400;
-  turned.kind = "setting";
+  turned.kind = EventKind::Setting;
   turned.text = "power-limit 65 W";
   maker.run.facts.events.push_back(turned);
   CHECK(analyzeRun(maker.run).throttling.at(0).share == 0);

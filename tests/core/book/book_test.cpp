@@ -99,8 +99,8 @@ TEST_CASE("aRunComesBackAsItWasWritten") {
     REQUIRE(writer->commit());
     writer->endPhase(10);
     writer->beginPhase(PhaseKind::Soak, 10);
-    writer->addEvent({3.5, "note", "window shut", "", kMissing, kMissing, Json::object()});
-    writer->addEvent({4, "reading", "", "noise", 38, 44, Json::object()});
+    writer->addEvent({3.5, EventKind::Note, "window shut", "", kMissing, kMissing, Json::object()});
+    writer->addEvent({4, EventKind::Reading, "", "noise", 38, 44, Json::object()});
     addSweeps(*writer, 20, 2000);
     writer->endPhase(1010);
     REQUIRE(writer->finish(Outcome::StoppedByHand, "enough"));
@@ -128,7 +128,7 @@ TEST_CASE("aRunComesBackAsItWasWritten") {
   CHECK(run->facts.phases[1].endS == 1010);
   REQUIRE(run->facts.events.size() == 2);
   CHECK(run->facts.events[1].valueHigh == 44);
-  CHECK(run->facts.outcome == "stopped by hand");
+  CHECK(run->facts.outcome == Outcome::StoppedByHand);
   CHECK(book->readRunAfter(info.id, 1000)->log.timeS.front() == 1000.5);
 }
 
@@ -306,7 +306,7 @@ TEST_CASE("windowAndRecorderMayHaveTheBookOpenAtOnce") {
   for (int i = 0; i < 20; ++i) {
     addSweeps(*writer, i, 1);
     REQUIRE(writer->commit());
-    REQUIRE(window->addEvent(info.id, {i * 0.5, "note", "n", "", kMissing, kMissing, Json::object()}));
+    REQUIRE(window->addEvent(info.id, {i * 0.5, EventKind::Note, "n", "", kMissing, kMissing, Json::object()}));
     CHECK(window->run(info.id)->sampleCount == i + 1);
   }
   REQUIRE(window->voidRun(info.id, "left a cable in the fan"));

@@ -249,7 +249,7 @@ TEST_CASE("everyEditIsCountedForThoseWhoLookOn") {
   REQUIRE(kept.book.restoreRun(run));
   CHECK(hasGrown());
   Event note;
-  note.kind = "note";
+  note.kind = EventKind::Note;
   REQUIRE(kept.book.addEvent(run, note));
   CHECK(hasGrown());
   REQUIRE(kept.book.putReadingChoice("bench", "chip/temp1", {std::nullopt, {}, true}));

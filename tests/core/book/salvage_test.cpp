@@ -51,7 +51,7 @@ std::string makeBook(const TempFolder& folder) {
     REQUIRE(writer);
     writer->beginPhase(PhaseKind::Soak, 0);
     Event note;
-    note.kind = "note";
+    note.kind = EventKind::Note;
     note.atS = 5;
     note.text = "coil whine";
     writer->addEvent(note);

@@ -19,7 +19,7 @@ namespace {
 
 LoadOptions commandLoad(const std::string& line, int repeats = 1) {
   LoadOptions options;
-  options.kind = "command";
+  options.kind = LoadKind::Command;
   options.command = line;
   options.repeats = repeats;
   options.seconds = 20;

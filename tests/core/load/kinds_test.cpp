@@ -22,7 +22,7 @@ namespace {
 
 LoadOptions smallLoad(const std::string& kind, const std::string& folder) {
   LoadOptions options;
-  options.kind = kind;
+  options.kind = LoadKind::fromText(kind);
   options.threads = 1;
   options.seconds = 1;
   options.memoryMb = kind == "cache" ? 0.1 : 8;

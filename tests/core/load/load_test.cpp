@@ -123,9 +123,9 @@ TEST_CASE("wrongOptionsAreRefused") {
     return report ? std::string() : report.error().message;
   };
   LoadOptions options;
-  options.kind = "furnace";
+  options.kind = LoadKind::fromText("furnace");
   CHECK(refusal(options).find("There is no load \"furnace\"") == 0);
-  options.kind = "vector";
+  options.kind = LoadKind::Vector;
   options.threads = -1;
   CHECK(refusal(options) == "The number of threads must be from 1 to 4096.");
   options.threads = 1;

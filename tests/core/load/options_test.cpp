@@ -19,12 +19,12 @@ std::string refusal(const std::string& text) {
 TEST_CASE("aLineNamesKindsWithTheirOptions") {
   const auto load = parseLoadText("vector threads=6 duty=50 cores=0-3,6 + graphics size=640x360 pattern=memory");
   REQUIRE(load);
-  CHECK(load->kind == "vector");
+  CHECK(load->kind == LoadKind::Vector);
   CHECK(load->threads == 6);
   CHECK(load->dutyPercent == 50);
   CHECK(load->cores == std::vector<int>{0, 1, 2, 3, 6});
   REQUIRE(load->also.size() == 1);
-  CHECK(load->also[0].kind == "graphics");
+  CHECK(load->also[0].kind == LoadKind::Graphics);
   CHECK(load->also[0].width == 640);
   CHECK(load->also[0].height == 360);
   CHECK(load->also[0].pattern == "memory");
@@ -90,7 +90,7 @@ TEST_CASE("aSpecOfTheWrongShapeIsRefusedAndNamesItsKey") {
   CHECK(refused(R"({"threads": "four"})") == "The load's \"threads\" must be a number.");
   CHECK(refused(R"({"also": 3})") == "The load's \"also\" must be a list of loads.");
   CHECK(refused(R"({"scores": {"a": 1}})") == "The load's \"scores\" must be an object of texts.");
-  CHECK(loadFromJson("integer", Json::object())->kind == "integer");
+  CHECK(loadFromJson("integer", Json::object())->kind == LoadKind::Integer);
 }
 
 TEST_CASE("dutyFollowsItsStepsAndRamps") {
@@ -130,7 +130,7 @@ TEST_CASE("longTextsOfABookAreRefusedInASentence") {
 
 TEST_CASE("noFileIsWrittenBeyondTheRoomThatWasLookedFor") {
   LoadOptions options;
-  options.kind = "storage";
+  options.kind = LoadKind::Storage;
   options.fileMb = 16;
   options.queueDepth = 64;
   options.blockKb = 4096;
@@ -144,7 +144,7 @@ TEST_CASE("noFileIsWrittenBeyondTheRoomThatWasLookedFor") {
 
 TEST_CASE("aCommandThatCannotBeHandedOverWholeIsRefused") {
   LoadOptions options;
-  options.kind = "command";
+  options.kind = LoadKind::Command;
   options.command = std::string(200'000, 'x');
   CHECK(checkLoadOptions(options).error().message.find("too long") != std::string::npos);
   options.command = std::string("echo\0x", 6);

@@ -118,15 +118,15 @@ TEST_CASE("linesThatCannotBeKeptSayWhatIsMissing") {
 
 TEST_CASE("anEntryBecomesAnEventWithEverythingThatWasSaid") {
   const Event event = eventOf(parsed("noise 38.5 50cm"), 751.5);
-  CHECK(event.kind == "reading");
+  CHECK(event.kind == EventKind::Reading);
   CHECK(event.atS == 751.5);
   CHECK(event.role == "noise");
   CHECK(event.value == 38.5);
   CHECK(std::isnan(event.valueHigh));
   CHECK(event.extra["place"] == "50 cm");
   CHECK(event.text == "noise 38.5\u202FdBA at 50 cm");
-  CHECK(eventOf(parsed("set fan 80 %"), 1).kind == "setting");
-  CHECK(eventOf(parsed("void dust"), 1).kind == "void");
+  CHECK(eventOf(parsed("set fan 80 %"), 1).kind == EventKind::Setting);
+  CHECK(eventOf(parsed("void dust"), 1).kind == EventKind::Void);
 }
 
 TEST_CASE("completionsBeginWithWhatIsStillToTake") {

@@ -15,7 +15,7 @@ namespace {
 // What is told at the end, without the settings that are always told then (settings_test.cpp).
 std::vector<Event> takeLast(MachineWatch& watch) {
   auto events = watch.take(true);
-  std::erase_if(events, [](const Event& event) { return event.kind == "settings"; });
+  std::erase_if(events, [](const Event& event) { return event.kind == EventKind::Settings; });
   return events;
 }
 
@@ -89,7 +89,7 @@ TEST_CASE("onlyWhatTheKernelSaysDuringTheRunBecomesItsEvents") {
   append(folder, "dev/kmsg", "orting\n");
   const auto events = takeLast(watch);
   REQUIRE(events.size() == 1);
-  CHECK(events[0].kind == "fault");
+  CHECK(events[0].kind == EventKind::Fault);
   CHECK(events[0].text == "The kernel tells of a drive error: nvme nvme0: I/O 22 QID 3 timeout, aborting");
   CHECK(events[0].extra["failure"] == "drive error");
 }
@@ -131,7 +131,7 @@ TEST_CASE("throttleCountersAreCountedOncePerCoreAndPackage") {
   writeCpu(folder, 3, 0, 1, 27, 6);
   const auto events = takeLast(watch);
   REQUIRE(events.size() == 1);
-  CHECK(events[0].kind == "counter");
+  CHECK(events[0].kind == EventKind::Counter);
   CHECK(events[0].text == "The processor counted throttling by heat 7 times in its cores and 1 times as a whole.");
   CHECK(events[0].extra["cores"]["before"] == 30);
   CHECK(events[0].extra["cores"]["after"] == 37);

@@ -107,7 +107,7 @@ TEST_CASE("aChangeDuringTheRunIsAnEvent") {
   root.write(kLimit, "23000000\n");
   const auto events = watch.take();
   REQUIRE(events.size() == 1);
-  CHECK(events[0].kind == "change");
+  CHECK(events[0].kind == EventKind::Change);
   CHECK(plain(events[0].text) ==
         "Power limit (sustained) of package-0 went from 45 W to 23 W. Asked for a power limit of 45 W; the machine has "
         "23 W.");
@@ -173,6 +173,6 @@ TEST_CASE("theWatchTellsFromItsOwnThread") {
   REQUIRE_FALSE(events.empty());
   CHECK(events[0].extra["source"] == "alarm");
   bool tellsSettings = false;
-  for (const Event& event : watch.take(true)) tellsSettings |= event.kind == "settings";
+  for (const Event& event : watch.take(true)) tellsSettings |= event.kind == EventKind::Settings;
   CHECK(tellsSettings);
 }

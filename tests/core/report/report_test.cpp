@@ -6,6 +6,7 @@
 #include "report/page_blocks.h"
 #include "report/svg_chart.h"
 #include "tests/support/known_logs.h"
+#include "tests/support/words.h"
 
 using namespace ash;
 using namespace ash::tests;
@@ -100,7 +101,8 @@ TEST_CASE("caveatsComeFromProblemsAndChecks") {
   auto withGap = std::make_shared<AnalyzedRun>(*report.runs[0]);
   withGap->figures.problems.push_back({"gap", "cpu.temp", 1, 2, "A gap."});
   report.runs[0] = withGap;
-  report.loads[0].comparison.checks.push_back({"warn", {"r1", "r2"}, "room", "The room was 20.0 °C and 25.0 °C."});
+  report.loads[0].comparison.checks.push_back(
+      {Severity::Warn, {"r1", "r2"}, CheckKind::Room, "The room was 20.0 °C and 25.0 °C."});
   const std::string page = htmlPage(report);
   CHECK(contains(page, "<li>solid (r1): A gap.</li>"));
   CHECK(page.find("The room was 20.0") < page.find("A gap."));
@@ -141,19 +143,19 @@ TEST_CASE("differencesAreSaidInWords") {
   MetricRow figure;
   figure.value = 50;
   figure.difference = -6.04;
-  figure.verdict = "better";
+  figure.verdict = Verdict::Better;
   row.metrics["cpu.over_ambient_k"] = figure;
   CHECK(differenceText(row, "cpu.over_ambient_k") == "6.0\u202FK cooler");
-  row.metrics["cpu.over_ambient_k"].bound = "at most";  // the true difference lies below -6.04: further from zero
+  row.metrics["cpu.over_ambient_k"].bound = Bound::AtMost;  // the true difference lies below -6.04: further from zero
   CHECK(differenceText(row, "cpu.over_ambient_k") == "at least 6.0\u202FK cooler");
-  row.metrics["cpu.over_ambient_k"].verdict = "within margin";
+  row.metrics["cpu.over_ambient_k"].verdict = Verdict::WithinMargin;
   CHECK(differenceText(row, "cpu.over_ambient_k") == "≈ 6.0\u202FK");
-  row.metrics["cpu.over_ambient_k"].verdict = "too few repeats";
+  row.metrics["cpu.over_ambient_k"].verdict = Verdict::TooFewRepeats;
   CHECK(differenceText(row, "cpu.over_ambient_k") == "? 6.0\u202FK");
   MetricRow& noise = row.metrics["noise"];
   noise.value = 38;
   noise.difference = 1.5;
-  noise.verdict = "worse";
+  noise.verdict = Verdict::Worse;
   CHECK(differenceText(row, "noise") == "1.5\u202FdBA louder");
 }
 

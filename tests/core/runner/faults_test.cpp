@@ -6,6 +6,7 @@
 
 #include "analysis/figures.h"
 #include "runner/interrupted.h"
+#include "tests/support/patience.h"
 #include "tests/support/recording.h"
 #include "tests/support/recording_disk.h"
 
@@ -29,7 +30,7 @@ RunPlan withRule(const Place& place, const std::string& phases, const std::strin
   return asked;
 }
 
-std::vector<std::string> textsOf(const RunLog& run, const std::string& kind) {
+std::vector<std::string> textsOf(const RunLog& run, EventKind::Known kind) {
   std::vector<std::string> texts;
   for (const Event& event : run.facts.events) {
     if (event.kind == kind) texts.push_back(event.text);
@@ -58,7 +59,7 @@ TEST_CASE("aFullDriveEndsTheLoadAndKeepsEverythingBefore") {
   CHECK(result.reason.find("The drive of the book is full; the load was stopped.") == 0);
   CHECK_FALSE(bench.isLoadOn);
   const RunLog run = readBack(place, "rfull");
-  CHECK(run.facts.outcome == "stopped by a rule");
+  CHECK(run.facts.outcome == Outcome::StoppedByRule);
   CHECK(run.log.timeS.back() >= fullAtS);
   CHECK(Book::open(place.book(), BookAccess::ReadOnly)->check()->empty());
   CHECK_FALSE(std::filesystem::exists(disk.reserve));
@@ -68,7 +69,9 @@ TEST_CASE("aDriveThatFailsForAWhileLosesNothing") {
   const Place place;
   RecordingDisk disk;
   FakeBench bench;
-  paced(bench, 400, [&](double t) { disk.writeError = t > 50 && t < 350 ? SQLITE_IOERR_WRITE : SQLITE_OK; });
+  paced(bench, 400, [&](double t) {
+    disk.writeError = t > 50 && t < 50 + 300 / tests::patience() ? SQLITE_IOERR_WRITE : SQLITE_OK;
+  });
   const RunResult result = record(plan(place, "idle 10s, soak 490s"), bench);
   CHECK(result.outcome == Outcome::Completed);
   CHECK(readBack(place, result.runId).log.timeS.size() == 1000);
@@ -152,8 +155,8 @@ TEST_CASE("aRuleThatNotesOrWarnsLetsTheRunGoOn") {
   CHECK(result.problems.size() == 3);
   const RunLog run = readBack(place, result.runId);
   // Three times hot, each time both rules.
-  CHECK(textsOf(run, "rule").size() == 6);
-  CHECK(textsOf(run, "rule")[0] == "Processor temperature was 80.0 °C for 2 s; the rule is 70 °C for 2 s.");
+  CHECK(textsOf(run, EventKind::Rule).size() == 6);
+  CHECK(textsOf(run, EventKind::Rule)[0] == "Processor temperature was 80.0 °C for 2 s; the rule is 70 °C for 2 s.");
 }
 
 TEST_CASE("aRuleThatStopsTheLoadGoesOnWithTheRecovery") {
@@ -245,7 +248,7 @@ TEST_CASE("theReasonNamesBatteryHeatMemoryAndAnIdleLoad") {
         "below its "
         "critical limit.");
   Event low;
-  low.kind = "fault";
+  low.kind = EventKind::Fault;
   low.extra = {{"source", "battery"}, {"failure", "low"}, {"percent", 2.0}};
   run.facts.events.push_back(low);
   CHECK(reasonOfInterruption(went, run, "") ==

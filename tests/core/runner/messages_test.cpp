@@ -101,7 +101,7 @@ TEST_CASE("anEventComesThroughWithPlaceUpperValueAndAllElse") {
   CHECK(told.extra == event.extra);
   // A reading still to take at 50 cm is not ticked off by one at 100 cm, live as from the book.
   Event later;
-  later.kind = "note";
+  later.kind = EventKind::Note;
   const Event empty = eventFromMessage(sent(eventMessage(later)));
   CHECK(std::isnan(empty.atS));
   CHECK(std::isnan(empty.value));

@@ -77,7 +77,7 @@ TEST_CASE("aStopRuleEndsLoadAndRun") {
   size_t above = 0;
   for (size_t i = values.size(); i-- > 0 && values[i] > 60;) ++above;
   CHECK(above == 7);  // 3 s at two samples a second, both ends counted
-  CHECK(run.facts.outcome == "stopped by a rule");
+  CHECK(run.facts.outcome == Outcome::StoppedByRule);
 }
 
 TEST_CASE("aLimitSensorThatStopsAnsweringEndsTheLoad") {
@@ -157,7 +157,7 @@ TEST_CASE("theSocketListsNotesEndsPhasesAndStops") {
   const RunLog run = readBack(place, "rsocket");
   CHECK(run.facts.phases.size() == 2);
   bool hasNote = false;
-  for (const Event& event : run.facts.events) hasNote |= event.kind == "note" && event.text == "coil whine";
+  for (const Event& event : run.facts.events) hasNote |= event.kind == EventKind::Note && event.text == "coil whine";
   CHECK(hasNote);
   CHECK_FALSE(askRun("rsocket", {{"do", "stop"}}));
   CHECK(askRun("../../etc", {{"do", "stop"}}).error().message.find("No recording") == 0);
@@ -180,7 +180,7 @@ TEST_CASE("aBenchWithoutThatLoadSaysWhichItHas") {
   const Place place;
   auto bench = larch();
   RunPlan wrong = plan(place, "soak 10s");
-  wrong.load.kind = "storage";
+  wrong.load.kind = LoadKind::Storage;
   const RunResult result = record(wrong, bench);
   CHECK(result.outcome == Outcome::LoadFailed);
   CHECK(result.reason == "The bench larch12 knows no load \"storage\"; it has: graphics, integer, mixed, vector.");

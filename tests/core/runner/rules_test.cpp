@@ -136,7 +136,7 @@ TEST_CASE("aSensorThatSleepsSaysSoInItsSweep") {
 TEST_CASE("aFloodOfLikeEventsIsFoldedAndCounted") {
   EventFolding folding;
   std::vector<Event> kept;
-  const auto tell = [&](double t, const std::string& kind, const std::string& text) {
+  const auto tell = [&](double t, EventKind::Known kind, const std::string& text) {
     Event event;
     event.atS = t;
     event.kind = kind;
@@ -144,16 +144,16 @@ TEST_CASE("aFloodOfLikeEventsIsFoldedAndCounted") {
     if (const auto one = folding.take(event)) kept.push_back(*one);
   };
   // Sixteen a second for 750 s, each with other numbers.
-  for (int i = 0; i < 12'000; ++i) tell(i * 0.0625, "rule", "Fan was " + std::to_string(i) + " RPM for 0 s");
+  for (int i = 0; i < 12'000; ++i) tell(i * 0.0625, EventKind::Rule, "Fan was " + std::to_string(i) + " RPM for 0 s");
   // 20 at once, then one in ten seconds: from 11.1875 s to 741.1875 s 74 more, each with the 159 between.
   CHECK(kept.size() == 20 + 74);
   CHECK(kept.back().text == "Fan was 11859 RPM for 0 s (159 more like it since)");
   CHECK(kept.back().extra["folded"] == 159);
   // What a person says, passes and phases are kept whole, and another sentence is another kind.
   kept.clear();
-  for (int i = 0; i < 100; ++i) tell(750, "note", "coil whine");
-  for (int i = 0; i < 100; ++i) tell(750, "pass", "A pass ended.");
-  tell(750, "rule", "Power was 90 W for 0 s");
+  for (int i = 0; i < 100; ++i) tell(750, EventKind::Note, "coil whine");
+  for (int i = 0; i < 100; ++i) tell(750, EventKind::Pass, "A pass ended.");
+  tell(750, EventKind::Rule, "Power was 90 W for 0 s");
   CHECK(kept.size() == 201);
   // The 140 after the last that was kept are told at the end, by the last of them.
   const auto rest = folding.takeRest();
@@ -174,14 +174,14 @@ TEST_CASE("aRuleThatWarnsAtEverySampleLeavesAReadableBook") {
   const RunResult result = tests::record(std::move(plan), bench);
   const RunLog run = tests::readBack(place, result.runId);
   const auto rules = std::count_if(run.facts.events.begin(), run.facts.events.end(),
-                                   [](const Event& event) { return event.kind == "rule"; });
+                                   [](const Event& event) { return event.kind == EventKind::Rule; });
   CHECK(rules > 20);
   CHECK(rules < 140);
   CHECK(warned < 140);
   CHECK(result.problems.size() < 140);
   long long told = 0;
   for (const Event& event : run.facts.events) {
-    if (event.kind == "rule") told += 1 + valueIn(event.extra, "folded", 0LL);
+    if (event.kind == EventKind::Rule) told += 1 + valueIn(event.extra, "folded", 0LL);
   }
   CHECK(told == 1000);
 }
