@@ -13,7 +13,7 @@
 namespace ash::cli {
 namespace {
 
-struct Options {
+struct AnalyzeArguments {
   std::string run, book;
   ProjectionQuestion projection;
   std::optional<double> hoursADay, tariff;
@@ -21,7 +21,7 @@ struct Options {
 };
 
 // What a year of this load takes, by the power that efficiency is quoted with.
-Json yearlyOf(const Options& options, const Figures& figures) {
+Json yearlyOf(const AnalyzeArguments& options, const Figures& figures) {
   const ChannelFigures* power = figures.channel(figures.efficiency.powerRole);
   if (power == nullptr || power->load.n == 0) return nullptr;
   const YearlyUse use = yearlyUse(power->load.mean, *options.hoursADay, options.tariff.value_or(kMissing));
@@ -32,7 +32,7 @@ Json yearlyOf(const Options& options, const Figures& figures) {
           {"cost", numberOrNull(use.cost)}};
 }
 
-int run(const Options& options) {
+int carryOutAnalyze(const AnalyzeArguments& options) {
   const auto found = findRun(options.run, options.book);
   if (!found) return fail(found.error());
   const Figures figures = analyzeRun(*found);
@@ -66,7 +66,7 @@ int run(const Options& options) {
 
 void addAnalyzeCommand(CLI::App& app, Action& action) {
   CLI::App* command = app.add_subcommand("analyze", "Work the figures of a run out");
-  auto options = std::make_shared<Options>();
+  auto options = std::make_shared<AnalyzeArguments>();
   command->add_option("run", options->run, "A CSV file, or a run's id with --book")->required();
   command->add_option("--book", options->book, "The book that holds the run");
   command->add_option("--room", options->projection.roomC, "Project the run to a room of this temperature (°C)")
@@ -78,7 +78,7 @@ void addAnalyzeCommand(CLI::App& app, Action& action) {
   command->add_option("--tariff", options->tariff, "Price of a kilowatt hour, for the cost of that year")
       ->check(CLI::NonNegativeNumber);
   command->add_flag("--json", options->json, "One JSON document");
-  command->callback([options, &action] { action = [options] { return run(*options); }; });
+  command->callback([options, &action] { action = [options] { return carryOutAnalyze(*options); }; });
 }
 
 }  // namespace ash::cli

@@ -15,7 +15,7 @@
 namespace ash::cli {
 namespace {
 
-struct Options {
+struct BookArguments {
   std::string path, root;
   bool json = false;
 };
@@ -57,7 +57,7 @@ std::map<std::string, size_t> owedByRuns(const Book& book, const std::vector<Stu
   return owed;
 }
 
-int info(const Options& options) {
+int info(const BookArguments& options) {
   const auto book = Book::open(options.path, BookAccess::ReadOnly);
   if (!book) return fail(book.error());
   tellNotice(*book);
@@ -85,12 +85,12 @@ int info(const Options& options) {
   return kDone;
 }
 
-int makeNew(const Options& options) {
+int makeNew(const BookArguments& options) {
   const auto book = Book::create(options.path);
   return book ? kDone : fail(book.error());
 }
 
-int check(const Options& options) {
+int check(const BookArguments& options) {
   const auto book = Book::open(options.path, BookAccess::ReadOnly);
   if (!book) return fail(book.error());
   tellNotice(*book);
@@ -111,8 +111,8 @@ int check(const Options& options) {
 void addBookCommand(CLI::App& app, Action& action) {
   CLI::App* book = app.add_subcommand("book", "Create, describe, verify or recover a book");
   book->require_subcommand(1);
-  auto options = std::make_shared<Options>();
-  const auto add = [&](const char* name, const char* what, int (*function)(const Options&)) {
+  auto options = std::make_shared<BookArguments>();
+  const auto add = [&](const char* name, const char* what, int (*function)(const BookArguments&)) {
     CLI::App* command = book->add_subcommand(name, what);
     command->add_option("book", options->path, "The book")->required();
     command->add_flag("--json", options->json, "One JSON document");
@@ -122,7 +122,7 @@ void addBookCommand(CLI::App& app, Action& action) {
   add("info", "List studies, setups and runs", info);
   add("check", "Verify the file; 1 when there is a fault", check);
   add("recover", "Close interrupted runs and tell their last minute; save what can be read of a damaged book",
-      [](const Options& given) { return recoverBook(given.path, given.json); });
+      [](const BookArguments& given) { return recoverBook(given.path, given.json); });
   auto all = std::make_shared<bool>(false);
   CLI::App* allow = book->add_subcommand(
       "allow", "List the commands, addresses and knobs of a book and what it says of readings; confirm them here");

@@ -15,7 +15,7 @@
 namespace ash::cli {
 namespace {
 
-struct Options {
+struct CompareArguments {
   std::vector<std::string> runs, metrics, margins, repeatability;
   std::string reference, book, equal = "none";
   bool json = false;
@@ -37,7 +37,7 @@ Status readMargins(const std::vector<std::string>& texts, CompareOptions& option
   return {};
 }
 
-int run(const Options& options) {
+int carryOutCompare(const CompareArguments& options) {
   CompareOptions compare;
   if (Status read = readMargins(options.margins, compare); !read) return fail(read.error());
   compare.metrics = options.metrics;
@@ -77,7 +77,7 @@ int run(const Options& options) {
 void addCompareCommand(CLI::App& app, Action& action) {
   CLI::App* command =
       app.add_subcommand("compare", "Compare runs: repeats pooled, differences with intervals, verdicts");
-  auto options = std::make_shared<Options>();
+  auto options = std::make_shared<CompareArguments>();
   command->add_option("runs", options->runs, "CSV files, or ids with --book")->required();
   command->add_option("--book", options->book, "The book that holds the runs");
   command->add_option("--reference", options->reference, "What the others are held against; the first when not given");
@@ -91,7 +91,7 @@ void addCompareCommand(CLI::App& app, Action& action) {
   command->add_option("--equal", options->equal,
                       "Level the field first: noise, power or fan, with =VALUE; read off between measured settings");
   command->add_flag("--json", options->json, "One JSON document");
-  command->callback([options, &action] { action = [options] { return run(*options); }; });
+  command->callback([options, &action] { action = [options] { return carryOutCompare(*options); }; });
 }
 
 }  // namespace ash::cli

@@ -25,7 +25,7 @@
 namespace ash::cli {
 namespace {
 
-struct Options {
+struct LoadArguments {
   LoadOptions load;
   double seconds = 0;
   double work = 0;
@@ -157,7 +157,7 @@ Status takePairs(const std::vector<std::string>& texts, const char* option, std:
   return {};
 }
 
-Status complete(Options& options) {
+Status complete(LoadArguments& options) {
   options.load.kind = LoadKind::fromText(options.kind);
   // "vector + graphics", "vector threads=2": the line that a plan has.
   if (options.kind.find_first_of(" +=") != std::string::npos) {
@@ -194,7 +194,7 @@ Status complete(Options& options) {
   return checkLoadOptions(options.load);
 }
 
-int run(Options& options) {
+int carryOutLoad(LoadArguments& options) {
   const ParentWatch parent;
   goFirstWithoutMemory();
   std::atomic<bool> isAsked{false};
@@ -227,7 +227,7 @@ int run(Options& options) {
   return report->errors() > 0 ? kAnswerIsNo : kDone;
 }
 
-void addKindOptions(CLI::App& command, Options& options) {
+void addKindOptions(CLI::App& command, LoadArguments& options) {
   LoadOptions& load = options.load;
   command.add_option("--variant", load.variant, "Instruction set of vector, memory, cache: avx512, avx2, portable");
   command.add_option(
@@ -259,7 +259,7 @@ void addKindOptions(CLI::App& command, Options& options) {
 void addLoadCommand(CLI::App& app, Action& action) {
   CLI::App* command =
       app.add_subcommand("load", "Run one of our loads; it ends with its time, with SIGTERM or with its parent");
-  auto options = std::make_shared<Options>();
+  auto options = std::make_shared<LoadArguments>();
   command
       ->add_option("kind", options->kind,
                    "vector, integer, cache, memory, mixed, storage, graphics or command; every result is checked")
@@ -283,7 +283,7 @@ void addLoadCommand(CLI::App& app, Action& action) {
   command->add_flag("--json", options->json, "One JSON document at the end");
   command->add_flag("--stream", options->stream, "A JSON line four times a second, for a recorder")->group("");
   command->add_option("--spec", options->spec, "The load as JSON, for a recorder")->group("");
-  command->callback([options, &action] { action = [options] { return run(*options); }; });
+  command->callback([options, &action] { action = [options] { return carryOutLoad(*options); }; });
 }
 
 }  // namespace ash::cli

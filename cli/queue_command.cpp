@@ -23,13 +23,13 @@ extern char** environ;
 namespace ash::cli {
 namespace {
 
-struct Options {
+struct QueueArguments {
   std::string book, study, root;
   int most = 0;
   bool throughChanges = false;
 };
 
-std::vector<std::string> runArguments(const Options& options, const QueuedRun& next, const std::string& id) {
+std::vector<std::string> runArguments(const QueueArguments& options, const QueuedRun& next, const std::string& id) {
   // With "=", so that a name out of a book that begins with "-" stays a value.
   std::vector<std::string> arguments = {std::filesystem::read_symlink("/proc/self/exe").string(),
                                         "run",
@@ -89,7 +89,7 @@ std::string joined(const std::vector<std::string>& parts) {
 }
 
 // Says how the run ended, with what is still owed to it; its outcome, empty when it is not in the book.
-Result<Outcome> tellRun(const Options& options, const QueuedRun& done, const std::string& id, Speaker& results) {
+Result<Outcome> tellRun(const QueueArguments& options, const QueuedRun& done, const std::string& id, Speaker& results) {
   const auto book = Book::open(options.book, BookAccess::ReadOnly);
   if (!book) return book.error();
   const auto run = book->run(id);
@@ -102,7 +102,7 @@ Result<Outcome> tellRun(const Options& options, const QueuedRun& done, const std
   return run->info.outcome;
 }
 
-int queue(const Options& options) {
+int queue(const QueueArguments& options) {
   std::atomic<bool> isAsked{false};
   const SignalWatch signals([&](int) { isAsked = true; });
   Speaker results(STDOUT_FILENO), remarks(STDERR_FILENO);
@@ -146,7 +146,7 @@ void addQueueCommand(CLI::App& app, Action& action) {
   CLI::App* command = app.add_subcommand(
       "queue",
       "Carry out the runs of a study's plan one after the other, until one needs a person or is not completed");
-  auto options = std::make_shared<Options>();
+  auto options = std::make_shared<QueueArguments>();
   auto isChanged = std::make_shared<bool>(false);
   command->add_option("--book", options->book, "The book")->required();
   command->add_option("--study", options->study, "The study")->required();
@@ -159,7 +159,7 @@ void addQueueCommand(CLI::App& app, Action& action) {
     action = [options, isChanged] {
       if (!*isChanged || options->throughChanges) return queue(*options);
       // One run with the setup that is fitted now, then the rest as usual.
-      Options first = *options;
+      QueueArguments first = *options;
       first.throughChanges = true;
       first.most = 1;
       const int status = queue(first);

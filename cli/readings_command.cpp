@@ -22,7 +22,7 @@
 namespace ash::cli {
 namespace {
 
-struct Options {
+struct ReadingsArguments {
   std::string root, book;
   std::vector<std::string> means, limits, hide, unhide, forget;
   bool json = false, tellsRights = false;
@@ -89,7 +89,7 @@ std::vector<std::string> splitFromEnd(const std::string& text, int count) {
 }
 
 // Every change that is asked for, on top of what has been said before.
-Result<ReadingChoices> wantedChoices(const Options& options, const ReadingChoices& before) {
+Result<ReadingChoices> wantedChoices(const ReadingsArguments& options, const ReadingChoices& before) {
   ReadingChoices wanted;
   const auto entry = [&](const std::string& id) -> ReadingChoice& {
     const auto known = before.find(id);
@@ -132,7 +132,7 @@ Status checkIds(const ReadingChoices& wanted, const ReadingChoices& before, cons
 }
 
 // What is said is kept in the book for this machine; the readings are then those that follow from it.
-Result<SortedChoices> takeChoices(const Options& options) {
+Result<SortedChoices> takeChoices(const ReadingsArguments& options) {
   const bool saysSomething = !options.means.empty() || !options.limits.empty() || !options.hide.empty() ||
                              !options.unhide.empty() || !options.forget.empty();
   if (options.book.empty()) {
@@ -197,7 +197,7 @@ void printAsText(const LinuxMachine& machine, std::vector<Value> values) {
   for (const std::string& sentence : machine.missing) std::fprintf(stderr, "%s\n", sentence.c_str());
 }
 
-int run(const Options& options) {
+int carryOutReadings(const ReadingsArguments& options) {
   if (options.tellsRights) {
     std::fputs(std::string(rightsRule()).c_str(), stdout);
     return kDone;
@@ -219,7 +219,7 @@ int run(const Options& options) {
 
 void addReadingsCommand(CLI::App& app, Action& action) {
   CLI::App* command = app.add_subcommand("readings", "List every reading found now");
-  auto options = std::make_shared<Options>();
+  auto options = std::make_shared<ReadingsArguments>();
   command->add_option("--root", options->root, "Read a tree that looks like a machine's root instead of this machine")
       ->check(CLI::ExistingDirectory);
   command->add_option("--book", options->book, "The book that knows what has been said of this machine's readings");
@@ -238,7 +238,7 @@ void addReadingsCommand(CLI::App& app, Action& action) {
   command->add_flag("--rights", options->tellsRights,
                     "Print the udev rule that lets a group read the processor's energy counters");
   command->add_flag("--json", options->json, "One JSON document");
-  command->callback([options, &action] { action = [options] { return run(*options); }; });
+  command->callback([options, &action] { action = [options] { return carryOutReadings(*options); }; });
 }
 
 }  // namespace ash::cli

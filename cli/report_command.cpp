@@ -12,11 +12,11 @@
 namespace ash::cli {
 namespace {
 
-struct Options {
+struct ReportArguments {
   std::string study, book, folder, format = "html", reference;
 };
 
-int run(const Options& options) {
+int carryOutReport(const ReportArguments& options) {
   const auto book = Book::open(options.book, BookAccess::ReadOnly);
   if (!book) return fail(book.error());
   const auto report = gatherStudy(*book, options.study, options.reference);
@@ -36,14 +36,14 @@ int run(const Options& options) {
 
 void addReportCommand(CLI::App& app, Action& action) {
   CLI::App* command = app.add_subcommand("report", "Write a study up as one HTML page; prints its path");
-  auto options = std::make_shared<Options>();
+  auto options = std::make_shared<ReportArguments>();
   command->add_option("study", options->study, "The study's name")->required();
   command->add_option("--book", options->book, "The book")->required();
   command->add_option("--to", options->folder, "Folder for the page; made when missing")->required();
   command->add_option("--format", options->format, "html")->check(CLI::IsMember({"html"}))->capture_default_str();
   command->add_option("--reference", options->reference,
                       "Run that the others are held against; the first when not given");
-  command->callback([options, &action] { action = [options] { return run(*options); }; });
+  command->callback([options, &action] { action = [options] { return carryOutReport(*options); }; });
 }
 
 }  // namespace ash::cli

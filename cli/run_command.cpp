@@ -34,7 +34,7 @@ namespace {
 
 constexpr const char* kDefaultPhases = "idle 1min, soak settled 5min..40min, measure 5min, cool 1min";
 
-struct Options {
+struct RunArguments {
   std::string book, runId, study, setup, load = "vector", phases, root, sim, unwatched;
   double speed = 1;
   double intervalS = 0.5;
@@ -69,7 +69,7 @@ Result<LoadOptions> findLoad(const std::string& name, bool asPlanned, Request& r
 }
 
 // Names are kept in the book and told as text; a book's own path may hold any bytes.
-Status checkNames(const Options& options) {
+Status checkNames(const RunArguments& options) {
   const std::pair<const char*, const std::string*> names[] = {{"--study", &options.study},
                                                               {"--setup", &options.setup},
                                                               {"--load", &options.load},
@@ -86,7 +86,7 @@ Status checkNames(const Options& options) {
 }
 
 // What is given counts; what is not comes from the study's plan, else it has its default.
-Result<Request> makeRequest(const Options& options) {
+Result<Request> makeRequest(const RunArguments& options) {
   if (Status checked = checkNames(options); !checked) return checked.error();
   Request request;
   RunPlan& plan = request.plan;
@@ -127,7 +127,7 @@ Result<Request> makeRequest(const Options& options) {
   return request;
 }
 
-Result<std::unique_ptr<RunBench>> makeBench(const Options& options, Request& request) {
+Result<std::unique_ptr<RunBench>> makeBench(const RunArguments& options, Request& request) {
   if (options.sim.empty()) {
     if (options.speed != 1)
       return Error::badInput("--speed needs a simulated bench (--sim): real time cannot be hurried.");
@@ -156,7 +156,7 @@ Result<std::unique_ptr<RunBench>> makeBench(const Options& options, Request& req
 }
 
 // Two recordings on one machine would measure each other; simulated benches do not.
-Result<std::optional<MachineClaim>> claimMachine(const Options& options, const RunPlan& plan) {
+Result<std::optional<MachineClaim>> claimMachine(const RunArguments& options, const RunPlan& plan) {
   if (!options.sim.empty() || options.besideOthers) return std::optional<MachineClaim>();
   auto claim = MachineClaim::take(options.root, fmt::format("(of {} / {}, process {})", withoutControls(plan.study),
                                                             withoutControls(plan.setup), getpid()));
@@ -188,7 +188,7 @@ void confirmTyped(const Request& request) {
 }
 
 // A setup the simulated bench does not describe runs all the same, but the person should know that it changes nothing.
-void tellUnknownSetup(const Options& options, const Json& conditions, Speaker& speaker) {
+void tellUnknownSetup(const RunArguments& options, const Json& conditions, Speaker& speaker) {
   if (options.sim.empty()) return;
   const auto spec = sim::loadBench(options.sim, options.setup, conditions);
   // Stated conditions are followed where the bench can; then nothing need be said.
@@ -215,7 +215,7 @@ Status checkRun(const RunPlan& plan, const RunBench& bench) {
   return isSimulated ? Status() : checkLoadOptions(plan.load);
 }
 
-int printResult(const Options& options, const RunPlan& plan, const RunResult& result, Speaker& speaker) {
+int printResult(const RunArguments& options, const RunPlan& plan, const RunResult& result, Speaker& speaker) {
   auto book = Book::open(plan.bookPath, BookAccess::ReadOnly);
   auto run = book ? book->readRun(result.runId) : Result<RunLog>(book.error());
   if (!run) return fail(run.error());
@@ -241,7 +241,7 @@ const char* signalReason(int signal) {
   return signal == SIGHUP ? "The terminal was closed." : "Stopped by hand (the recorder was told to end).";
 }
 
-int run(const Options& options) {
+int carryOutRun(const RunArguments& options) {
   auto request = makeRequest(options);
   if (!request) return fail(request.error());
   const RunPlan* plan = &request->plan;
@@ -290,7 +290,7 @@ int run(const Options& options) {
 
 void addRunCommand(CLI::App& app, Action& action) {
   CLI::App* command = app.add_subcommand("run", "Carry out a procedure and record it; prints the run's id");
-  auto options = std::make_shared<Options>();
+  auto options = std::make_shared<RunArguments>();
   command->add_option("--book", options->book, "The book; made when missing")->required();
   command->add_option("--study", options->study, "The study; made when missing")->required();
   command->add_option("--setup", options->setup, "The setup; made when missing")->required();
@@ -326,7 +326,7 @@ void addRunCommand(CLI::App& app, Action& action) {
   command->add_flag("--beside-others", options->besideOthers,
                     "Record although another recording is at work on this machine");
   command->add_flag("--json", options->json, "One JSON document with the figures at the end");
-  command->callback([options, &action] { action = [options] { return run(*options); }; });
+  command->callback([options, &action] { action = [options] { return carryOutRun(*options); }; });
 }
 
 }  // namespace ash::cli

@@ -17,13 +17,13 @@
 namespace ash::cli {
 namespace {
 
-struct Options {
+struct SampleArguments {
   std::string root, sim, out;
   double intervalS = 0.5, seconds = 0, speed = 1;
   uint64_t seed = 1;
 };
 
-Result<std::unique_ptr<RunBench>> makeBench(const Options& options) {
+Result<std::unique_ptr<RunBench>> makeBench(const SampleArguments& options) {
   if (options.sim.empty()) return std::unique_ptr<RunBench>(std::make_unique<KernelRunBench>(options.root, ""));
   auto spec = sim::loadBench(options.sim, "");
   if (!spec) return spec.error();
@@ -76,7 +76,7 @@ class Rows {
   Log m_log;
 };
 
-int run(const Options& options) {
+int carryOutSample(const SampleArguments& options) {
   std::atomic<bool> isAsked{false};
   const SignalWatch signals([&](int) { isAsked = true; });
   auto bench = makeBench(options);
@@ -100,7 +100,7 @@ int run(const Options& options) {
 
 void addSampleCommand(CLI::App& app, Action& action) {
   CLI::App* command = app.add_subcommand("sample", "Log all readings into a CSV file, without load or book");
-  auto options = std::make_shared<Options>();
+  auto options = std::make_shared<SampleArguments>();
   auto* root = command->add_option("--root", options->root, "Read a tree that looks like a machine's root")
                    ->check(CLI::ExistingDirectory);
   command->add_option("--sim", options->sim, "A simulated bench")->excludes(root);
@@ -112,7 +112,7 @@ void addSampleCommand(CLI::App& app, Action& action) {
       ->check(CLI::Range(0.02, 3600.0));
   command->add_option("--seconds", options->seconds, "How long")->required()->check(CLI::PositiveNumber);
   command->add_option("--out", options->out, "The file")->required();
-  command->callback([options, &action] { action = [options] { return run(*options); }; });
+  command->callback([options, &action] { action = [options] { return carryOutSample(*options); }; });
 }
 
 }  // namespace ash::cli

@@ -19,7 +19,7 @@
 namespace ash::cli {
 namespace {
 
-struct Options {
+struct StandInArguments {
   std::string folder, sim = "larch12", setup;
   double speed = 1;
   double seconds = std::numeric_limits<double>::infinity();
@@ -28,7 +28,7 @@ struct Options {
 
 constexpr auto kMoveEvery = std::chrono::milliseconds(50);
 
-int run(const Options& options) {
+int carryOutStandIn(const StandInArguments& options) {
   std::atomic<bool> isAsked{false};
   const SignalWatch signals([&](int) { isAsked = true; });
   auto spec = sim::loadBench(options.sim, options.setup);
@@ -63,7 +63,7 @@ void addStandInCommand(CLI::App& app, Action& action) {
   CLI::App* standIn = app.add_subcommand("stand-in", "Small simulated devices to try things out with");
   standIn->require_subcommand(1);
   CLI::App* machine = standIn->add_subcommand("machine", "Keep a tree of kernel-like files moving, for --root");
-  auto options = std::make_shared<Options>();
+  auto options = std::make_shared<StandInArguments>();
   machine->add_option("--dir", options->folder, "Folder to make the tree in")->required();
   machine->add_option("--sim", options->sim, "A bench that ships (larch12, wren) or a JSON file")
       ->capture_default_str();
@@ -72,7 +72,7 @@ void addStandInCommand(CLI::App& app, Action& action) {
       ->check(CLI::Range(0.01, 1e5));
   machine->add_option("--seconds", options->seconds, "End after so many seconds")->check(CLI::PositiveNumber);
   machine->add_option("--seed", options->seed, "Seed of the noise");
-  machine->callback([options, &action] { action = [options] { return run(*options); }; });
+  machine->callback([options, &action] { action = [options] { return carryOutStandIn(*options); }; });
 }
 
 }  // namespace ash::cli

@@ -3,6 +3,10 @@
 add_library(ash_flags INTERFACE)
 target_compile_options(ash_flags INTERFACE -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Wno-sign-conversion
   $<$<BOOL:${ASH_WARNINGS_AS_ERRORS}>:-Werror>)
+if(CMAKE_UNITY_BUILD)
+  # Files that are compiled together are none of their own, which GCC takes for a header.
+  target_compile_options(ash_flags INTERFACE $<$<CXX_COMPILER_ID:GNU>:-Wno-subobject-linkage>)
+endif()
 if(ASH_SANITIZE)
   # Instrumented, std::regex looks uninitialized to GCC 12 (its manual, -fsanitize: false warnings); the build without
   # sanitizers has the warning.

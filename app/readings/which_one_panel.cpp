@@ -22,7 +22,7 @@ using look::theme;
 namespace {
 
 constexpr double kRestS = 6, kWarmS = 8, kCoolS = 14;
-constexpr int kShown = 6, kRowHigh = 52, kPlotWide = 96;
+constexpr int kShown = 6, kCandidateHigh = 52, kPlotWide = 96;
 constexpr double kTooHotK = 2;  // below a limit: the warming is ended
 
 }  // namespace
@@ -49,7 +49,7 @@ void MovedList::show(std::shared_ptr<const WarmTrial> trial, std::vector<Movemen
   update();
 }
 
-QSize MovedList::sizeHint() const { return {px(300), px(kRowHigh) * static_cast<int>(m_movements.size())}; }
+QSize MovedList::sizeHint() const { return {px(300), px(kCandidateHigh) * static_cast<int>(m_movements.size())}; }
 
 void MovedList::paintCourse(QPainter& painter, const QRectF& plot, const Movement& movement) const {
   const auto& t = theme();
@@ -91,7 +91,7 @@ void MovedList::paintEvent(QPaintEvent*) {
   int top = 0;
   for (const Movement& movement : m_movements) {
     const bool isAsked = movement.reading == m_asked;
-    const QRect row(0, top, width(), px(kRowHigh));
+    const QRect row(0, top, width(), px(kCandidateHigh));
     const int names = row.width() - px(kPlotWide + 92);
     painter.setPen(t.ink);
     painter.setFont(look::font(12, isAsked ? QFont::DemiBold : QFont::Normal));
@@ -102,7 +102,7 @@ void MovedList::paintEvent(QPaintEvent*) {
     painter.setPen(t.softInk);
     painter.drawText(QRect(0, top + px(26), names, px(20)), Qt::AlignLeft | Qt::AlignTop,
                      painter.fontMetrics().elidedText(text(reading.name), Qt::ElideRight, names));
-    paintCourse(painter, QRectF(names + px(6), top + px(4), px(kPlotWide), px(kRowHigh - 8)), movement);
+    paintCourse(painter, QRectF(names + px(6), top + px(4), px(kPlotWide), px(kCandidateHigh - 8)), movement);
     painter.setPen(t.ink);
     painter.setFont(look::font(12, QFont::DemiBold));
     const QString rise = QLatin1String(movement.rise >= 0 ? "+" : "") + text(withUnit(movement.rise, 1, "K"));
@@ -115,7 +115,7 @@ void MovedList::paintEvent(QPaintEvent*) {
                          : tr("%1 × noise").arg(std::lround(std::min(movement.times, 9999.0))));
     painter.setPen(t.line);
     painter.drawLine(0, row.bottom(), row.right(), row.bottom());
-    top += px(kRowHigh);
+    top += px(kCandidateHigh);
   }
 }
 

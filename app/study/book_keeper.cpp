@@ -4,6 +4,7 @@
 #include <QTimer>
 #include <algorithm>
 
+#include "app/look/words.h"
 #include "demo/demo_book.h"
 #include "report/page_blocks.h"
 #include "runner/reading_choices.h"
@@ -11,12 +12,11 @@
 #include "system/whole_file.h"
 
 namespace ash {
+using look::text;
 namespace {
 
 constexpr double kTellEveryS = 0.3;
 constexpr int kLookEveryMs = 400;  // for edits and runs of others
-
-QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
 
 // Rows that were made in the book since the value was copied have an id there already.
 template <typename Row>

@@ -5,10 +5,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/look/words.h"
 namespace ash {
+using look::text;
 namespace {
-
-QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
 
 /// Two values of a study. Edits of the same text field in a row are one.
 class StudyEdit : public QUndoCommand {

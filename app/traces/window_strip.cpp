@@ -15,7 +15,7 @@ namespace ash {
 using look::px;
 using look::theme;
 namespace {
-constexpr double kPitch = 7, kLeastS = 10;
+constexpr double kWindowPitch = 7, kLeastS = 10;
 }
 
 WindowStrip::WindowStrip(QWidget* parent) : QWidget(parent) {
@@ -44,7 +44,7 @@ void WindowStrip::setBars(std::vector<Bar> bars) {
 }
 
 QSize WindowStrip::sizeHint() const {
-  return {px(300), px(12 + kPitch * std::clamp<double>(static_cast<double>(m_bars.size()), 1, 6))};
+  return {px(300), px(12 + kWindowPitch * std::clamp<double>(static_cast<double>(m_bars.size()), 1, 6))};
 }
 
 void WindowStrip::paintEvent(QPaintEvent*) {
@@ -65,7 +65,7 @@ void WindowStrip::paintEvent(QPaintEvent*) {
     painter.fillRect(QRectF(left, y, right - left, px(3)), colour);
     painter.fillRect(QRectF(left, y - px(3), 2, px(9)), colour);
     painter.fillRect(QRectF(right - 2, y - px(3), 2, px(9)), colour);
-    y += px(kPitch);
+    y += px(kWindowPitch);
   }
   painter.restore();
   if (hasFocus()) {

@@ -12,6 +12,9 @@
 
 namespace ash {
 
+/// Sampling intervals beyond which nothing is known of what lies between (contract, "Energy").
+constexpr double kGapIntervals = 5;
+
 struct RunContext {
   const RunLog& run;
   std::string watched;

@@ -13,7 +13,7 @@ constexpr double kLowBelow = 0.97;       // contract: throttled is at least 3 % 
 constexpr double kNoiseAllowed = 0.008;  // what smoothing leaves: the threshold is almost four times that
 constexpr double kNoiseAtMost = 0.06;    // more is no noise but a governor that steps to and fro
 constexpr double kWideSteps = 5;         // times the usual: no noise of a bell curve reaches there,
-constexpr double kWideShare = 0.03;      // least of all so often
+constexpr double kLeastShare = 0.03;     // least of all so often
 constexpr double kSmoothAtMostS = 10;
 constexpr double kHeldAtLeastS = 2;  // a moment is no clock that was held
 constexpr size_t kHeldSamples = 3;
@@ -33,7 +33,7 @@ void takeNoise(Delivery& delivery) {
       std::count_if(steps.begin(), steps.end(), [usual](double step) { return step > kWideSteps * usual; });
   const double noise = usual / std::sqrt(2.0) / middle;
   delivery.isStepping =
-      noise > kNoiseAtMost || static_cast<double>(wide) > kWideShare * static_cast<double>(steps.size());
+      noise > kNoiseAtMost || static_cast<double>(wide) > kLeastShare * static_cast<double>(steps.size());
   delivery.noise = noise > kNoiseAtMost ? 0 : noise;
 }
 

@@ -10,8 +10,6 @@
 namespace ash {
 namespace {
 
-constexpr double kGapIntervals = 5;
-
 // What was spent in a step over which a counter fell: it wrapped, or was reset. The power beside it tells; without one
 // the steps around it do.
 double stepOfFall(const SeriesView& counter, size_t i, const SeriesView* power) {

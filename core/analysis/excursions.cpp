@@ -17,7 +17,7 @@ constexpr double kLongestS = 60;
 constexpr double kAsideS = 10;         // what it is compared with, before and after
 constexpr double kReturnShare = 0.5;   // before and after agree within this part of its height
 constexpr size_t kMostTold = 4;        // more are an oscillation, not excursions
-constexpr double kLongestLoadS = 1e7;  // what is longer is a clock gone wrong
+constexpr double kLongestHoldS = 1e7;  // what is longer is a clock gone wrong
 
 double noiseOf(const SeriesView& part) {
   std::vector<double> steps;
@@ -90,7 +90,7 @@ std::vector<TimeSpan> candidates(const SeriesView& part, double leastK) {
 
 std::vector<Problem> findExcursions(const RunContext& context) {
   std::vector<Problem> problems;
-  if (!context.load || context.load->lengthS() < 3 * kLongestS || context.load->lengthS() > kLongestLoadS)
+  if (!context.load || context.load->lengthS() < 3 * kLongestS || context.load->lengthS() > kLongestHoldS)
     return problems;
   for (const Channel& channel : context.run.log.channels) {
     if (!isLoadedTemperature(channel.role)) continue;

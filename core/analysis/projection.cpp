@@ -3,6 +3,8 @@
 
 #include <cmath>
 
+#include "analysis/statistics.h"
+
 namespace ash {
 namespace {
 
@@ -11,8 +13,6 @@ constexpr double kCoverage = 1.96;
 // of a percent of the rise per percent of other power, and as much per kelvin of another room.
 constexpr double kPowerShare = 0.1;
 constexpr double kRoomShare = 0.02;
-
-double normalShare(double x) { return 0.5 * std::erfc(-x / std::sqrt(2.0)); }
 
 /// Settled kelvin per watt: of the window where it had settled, else of the forecast.
 Estimate settledResistance(const Heat& heat, const ChannelFigures* temperature) {

@@ -19,7 +19,6 @@ constexpr double kLoadMovedPercent = 15;
 constexpr double kMostKPerW = 3;
 constexpr double kAbsurdPower = 4;   // times what all but one in a hundred readings stay below
 constexpr size_t kLookedAt = 4'000;  // readings that tell what is usual
-constexpr double kGapIntervals = 5;  // contract, "Energy"
 
 double usualStep(const std::vector<double>& values) {
   const size_t stride = values.size() / kLookedAt + 1;

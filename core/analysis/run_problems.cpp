@@ -11,7 +11,7 @@
 namespace ash {
 namespace {
 
-constexpr double kShortestLoadS = 60;
+constexpr double kShortLoadS = 60;
 constexpr double kBusyAtRestPercent = 10;
 constexpr size_t kMostBurstsTold = 6;
 constexpr double kRoomMovedK = 1;
@@ -46,10 +46,10 @@ void checkSettled(const RunContext& context, const Figures& figures, std::vector
 }
 
 void checkLength(const RunContext& context, std::vector<Problem>& problems) {
-  if (!context.load || context.load->lengthS() >= kShortestLoadS) return;
+  if (!context.load || context.load->lengthS() >= kShortLoadS) return;
   add(problems, "short_run", "", *context.load,
       fmt::format("The load lasted {:.0f} s only; less than {:.0f} s says little, so run it longer.",
-                  context.load->lengthS(), kShortestLoadS));
+                  context.load->lengthS(), kShortLoadS));
 }
 
 // Bursts of work before the load, and work that never ceased there.

@@ -8,11 +8,14 @@ namespace ash {
 namespace {
 
 constexpr size_t kGrid = 26;
-constexpr double kClosestRatio = 1.6;  // time constants closer than this only fight each other
+constexpr double kClosestStages = 1.6;  // time constants closer than this only fight each other
 
 using Matrix = Eigen::MatrixXd;
 using Vector = Eigen::VectorXd;
 using Index = Eigen::Index;
+constexpr int kMostUnknowns = 4;  // of the grid: the final value and three stages
+using SmallMatrix = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, kMostUnknowns, kMostUnknowns>;
+using SmallVector = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, kMostUnknowns, 1>;
 
 Vector rootWeights(const WeightedSpans& spans) {
   Vector root(static_cast<Index>(spans.size()));
@@ -188,10 +191,9 @@ class Grid {
 
   template <int Order>
   double rss(const std::array<size_t, Order>& chosen) const {
-    Eigen::Matrix<double, Order + 1, Order + 1> gram;
-    Eigen::Matrix<double, Order + 1, 1> moment;
-    gram.setIdentity();
-    moment.setZero();
+    // One type for every order: each of its own would be compiled anew.
+    SmallMatrix gram = SmallMatrix::Identity(Order + 1, Order + 1);
+    SmallVector moment = SmallVector::Zero(Order + 1);
     const auto column = [&](Index i) {
       return i == 0 ? Index(0) : static_cast<Index>(chosen[static_cast<size_t>(i - 1)]) + m_first;
     };
@@ -199,7 +201,7 @@ class Grid {
       moment(i) = m_moment(column(i));
       for (Index j = 1 - m_first; j <= Order; ++j) gram(i, j) = m_gram(column(i), column(j));
     }
-    const Eigen::Matrix<double, Order + 1, 1> solved = gram.ldlt().solve(moment);
+    const SmallVector solved = gram.ldlt().solve(moment);
     const double left = m_total - solved.dot(moment);
     return std::isfinite(left) ? std::max(0.0, left) : INFINITY;
   }
@@ -239,7 +241,7 @@ std::vector<std::vector<double>> startingPoints(const StageProblem& problem, siz
   Best<3> three;
   for (size_t c = 0; c < grid.size(); ++c) {
     one.offer(grid, {c});
-    for (size_t b = 0; mostOrder >= 2 && b < c && grid.tau(b) * kClosestRatio <= grid.tau(c); ++b) {
+    for (size_t b = 0; mostOrder >= 2 && b < c && grid.tau(b) * kClosestStages <= grid.tau(c); ++b) {
       two.offer(grid, {b, c});
       if (b % 2 != 0 || c % 2 != 0) continue;
       for (size_t a = 0; mostOrder >= 3 && a < b; a += 2) three.offer(grid, {a, b, c});

@@ -136,4 +136,6 @@ Stats statsOf(const SeriesView& series, double step) {
   return stats;
 }
 
+double normalShare(double x) { return 0.5 * std::erfc(-x / std::sqrt(2.0)); }
+
 }  // namespace ash

@@ -36,4 +36,7 @@ double studentT(double degrees, double confidence);
 /// Two-sided 95 % point of Student's t with `degrees` of freedom (1.96 for infinity).
 double studentT95(double degrees);
 
+/// Share of a standard normal distribution below x.
+double normalShare(double x);
+
 }  // namespace ash

@@ -125,7 +125,6 @@ Posterior posteriorAt(const Scene& scene, const Columns& columns) {
   return posterior;
 }
 
-double normalShare(double x) { return 0.5 * std::erfc(-x / std::sqrt(2.0)); }
 double normalDensity(double x) { return std::exp(-x * x / 2) / std::sqrt(2 * M_PI); }
 
 // Splits a posterior by the sign of its slow stage: with the others, or against physics.

@@ -18,11 +18,11 @@ constexpr int kTexture = 1024;  // texels a side, 16 bytes each: 16 MiB, more th
 constexpr double kLongestStripS = 0.02;
 constexpr int kLeastRows = 8;
 constexpr int kSampled = 8;  // pixels a side that are held against the processor
-struct PatternWords {
+struct GraphicsPatternWords {
   enum Known { Both, Arithmetic, Memory, Other };
   static constexpr std::array<std::string_view, Other> kWords = {"both", "arithmetic", "memory"};
 };
-using GraphicsPattern = OpenWord<PatternWords>;
+using GraphicsPattern = OpenWord<GraphicsPatternWords>;
 
 constexpr const char* kVertex = R"(#version 310 es
 void main() {

@@ -19,11 +19,11 @@ constexpr size_t kChunk = size_t{1} << 15;  // doubles of an array in one block:
 constexpr double kCacheTimes = 4;           // the memory against the last level
 constexpr size_t kLeastBytes = size_t{256} << 20;
 constexpr double kMostOfFree = 0.5;
-struct PatternWords {
+struct MemoryPatternWords {
   enum Known { Triad, Copy, Read, Write, Other };
   static constexpr std::array<std::string_view, Other> kWords = {"triad", "copy", "read", "write"};
 };
-using MemoryPattern = OpenWord<PatternWords>;
+using MemoryPattern = OpenWord<MemoryPatternWords>;
 
 /// All elements of an array are alike, so that the sum of what is read from any part of it is known.
 struct Array {

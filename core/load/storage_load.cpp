@@ -22,11 +22,11 @@ constexpr size_t kWords = kPage / sizeof(std::uint64_t);
 constexpr size_t kRandomRequests = 2000;  // of a part, before the next begins
 constexpr int kCheckEvery = 32;           // requests
 constexpr int kReadsOfTen = 7;
-struct PatternWords {
+struct StoragePatternWords {
   enum Known { Mix, Write, Read, RandomWrite, RandomRead, Other };
   static constexpr std::array<std::string_view, Other> kWords = {"mix", "write", "read", "random-write", "random-read"};
 };
-using StoragePattern = OpenWord<PatternWords>;
+using StoragePattern = OpenWord<StoragePatternWords>;
 
 std::uint64_t scramble(std::uint64_t x) {
   // splitmix64, the finalizer of Java 8's SplittableRandom (Steele, Lea, Flood, OOPSLA 2014).

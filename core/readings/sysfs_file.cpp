@@ -15,7 +15,7 @@ namespace ash {
 namespace {
 constexpr int kErrorsBeforeBackoff = 5;
 constexpr double kRetryEveryS = 5;
-constexpr double kLookEveryS = 1;
+constexpr double kLookAgainS = 1;
 constexpr size_t kFirstText = 4096;
 constexpr size_t kLargestText = 64 * 1024;
 }  // namespace
@@ -79,7 +79,7 @@ void SysfsFile::openAnew() {
 }
 
 bool SysfsFile::isStillTheSame(double nowS) {
-  if (nowS - m_lookedS < kLookEveryS) return true;
+  if (nowS - m_lookedS < kLookAgainS) return true;
   m_lookedS = nowS;
   struct stat status {};
   return ::stat(m_path.c_str(), &status) == 0 && status.st_ino == m_inode;

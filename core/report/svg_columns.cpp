@@ -12,12 +12,12 @@
 namespace ash {
 namespace {
 
-constexpr double kHeight = 330, kFoot = 260, kTop = 50, kLeft = 52, kPitch = 150, kWide = 44;
+constexpr double kPictureHeight = 330, kFoot = 260, kTopEdge = 50, kLeftEdge = 52, kPitch = 150, kWide = 44;
 constexpr const char* kEmber = "#C4451A";
 
 struct Scale {
   double top;
-  double y(double value) const { return kFoot - value / top * (kFoot - kTop); }
+  double y(double value) const { return kFoot - value / top * (kFoot - kTopEdge); }
 };
 
 std::string bar(const ChartColumn& column, double x, const Scale& scale) {
@@ -60,20 +60,21 @@ std::string svgColumns(const std::string& title, const std::string& unit, const 
   Scale scale{1e-9};
   for (const ChartColumn& column : columns) scale.top = std::max({scale.top, column.value, column.limit.value_or(0)});
   scale.top *= 1.04;
-  const double width = std::max(360.0, kLeft + kPitch * static_cast<double>(columns.size()) + 20);
+  const double width = std::max(360.0, kLeftEdge + kPitch * static_cast<double>(columns.size()) + 20);
   std::string svg =
       fmt::format("<svg viewBox='0 0 {:.0f} {:.0f}' role='img' aria-label='{}' xmlns='http://www.w3.org/2000/svg'>\n",
-                  width, kHeight, escaped(title));
-  svg += fmt::format("<text x='{:.1f}' y='18' class='title'>{}</text>\n", kLeft, escaped(title));
+                  width, kPictureHeight, escaped(title));
+  svg += fmt::format("<text x='{:.1f}' y='18' class='title'>{}</text>\n", kLeftEdge, escaped(title));
   for (const double tick : niceTicks(0, scale.top, 4)) {
     const double y = scale.y(tick);
     svg += fmt::format(
         "<line x1='{0:.1f}' x2='{1:.1f}' y1='{2:.1f}' y2='{2:.1f}' class='grid'/>"
         "<text x='{3:.1f}' y='{4:.1f}' text-anchor='end'>{5}</text>\n",
-        kLeft, width - 20, y, kLeft - 6, y + 4, numberText(tick, scale.top < 3 ? 1 : 0));
+        kLeftEdge, width - 20, y, kLeftEdge - 6, y + 4, numberText(tick, scale.top < 3 ? 1 : 0));
   }
-  svg += fmt::format("<text x='{:.1f}' y='{:.1f}' text-anchor='end'>{}</text>\n", kLeft - 6, kTop - 12, escaped(unit));
-  double x = kLeft + 16;
+  svg += fmt::format("<text x='{:.1f}' y='{:.1f}' text-anchor='end'>{}</text>\n", kLeftEdge - 6, kTopEdge - 12,
+                     escaped(unit));
+  double x = kLeftEdge + 16;
   for (const ChartColumn& column : columns) {
     svg += bar(column, x, scale) + marks(column, x, scale);
     svg +=

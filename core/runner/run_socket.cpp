@@ -30,8 +30,8 @@ namespace asio = boost::asio;
 using Protocol = asio::local::stream_protocol;
 
 namespace {
-constexpr size_t kLongestLine = 64 * 1024;             // a wish is short; more is no wish
-constexpr size_t kMostQueuedBytes = 16 * 1024 * 1024;  // a listener that takes nothing is let go
+constexpr size_t kLongestLine = 64 * 1024;              // a wish is short; more is no wish
+constexpr size_t kMostUntakenBytes = 16 * 1024 * 1024;  // a listener that takes nothing is let go
 constexpr double kKeepSamplesS = 3;
 constexpr size_t kMostKeptSamples = 20'000;
 constexpr size_t kMostWishes = 1000;  // not yet answered
@@ -172,7 +172,7 @@ class RunSocket::Server {
     if (client.isGone) return;
     client.queue.push_back(line);
     client.queuedBytes += line.size();
-    if (client.queuedBytes > kMostQueuedBytes) return drop(client);
+    if (client.queuedBytes > kMostUntakenBytes) return drop(client);
     if (client.queue.size() == 1) writeNext(m_clients[client.number]);
   }
 

@@ -29,7 +29,7 @@ using tests::Shown;
 
 namespace {
 
-constexpr const char* kShortRun = "idle 30s, soak settled 2min..12min, measure 1min, cool 20s";
+constexpr const char* kQuickRun = "idle 30s, soak settled 2min..12min, measure 1min, cool 20s";
 
 QString text(const std::string& utf8) { return QString::fromStdString(utf8); }
 
@@ -139,7 +139,7 @@ TEST_CASE("fromTheQuestionToTheExportedPage") {
   const Study& study = *shown.window.desk().study();
   CHECK(study.setups.size() == 2);
   CHECK(shown.window.desk().plan().underTest == std::vector<std::string>{"panel"});
-  typePhases(shown, kShortRun);
+  typePhases(shown, kQuickRun);
   CHECK(shown.window.desk().plan().phases == "idle 30s, soak settled 2min..12min, measure 1min, cool 20s");
   auto* speed = form.find<QSpinBox>("plan-speed");
   form.type(speed, "600");

@@ -12,9 +12,9 @@ using tests::Ran;
 
 namespace {
 
-const std::string kRun = "run --book b.ashbook --study s --setup a --interval 0.1 --json ";
+const std::string kLoadRun = "run --book b.ashbook --study s --setup a --interval 0.1 --json ";
 
-RunLog onlyRun(const Bench& bench) {
+RunLog onlyLoadRun(const Bench& bench) {
   const auto book = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly);
   REQUIRE(book);
   const auto runs = book->runs();
@@ -32,10 +32,10 @@ double lastOf(const RunLog& run, const std::string& name) {
 
 TEST_CASE("aTaskEndsItsPhasesAndTheBookKnowsItsWork") {
   const Bench bench;
-  const Ran ran = bench.ashg(kRun + "--load 'integer threads=1 work=1' --phases 'soak 60s, measure 60s, cool 1s'");
+  const Ran ran = bench.ashg(kLoadRun + "--load 'integer threads=1 work=1' --phases 'soak 60s, measure 60s, cool 1s'");
   INFO(ran.err);
   REQUIRE(ran.status == 0);
-  const RunLog run = onlyRun(bench);
+  const RunLog run = onlyLoadRun(bench);
   CHECK(run.facts.outcome == Outcome::Completed);
   REQUIRE(run.facts.work);
   CHECK(run.facts.work->units == 1);
@@ -47,8 +47,8 @@ TEST_CASE("aTaskEndsItsPhasesAndTheBookKnowsItsWork") {
 
 TEST_CASE("passesOfALoadAreThoseOfTheRun") {
   const Bench bench;
-  REQUIRE(bench.ashg(kRun + "--load 'integer threads=1 pass_work=0.5 passes=3' --phases 'soak 60s'").status == 0);
-  const RunLog run = onlyRun(bench);
+  REQUIRE(bench.ashg(kLoadRun + "--load 'integer threads=1 pass_work=0.5 passes=3' --phases 'soak 60s'").status == 0);
+  const RunLog run = onlyLoadRun(bench);
   REQUIRE(run.facts.passes.size() == 3);
   for (size_t i = 0; i < 3; ++i) {
     const Pass& pass = run.facts.passes[i];
@@ -65,17 +65,17 @@ TEST_CASE("aCommandsScoresAndLiveValuesGoIntoTheRunAndItMayBeRunAgain") {
               "#!/bin/sh\nfor i in 1 2 3 4 5 6 7 8; do echo \"fps 3$i\"; sleep 0.1; done\necho \"score: 1512\"\n");
   const std::string load = "--load \"command command='sh ./render' folder=" + bench.path() +
                            " repeats=2 score.score='score: ([0-9]+)' live.frame.rate='fps ([0-9]+)'\" ";
-  const Ran ran = bench.ashg(kRun + load + "--phases 'soak 60s, cool 1s'");
+  const Ran ran = bench.ashg(kLoadRun + load + "--phases 'soak 60s, cool 1s'");
   INFO(ran.err);
   REQUIRE(ran.status == 0);
-  const RunLog run = onlyRun(bench);
+  const RunLog run = onlyLoadRun(bench);
   REQUIRE(run.facts.passes.size() == 2);
   CHECK(run.facts.passes[1].scores.at("score") == 1512);
   CHECK(run.facts.passes[1].endS - run.facts.passes[1].startS == Approx(0.85).margin(0.5));
   const Channel* frames = run.log.find("frame.rate");
   REQUIRE(frames != nullptr);
   CHECK(std::any_of(frames->values.begin(), frames->values.end(), [](double fps) { return fps >= 31 && fps <= 38; }));
-  CHECK(bench.ashg(kRun + load + "--phases 'soak 60s'").status == 0);
+  CHECK(bench.ashg(kLoadRun + load + "--phases 'soak 60s'").status == 0);
 }
 
 TEST_CASE("aCommandOfABookFromElsewhereMustBeAllowedFirst") {
@@ -85,7 +85,7 @@ TEST_CASE("aCommandOfABookFromElsewhereMustBeAllowedFirst") {
     REQUIRE(book->ensurePlace("s", {"a", Json::object(), Json::object(), Json::object()},
                               {"Render", {{"kind", "command"}, {"command", "touch ran"}, {"repeats", 1}}}));
   }
-  const Ran refused = bench.ashg(kRun + "--load Render --phases 'soak 5s'");
+  const Ran refused = bench.ashg(kLoadRun + "--load Render --phases 'soak 5s'");
   CHECK(refused.status == 2);
   CHECK(refused.err.find("ashg book allow") != std::string::npos);
   CHECK_FALSE(std::filesystem::exists(bench.path("ran")));
@@ -98,9 +98,9 @@ TEST_CASE("aWrongResultFailsTheLoadAndSaysOnWhichCore") {
     REQUIRE(book->ensurePlace("s", {"a", Json::object(), Json::object(), Json::object()},
                               {"Unstable", {{"kind", "integer"}, {"threads", 1}, {"flip_at_block", 200}}}));
   }
-  const Ran ran = bench.ashg(kRun + "--load Unstable --phases 'soak 30s'");
+  const Ran ran = bench.ashg(kLoadRun + "--load Unstable --phases 'soak 30s'");
   CHECK(ran.status == 1);
-  const RunLog run = onlyRun(bench);
+  const RunLog run = onlyLoadRun(bench);
   CHECK(run.facts.outcome == Outcome::LoadFailed);
   CHECK(run.facts.reason.find("1 wrong result on core ") == 0);
   const bool isTold = std::any_of(run.facts.events.begin(), run.facts.events.end(), [](const Event& event) {
@@ -119,7 +119,7 @@ TEST_CASE("whatOnlyAnEyeSeesFailsARunWithALine") {
   REQUIRE(isOn);
   CHECK(bench.ashg("note seen fail artefacts").status == 0);
   CHECK(Bench::wait(child, 20) == 1);
-  const RunLog run = onlyRun(bench);
+  const RunLog run = onlyLoadRun(bench);
   CHECK(run.facts.outcome == Outcome::LoadFailed);
   CHECK(run.facts.reason == "artefacts");
 }
@@ -144,11 +144,11 @@ TEST_CASE("theLoadCommandTellsPassesAndTheOthersBesideIt") {
 
 TEST_CASE("theSimulatedBenchKnowsLoadsAtTheSameTimeTasksAndPasses") {
   const Bench bench;
-  const std::string sim = kRun + "--sim larch12 --speed 100000 ";
+  const std::string sim = kLoadRun + "--sim larch12 --speed 100000 ";
   REQUIRE(
       bench.ashg(sim + "--load 'vector pass_work=20000 passes=3 + graphics' --phases 'soak 30min, cool 10s'").status ==
       0);
-  const RunLog run = onlyRun(bench);
+  const RunLog run = onlyLoadRun(bench);
   REQUIRE(run.facts.passes.size() == 3);
   REQUIRE(run.facts.work);
   CHECK(run.facts.work->units == 60000);

@@ -8,7 +8,7 @@ namespace ash {
 namespace {
 
 constexpr uint64_t kLeastTicks = 5;  // below it a share is more rounding than load
-constexpr int kMostCpus = 8192;
+constexpr int kMostCpuLines = 8192;
 
 // One number and the blanks before it; false at the end of the line.
 bool takeNumber(std::string_view& rest, uint64_t& number) {
@@ -26,7 +26,7 @@ bool takeName(std::string_view& line, int& cpu) {
   cpu = -1;
   if (line.starts_with(' ')) return true;
   const auto [end, code] = std::from_chars(line.data(), line.data() + line.size(), cpu);
-  if (code != std::errc() || cpu < 0 || cpu >= kMostCpus) return false;
+  if (code != std::errc() || cpu < 0 || cpu >= kMostCpuLines) return false;
   line.remove_prefix(static_cast<size_t>(end - line.data()));
   return line.starts_with(' ');
 }

@@ -13,7 +13,7 @@
 namespace ash {
 namespace {
 
-constexpr double kLeastTicks = 20;  // of all CPUs together; below it the share is mostly rounding
+constexpr double kFewestTicks = 20;  // of all CPUs together; below it the share is mostly rounding
 
 std::optional<ProcessTicks> ticksOf(const std::string& process) {
   const auto line = readSmallFile("/proc/" + process + "/stat");
@@ -35,7 +35,7 @@ class OtherLoadGauge : public Gauge {
     if (!load) return kMissing;
     const double ours = self->own + self->ofEndedChildren + load->own + load->ofEndedChildren;
     const auto all = static_cast<double>(rows.front().total), busy = static_cast<double>(rows.front().busy);
-    if (m_all > 0 && all - m_all < kLeastTicks) return kMissing;
+    if (m_all > 0 && all - m_all < kFewestTicks) return kMissing;
     const double share = m_all > 0 ? 100 * ((busy - m_busy) - (ours - m_ours)) / (all - m_all) : kMissing;
     m_all = all;
     m_busy = busy;

@@ -16,7 +16,7 @@ namespace {
 
 constexpr double kSupplyPaceS = 1;  // batteries renew their figures every 1 to 60 s
 
-struct Attribute {
+struct SupplyAttribute {
   const char* file;
   const char* kind;
   Quantity quantity;
@@ -26,7 +26,7 @@ struct Attribute {
 };
 
 // Uniform units: µV, µA, µW, µWh, µAh, tenths of a degree.
-constexpr Attribute kOfBattery[] = {
+constexpr SupplyAttribute kOfBattery[] = {
     {"capacity", "battery", Quantity::Percent, nullptr, 1, "Charge"},
     {"energy_now", "battery", Quantity::Other, "Wh", 1e6, "Energy left"},
     {"charge_now", "battery", Quantity::Other, "Ah", 1e6, "Charge left"},
@@ -35,7 +35,7 @@ constexpr Attribute kOfBattery[] = {
     {"voltage_now", "voltage", Quantity::Voltage, nullptr, 1e6, "Battery voltage"},
     {"temp", "temp", Quantity::Temperature, nullptr, 10, "Battery temperature"},
 };
-constexpr Attribute kOfAdapter[] = {
+constexpr SupplyAttribute kOfAdapter[] = {
     {"online", "state", Quantity::Other, "bool", 1, "online"},
     {"power_now", "power", Quantity::Power, nullptr, 1e6, "power"},
     {"current_now", "current", Quantity::Current, nullptr, 1e6, "current"},
@@ -54,7 +54,7 @@ double directionOf(const std::string& status) {
   return status.starts_with("Charging") ? 1 : 0;
 }
 
-Reading describe(const Supply& supply, const Attribute& row, const fs::path& file) {
+Reading describe(const Supply& supply, const SupplyAttribute& row, const fs::path& file) {
   Reading reading = makeReading(row.quantity, row.kind, row.words);
   if (row.unit != nullptr) reading.unit = row.unit;
   setPath(supply.root, file, "", reading);
@@ -110,9 +110,9 @@ void addPower(const Supply& supply, const std::vector<std::pair<std::string, siz
 
 void addAttributes(const Supply& supply, bool isBattery, GaugeSource& source, Found& found) {
   std::vector<std::pair<std::string, size_t>> places;
-  const auto rows = isBattery ? std::vector<Attribute>(std::begin(kOfBattery), std::end(kOfBattery))
-                              : std::vector<Attribute>(std::begin(kOfAdapter), std::end(kOfAdapter));
-  for (const Attribute& row : rows) {
+  const auto rows = isBattery ? std::vector<SupplyAttribute>(std::begin(kOfBattery), std::end(kOfBattery))
+                              : std::vector<SupplyAttribute>(std::begin(kOfAdapter), std::end(kOfAdapter));
+  for (const SupplyAttribute& row : rows) {
     const fs::path file = supply.folder / row.file;
     SysfsFile number(file.string());
     const auto raw = number.readInteger(0);

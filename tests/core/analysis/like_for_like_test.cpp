@@ -13,7 +13,7 @@ using namespace ash::tests;
 
 namespace {
 
-const std::string kMetric = "cpu.over_ambient_k";
+const std::string kOverRoom = "cpu.over_ambient_k";
 
 /// Two runs that are alike but for their temperature, to be changed one thing at a time.
 struct Two {
@@ -27,7 +27,7 @@ struct Two {
     for (const ComparisonCheck& check : comparison.checks) found[codeOf(check)] = wordsOf(check.severity);
     return found;
   }
-  Verdict verdict() const { return compared().rows[1].metrics.at(kMetric).verdict; }
+  Verdict verdict() const { return compared().rows[1].metrics.at(kOverRoom).verdict; }
   void condition(const std::string& field, const Json& first, const Json& second) {
     a.run.facts.conditions[field] = first;
     b.run.facts.conditions[field] = second;

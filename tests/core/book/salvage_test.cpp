@@ -21,14 +21,14 @@ using tests::TempFolder;
 namespace {
 
 constexpr size_t kPage = 4096;
-constexpr int kRuns = 3, kSweeps = 2500, kColumns = 6;
+constexpr int kRuns = 3, kSweeps = 2500, kSalvageColumns = 6;
 
 double valueAt(int run, int sweep, int column) { return run * 1000 + sweep * 0.01 + column; }
 
 std::vector<SourceInfo> oneSource() {
   SourceInfo source;
   source.id = "chip";
-  for (int c = 0; c < kColumns; ++c) {
+  for (int c = 0; c < kSalvageColumns; ++c) {
     Reading reading;
     reading.id = reading.name = "r" + std::to_string(c);
     if (c == 0) reading.role = "cpu.temp";
@@ -57,7 +57,7 @@ std::string makeBook(const TempFolder& folder) {
     writer->addEvent(note);
     for (int sweep = 0; sweep < kSweeps; ++sweep) {
       std::vector<double> values;
-      for (int c = 0; c < kColumns; ++c) values.push_back(valueAt(run, sweep, c));
+      for (int c = 0; c < kSalvageColumns; ++c) values.push_back(valueAt(run, sweep, c));
       writer->addSweep(0, 0.5 * sweep, values);
       if (sweep % 50 == 49) REQUIRE(writer->commit());
     }
@@ -262,7 +262,7 @@ TEST_CASE("whatIsStillInTheLogIsSavedToo") {
   auto writer = RunWriter::begin(path, info, oneSource());
   for (int sweep = 0; sweep < 20; ++sweep) {
     std::vector<double> values;
-    for (int c = 0; c < kColumns; ++c) values.push_back(valueAt(0, sweep, c));
+    for (int c = 0; c < kSalvageColumns; ++c) values.push_back(valueAt(0, sweep, c));
     writer->addSweep(0, 0.5 * sweep, values);
   }
   REQUIRE(writer->commit());

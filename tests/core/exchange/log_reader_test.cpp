@@ -13,7 +13,7 @@ using namespace ash;
 
 namespace {
 
-Log read(const std::string& text) {
+Log readText(const std::string& text) {
   auto log = parseCsvLog(text, "f.csv");
   INFO(text.substr(0, 200));
   if (!log) FAIL(log.error().message);
@@ -27,7 +27,7 @@ std::vector<std::string> kinds(const Log& log) {
 }
 
 std::vector<double> times(const std::string& first, const std::string& second) {
-  return read("timestamp,cpu.temp [°C]\n" + first + ",34\n" + second + ",35\n").timeS;
+  return readText("timestamp,cpu.temp [°C]\n" + first + ",34\n" + second + ",35\n").timeS;
 }
 
 }  // namespace
@@ -46,20 +46,20 @@ TEST_CASE("clocksOfTwelveHoursAndMidnightGoOn") {
   using Times = std::vector<double>;
   CHECK(times("5/4/2026 11:59:58 AM", "5/4/2026 12:00:03 PM") == Times{0, 5});
   CHECK(times("11:59:59 pm", "12:00:01 am") == Times{0, 2});
-  const Log log = read("time,cpu.temp [°C]\n23:59:59,34\n00:00:01,35\n00:00:03,36\n");
+  const Log log = readText("time,cpu.temp [°C]\n23:59:59,34\n00:00:01,35\n00:00:03,36\n");
   CHECK(log.timeS == Times{0, 2, 4});
   CHECK(kinds(log).empty());
 }
 
 TEST_CASE("aDateAndATimeOfDayInColumnsOfTheirOwnAreOneStamp") {
-  const Log log = read("Date,Time,cpu.temp [°C]\n04.05.2026,23:59:58,34\n05.05.2026,00:00:03,35\n");
+  const Log log = readText("Date,Time,cpu.temp [°C]\n04.05.2026,23:59:58,34\n05.05.2026,00:00:03,35\n");
   CHECK(log.timeS == std::vector<double>{0, 5});
   REQUIRE(log.channels.size() == 1);
   CHECK(log.channels[0].values[1] == 35);
 }
 
 TEST_CASE("aStampThatGoesBackCarriesOnFromTheLastGoodOne") {
-  const Log log = read("time [s],cpu.temp [°C]\n100,1\n101,2\n102,3\n50,4\n51,5\n");
+  const Log log = readText("time [s],cpu.temp [°C]\n100,1\n101,2\n102,3\n50,4\n51,5\n");
   CHECK(log.timeS == std::vector<double>{0, 1, 2, 3, 4});
   REQUIRE(log.problems.size() == 1);
   CHECK(log.problems[0].kind == "backward_time");
@@ -69,17 +69,17 @@ TEST_CASE("aStampThatGoesBackCarriesOnFromTheLastGoodOne") {
 TEST_CASE("zerosAfterAPowerCutAreACutLine") {
   std::string text = "time [s],cpu.temp [°C]\n0,34\n1,35\n2,3";
   text.append(3000, '\0');
-  const Log log = read(text);
+  const Log log = readText(text);
   CHECK(log.timeS.size() == 2);
   CHECK(kinds(log) == std::vector<std::string>{"truncated"});
 }
 
 TEST_CASE("aLastNumberThatLostItsDecimalsIsCut") {
   const std::string rows = "time [s],cpu.temp [°C]\n0,34.25\n1,35.50\n2,35.75\n";
-  CHECK(kinds(read(rows + "3,36.1")) == std::vector<std::string>{"truncated"});
-  CHECK(read(rows + "3,36.1").timeS.size() == 3);
-  CHECK(kinds(read(rows + "3,36.12")).empty());
-  CHECK(read(rows + "3,").problems.empty());
+  CHECK(kinds(readText(rows + "3,36.1")) == std::vector<std::string>{"truncated"});
+  CHECK(readText(rows + "3,36.1").timeS.size() == 3);
+  CHECK(kinds(readText(rows + "3,36.12")).empty());
+  CHECK(readText(rows + "3,").problems.empty());
 }
 
 TEST_CASE("recordsAreTheSameWhereverAPieceOfTheFileEnds") {
@@ -89,7 +89,7 @@ TEST_CASE("recordsAreTheSameWhereverAPieceOfTheFileEnds") {
     text += std::string(shift, '0') + "0,34,\r\n";
     for (int i = 1; i < 30'000; ++i)
       text += fmt::format("{},{}.5,{}\r\n", i, i % 100, i % 5000 == 7 ? "\"a\r\nb\"" : "");
-    const Log log = read(text);
+    const Log log = readText(text);
     REQUIRE(log.timeS.size() == 30'000);
     CHECK(log.timeS[29'999] == 29'999);
     bool isRight = true;
@@ -103,15 +103,15 @@ TEST_CASE("recordsAreTheSameWhereverAPieceOfTheFileEnds") {
 TEST_CASE("aQuoteThatIsNeverClosedDoesNotSwallowTheTimeOrTheMemory") {
   std::string text = "time [s],cpu.temp [°C]\n0,34\n1,\"35\n";
   for (int i = 2; i < 400'000; ++i) text += fmt::format("{},36.25\n", i);
-  const Log log = read(text);
+  const Log log = readText(text);
   CHECK(log.timeS.size() == 400'000);
   CHECK(log.problems.empty());
-  CHECK(kinds(read("time [s],cpu.temp [°C]\n0,34\n1,\"35")) == std::vector<std::string>{"truncated"});
+  CHECK(kinds(readText("time [s],cpu.temp [°C]\n0,34\n1,\"35")) == std::vector<std::string>{"truncated"});
 }
 
 TEST_CASE("oldLineEndsAndBlankLinesAreReadToo") {
-  CHECK(read("time [s],cpu.temp [°C]\r0,34\r1,35\r").timeS.size() == 2);
-  CHECK(read("\n\ntime [s],cpu.temp [°C]\n\n0,34\n \n1,35\n").timeS.size() == 2);
+  CHECK(readText("time [s],cpu.temp [°C]\r0,34\r1,35\r").timeS.size() == 2);
+  CHECK(readText("\n\ntime [s],cpu.temp [°C]\n\n0,34\n \n1,35\n").timeS.size() == 2);
 }
 
 TEST_CASE("plainNumbersAreRoundedCorrectly") {

@@ -32,7 +32,7 @@ LoadOptions smallLoad(const std::string& kind, const std::string& folder) {
   return options;
 }
 
-Result<LoadReport> runIt(const LoadOptions& options) {
+Result<LoadReport> runSmall(const LoadOptions& options) {
   return runLoad(
       options, [] { return false; }, [](const LoadProgress&) {});
 }
@@ -54,7 +54,7 @@ TEST_CASE("everyKindWorksAndFindsNothingWrong") {
     INFO(kind);
     LoadOptions options = smallLoad(kind, folder.path());
     options.seconds = 0.5;
-    const auto report = runIt(options);
+    const auto report = runSmall(options);
     if (isMissingDriver(kind, report)) continue;
     REQUIRE(report);
     CHECK(report->parts.front().work > 0);
@@ -70,7 +70,7 @@ TEST_CASE("aFlippedBitIsFoundByEveryKindAndHasItsPlaceAndTime") {
     INFO(kind);
     LoadOptions options = smallLoad(kind, folder.path());
     options.flipAtBlock = 5;
-    const auto report = runIt(options);
+    const auto report = runSmall(options);
     if (isMissingDriver(kind, report)) continue;
     REQUIRE(report);
     CHECK(report->errors() == 1);
@@ -90,7 +90,7 @@ TEST_CASE("aFlippedBitIsFoundInEveryPatternOfMemory") {
     options.seconds = 0.3;
     options.pattern = pattern;
     options.flipAtBlock = 7;
-    const auto report = runIt(options);
+    const auto report = runSmall(options);
     REQUIRE(report);
     CHECK(report->errors() == 1);
   }
@@ -137,7 +137,7 @@ TEST_CASE("aTaskIsTheSameWorkOnAnyNumberOfThreads") {
     options.threads = threads;
     options.seconds = 20;
     options.work = 0.5;
-    const auto report = runIt(options);
+    const auto report = runSmall(options);
     REQUIRE(report);
     CHECK(report->isTaskDone);
     // Whole blocks of 60,000 rounds of 14 operations.
@@ -152,7 +152,7 @@ TEST_CASE("passesAreTimedOneByOneAndFollowEachOther") {
   options.seconds = 30;
   options.passWork = 0.1;
   options.passes = 4;
-  const auto report = runIt(options);
+  const auto report = runSmall(options);
   REQUIRE(report);
   REQUIRE(report->passes.size() == 4);
   CHECK(report->isTaskDone);
@@ -166,7 +166,7 @@ TEST_CASE("passesAreTimedOneByOneAndFollowEachOther") {
 TEST_CASE("severalLoadsWorkAtTheSameTime") {
   LoadOptions options = smallLoad("vector", "");
   options.also.push_back(smallLoad("integer", ""));
-  const auto report = runIt(options);
+  const auto report = runSmall(options);
   REQUIRE(report);
   REQUIRE(report->parts.size() == 2);
   CHECK(report->parts[0].kind == "vector");

@@ -15,7 +15,7 @@
 
 using namespace ash;
 using namespace ash::tests;
-using Found = FoundReading;
+using FoundOne = FoundReading;
 
 TEST_CASE("kernelNumbersAreReadStrictly") {
   CHECK(parseKernelInteger("42\n") == 42);
@@ -37,7 +37,7 @@ TEST_CASE("aProcessorChipIsReadWithLabelsAndLimits") {
   root.attribute("temp1_crit", "105000\n");
   root.attribute("temp3_input", "58000\n");
   const LinuxMachine machine = openLinuxMachine(root.path());
-  const Found cpu = find(machine, "cpu.temp");
+  const FoundOne cpu = find(machine, "cpu.temp");
   REQUIRE(cpu.reading);
   CHECK(cpu.value == Approx(61.125));
   CHECK(cpu.reading->limits.at("throttle") == 95);

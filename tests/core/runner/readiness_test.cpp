@@ -13,8 +13,8 @@ using tests::TempFolder;
 
 namespace {
 
-struct Place : TempFolder {
-  Place() { setenv("XDG_RUNTIME_DIR", path().c_str(), 1); }
+struct ReadinessPlace : TempFolder {
+  ReadinessPlace() { setenv("XDG_RUNTIME_DIR", path().c_str(), 1); }
   std::vector<ReadinessCheck> look(const std::optional<MachineNow>& machine, double restC = kMissing,
                                    const StudyPlan& plan = {}) const {
     return readinessOf(plan, path("b.ashbook"), restC, machine);
@@ -30,7 +30,7 @@ MachineNow machine(double processorC = 34, double loadPercent = 1) {
   return now;
 }
 
-const ReadinessCheck& find(const std::vector<ReadinessCheck>& checks, const std::string& name) {
+const ReadinessCheck& checkNamed(const std::vector<ReadinessCheck>& checks, const std::string& name) {
   for (const ReadinessCheck& check : checks) {
     if (check.name == name) return check;
   }
@@ -41,58 +41,58 @@ const ReadinessCheck& find(const std::vector<ReadinessCheck>& checks, const std:
 }  // namespace
 
 TEST_CASE("otherLoadIsToldOnceItIsKnown") {
-  const Place place;
-  CHECK(find(place.look(machine(34, kMissing)), "Other load").isGood);
-  const auto busy = find(place.look(machine(34, 6)), "Other load");
+  const ReadinessPlace place;
+  CHECK(checkNamed(place.look(machine(34, kMissing)), "Other load").isGood);
+  const auto busy = checkNamed(place.look(machine(34, 6)), "Other load");
   CHECK_FALSE(busy.isGood);
   CHECK(busy.found == "6\u202F%");
   CHECK_FALSE(busy.remedy.empty());
-  CHECK(find(place.look(machine(34, 1)), "Other load").isGood);
+  CHECK(checkNamed(place.look(machine(34, 1)), "Other load").isGood);
 }
 
 TEST_CASE("aMachineThatIsStillWarmIsSaidToBe") {
-  const Place place;
-  const auto warm = find(place.look(machine(41.5), 34), "Processor temperature");
+  const ReadinessPlace place;
+  const auto warm = checkNamed(place.look(machine(41.5), 34), "Processor temperature");
   CHECK_FALSE(warm.isGood);
   CHECK(warm.remedy.find("7.5\u202FK above rest") != std::string::npos);
-  CHECK(find(place.look(machine(35), 34), "Processor temperature").isGood);
+  CHECK(checkNamed(place.look(machine(35), 34), "Processor temperature").isGood);
 }
 
 TEST_CASE("aMachineWithoutSensorsSaysWhatFollows") {
-  const Place place;
+  const ReadinessPlace place;
   MachineNow bare;
   const auto checks = place.look(bare);
-  CHECK_FALSE(find(checks, "Readings").isGood);
-  CHECK_FALSE(find(checks, "Processor temperature").isGood);
-  CHECK_FALSE(find(checks, "Room").isGood);
-  CHECK(find(checks, "Space for the log").isGood);
+  CHECK_FALSE(checkNamed(checks, "Readings").isGood);
+  CHECK_FALSE(checkNamed(checks, "Processor temperature").isGood);
+  CHECK_FALSE(checkNamed(checks, "Room").isGood);
+  CHECK(checkNamed(checks, "Space for the log").isGood);
   StudyPlan typed;
   typed.byHand = {{"room.temp", "", OwedReading::When::AtRest}};
-  CHECK(find(place.look(bare, kMissing, typed), "Room").isGood);
+  CHECK(checkNamed(place.look(bare, kMissing, typed), "Room").isGood);
   // Before anybody has looked nothing is said to be wrong.
   for (const ReadinessCheck& check : place.look(std::nullopt)) CHECK(check.isGood);
 }
 
 TEST_CASE("aRoomOutOfItsToleranceIsARemark") {
-  const Place place;
+  const ReadinessPlace place;
   StudyPlan plan;
   plan.held = {{"room_c", 20.0, 1.0}};
-  CHECK_FALSE(find(place.look(machine(), kMissing, plan), "Room").isGood);
+  CHECK_FALSE(checkNamed(place.look(machine(), kMissing, plan), "Room").isGood);
   plan.held = {{"room_c", 22.0, 1.0}};
-  CHECK(find(place.look(machine(), kMissing, plan), "Room").isGood);
+  CHECK(checkNamed(place.look(machine(), kMissing, plan), "Room").isGood);
 }
 
 TEST_CASE("onBatteryIsARemarkAndOnMainsIsNot") {
-  const Place place;
+  const ReadinessPlace place;
   MachineNow now = machine();
   now.isOnBattery = true;
-  CHECK_FALSE(find(place.look(now), "Power").isGood);
+  CHECK_FALSE(checkNamed(place.look(now), "Power").isGood);
   now.isOnBattery = false;
-  CHECK(find(place.look(now), "Power").isGood);
+  CHECK(checkNamed(place.look(now), "Power").isGood);
 }
 
 TEST_CASE("aSimulatedBenchHasNothingToWaitFor") {
-  const Place place;
+  const ReadinessPlace place;
   StudyPlan plan;
   plan.bench = "larch12";
   for (const ReadinessCheck& check : place.look(std::nullopt, 34, plan)) CHECK(check.isGood);
