@@ -40,7 +40,7 @@ Status readMargins(const std::vector<std::string>& texts, CompareOptions& option
 int carryOutCompare(const CompareArguments& options) {
   CompareOptions compare;
   if (Status read = readMargins(options.margins, compare); !read) return fail(read.error());
-  compare.metrics = options.metrics;
+  compare.metrics.assign(options.metrics.begin(), options.metrics.end());
   auto equal = parseEqualBy(options.equal);
   if (!equal) return fail(equal.error());
   compare.equal = *equal;

@@ -113,7 +113,7 @@ std::string comparisonText(const Comparison& comparison) {
     text += fmt::format("{} ({} {})\n", row.setup, row.repeats, row.repeats == 1 ? "run" : "repeats");
     for (const auto& [name, metric] : row.metrics) {
       if (!std::isfinite(metric.value)) continue;
-      text += fmt::format("  {:<30} {:>10.2f} {:<8} [{:.2f}, {:.2f}]", name, metric.value, metricUnit(name),
+      text += fmt::format("  {:<30} {:>10.2f} {:<8} [{:.2f}, {:.2f}]", name.code(), metric.value, name.unit(),
                           metric.ciLow, metric.ciHigh);
       if (metric.verdict != Verdict::None) {
         text += fmt::format("  {}{:+.2f} [{:+.2f}, {:+.2f}]  {}",
@@ -127,9 +127,10 @@ std::string comparisonText(const Comparison& comparison) {
     text += fmt::format("{} {} instead of {}\n", fieldTitle(effect.factor), fieldText(effect.factor, effect.level),
                         fieldText(effect.factor, effect.reference));
     for (const auto& [name, metric] : effect.mean) {
-      text += fmt::format("  {:<30} {:+10.2f} {:<8} [{:+.2f}, {:+.2f}]  {}, mean of {}{}\n", name, metric.difference,
-                          metricUnit(name), metric.differenceLow, metric.differenceHigh, wordsOf(metric.verdict),
-                          effect.within.size(), effect.dependsOnOthers.contains(name) ? ", which disagree" : "");
+      text +=
+          fmt::format("  {:<30} {:+10.2f} {:<8} [{:+.2f}, {:+.2f}]  {}, mean of {}{}\n", name.code(), metric.difference,
+                      name.unit(), metric.differenceLow, metric.differenceHigh, wordsOf(metric.verdict),
+                      effect.within.size(), effect.dependsOnOthers.contains(name) ? ", which disagree" : "");
     }
   }
   for (const ComparisonCheck& check : comparison.checks)

@@ -88,11 +88,11 @@ CellWords cellWords(const StudyDesk& desk, const std::string& setup, const std::
   for (const QString& line : others) words.lines << line;
   const LoadStanding* report = loadReport(desk, load);
   if (report == nullptr) return words;
-  const std::string metric = leadingMetric(*desk.report(), report->comparison);
+  const Figure metric = leadingMetric(*desk.report(), report->comparison);
   for (const ComparisonRow& row : report->comparison.rows) {
     if (row.setup != setup || !row.metrics.contains(metric)) continue;
     words.figure = text(valueText(row, metric));
-    if (slowedShare > 0.005 && metric.ends_with("_k")) words.bound = QObject::tr("at least");
+    if (slowedShare > 0.005 && metric.unit() == kKelvin) words.bound = QObject::tr("at least");
   }
   return words;
 }

@@ -11,7 +11,7 @@
 #include <QVBoxLayout>
 #include <cmath>
 
-#include "analysis/metrics.h"
+#include "analysis/figure.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/study/study_desk.h"
@@ -120,7 +120,7 @@ void HeldPanel::addLines() {
   m_figure = new QComboBox(this);
   m_figure->setObjectName(QStringLiteral("figure"));
   m_figure->addItem(tr("by what is read"), QString());
-  for (const char* figure : kFigures) m_figure->addItem(text(metricTitle(figure)), QString::fromLatin1(figure));
+  for (const char* figure : kFigures) m_figure->addItem(text(Figure(figure).title()), QString::fromLatin1(figure));
   m_figure->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   m_margin = addLine(tr("Margin"), QStringLiteral("margin"), {});
   m_scatter = addLine(tr("Scatter"), QStringLiteral("scatter"), {});

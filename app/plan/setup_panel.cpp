@@ -25,9 +25,9 @@ using look::text;
 namespace {
 
 constexpr const char* kPart = "part/";
-const QString kAdd = QStringLiteral("add …");
+const QString kAddField = QStringLiteral("add …");
 
-QString differenceWords(const ComparisonRow& row, const std::string& metric) {
+QString differenceWords(const ComparisonRow& row, const Figure& metric) {
   const auto found = row.metrics.find(metric);
   if (found == row.metrics.end()) return QObject::tr("no figure");
   return text(differenceText(row, metric));
@@ -222,7 +222,7 @@ void SetupPanel::fillFields() {
   for (int i = 0; i <= static_cast<int>(rows.size()); ++i) {
     const bool isNew = i == static_cast<int>(rows.size());
     const Row row = isNew ? Row{} : rows[static_cast<size_t>(i)];
-    auto* name = new QTableWidgetItem(isNew ? kAdd : text(fieldTitle(row.field)));
+    auto* name = new QTableWidgetItem(isNew ? kAddField : text(fieldTitle(row.field)));
     auto* value = new QTableWidgetItem(isNew ? QString() : text(fieldText(row.field, row.value)));
     value->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     if (row.differs || isReference) value->setFont(look::font(12, QFont::DemiBold));
@@ -243,7 +243,7 @@ void SetupPanel::fillSoFar() {
   const std::string reference = referenceSetup(*m_desk.study(), m_desk.plan());
   if (m_desk.report() && now->name != reference) {
     for (const LoadStanding& load : m_desk.report()->loads) {
-      const std::string metric = leadingMetric(*m_desk.report(), load.comparison);
+      const Figure metric = leadingMetric(*m_desk.report(), load.comparison);
       for (const ComparisonRow& row : load.comparison.rows) {
         if (row.setup != now->name || row.metrics.count(metric) == 0 || row.metrics.at(metric).verdict == Verdict::None)
           continue;
@@ -334,7 +334,7 @@ void SetupPanel::takeField(int of, const QString& field, const std::string& type
     if (of >= static_cast<int>(study.setups.size())) return;
     Setup& changed = study.setups[static_cast<size_t>(of)];
     if (field.isEmpty()) {
-      if (typed.empty() || typed == kAdd.toStdString()) return;
+      if (typed.empty() || typed == kAddField.toStdString()) return;
       changed.conditions[fieldCode(typed)] = "";
       m_showsAll = true;
       return;

@@ -37,7 +37,7 @@ QSize RankView::minimumSizeHint() const {
   return {px(kLeft + 8 + kLeastPitch * std::max<double>(3, static_cast<double>(m_columns.size()))), px(300)};
 }
 
-void RankView::show(const std::shared_ptr<const StudyReport>& report, int load, const std::string& metric) {
+void RankView::show(const std::shared_ptr<const StudyReport>& report, int load, const Figure& metric) {
   m_report = report;
   m_load = load;
   m_metric = metric;
@@ -79,7 +79,7 @@ void RankView::fill() {
     if (column.limit)
       column.left = column.isAtLimit ? tr("at its limit")
                                      : tr("%1 left").arg(text(withUnit(*column.limit - column.value, 1, "K")));
-    const auto price = row->metrics.find("price");
+    const auto price = row->metrics.find(FigureId::Price);
     if (price != row->metrics.end()) column.price = text(numberText(price->second.value, 0));
     for (const Setup& setup : m_report->study.setups) {
       if (setup.name == row->setup && price != row->metrics.end())

@@ -13,7 +13,7 @@ class RankView : public QWidget {
  public:
   explicit RankView(QWidget* parent);
   /// Shows a load's standing by one figure; a null report empties it.
-  void show(const std::shared_ptr<const StudyReport>& report, int load, const std::string& metric);
+  void show(const std::shared_ptr<const StudyReport>& report, int load, const Figure& metric);
   QSize sizeHint() const override;
   QSize minimumSizeHint() const override;
 
@@ -39,7 +39,7 @@ class RankView : public QWidget {
 
   std::shared_ptr<const StudyReport> m_report;
   int m_load = 0;
-  std::string m_metric;
+  Figure m_metric = FigureId::Other;
   std::vector<Column> m_columns;
 };
 

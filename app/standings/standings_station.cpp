@@ -14,8 +14,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "analysis/figure.h"
 #include "analysis/ladder.h"
-#include "analysis/metrics.h"
 #include "app/look/bar_field.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
@@ -187,7 +187,7 @@ const LoadStanding* StandingsStation::load() const {
   return &m_report->loads[static_cast<size_t>(index)];
 }
 
-std::string StandingsStation::metric() const { return m_figure->currentData().toString().toStdString(); }
+Figure StandingsStation::metric() const { return m_figure->currentData().toString().toStdString(); }
 
 void StandingsStation::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
@@ -212,13 +212,13 @@ void StandingsStation::refresh() {
     const QString before = m_pair->currentText();
     m_pair->clear();
     for (const TradeOff& pair : tradeOffsOf(load()->comparison)) {
-      m_pair->addItem(text(metricTitle(pair.x)) + QStringLiteral(" × ") + text(metricTitle(pair.y)),
-                      QStringList{text(pair.x), text(pair.y)});
+      m_pair->addItem(text(pair.x.title()) + QStringLiteral(" × ") + text(pair.y.title()),
+                      QStringList{text(pair.x.code()), text(pair.y.code())});
     }
     // At first a pair that has the figure of the ranking.
     int first = 0;
     for (int i = m_pair->count() - 1; i >= 0; --i) {
-      if (m_pair->itemData(i).toStringList().contains(text(metric()))) first = i;
+      if (m_pair->itemData(i).toStringList().contains(text(metric().code()))) first = i;
     }
     const int same = m_pair->findText(before);
     m_pair->setCurrentIndex(same >= 0 ? same : first);
@@ -243,11 +243,11 @@ void StandingsStation::fillChoices() {
   m_figure->clear();
   m_against->clear();
   if (load() == nullptr) return;
-  const std::string leading = leadingMetric(*m_report, load()->comparison);
-  m_figure->addItem(text(metricTitle(leading)), text(leading));
+  const Figure leading = leadingMetric(*m_report, load()->comparison);
+  m_figure->addItem(text(leading.title()), text(leading.code()));
   for (const MetricGroup& group : metricGroups(load()->comparison)) {
-    for (const std::string& name : group.metrics) {
-      if (name != leading) m_figure->addItem(text(metricTitle(name)), text(name));
+    for (const Figure& name : group.metrics) {
+      if (name != leading) m_figure->addItem(text(name.title()), text(name.code()));
     }
   }
   m_figure->setCurrentIndex(std::max(0, m_figure->findData(figureBefore)));
@@ -268,18 +268,18 @@ void StandingsStation::fillChoices() {
 // The field offers what every setup was measured at; one place below stands for the middle.
 void StandingsStation::fillLevel() {
   const Comparison& comparison = load()->comparison;
-  const bool isLevelled = !comparison.equalBy.empty() && std::isfinite(comparison.equalFrom);
+  const bool isLevelled = comparison.equalBy && std::isfinite(comparison.equalFrom);
   m_level->setVisible(isLevelled);
   const auto* line = m_level->findChild<QLineEdit*>();
   if (!isLevelled || (m_level->hasFocus() && line != nullptr && line->isModified())) return;
   const QSignalBlocker quiet(m_level);
-  const int digits = shownDigits(comparison.equalBy);
+  const int digits = shownDigits(*comparison.equalBy);
   const double step = std::pow(10, -digits);
   const double from = std::ceil(comparison.equalFrom / step) * step, to = std::floor(comparison.equalTo / step) * step;
   m_level->setDecimals(digits);
   m_level->setSingleStep(std::max(step, std::pow(10, std::floor(std::log10(std::max(to - from, step)))) / 10));
   m_level->setRange(from - step, std::max(from, to));
-  m_level->setSuffix(QStringLiteral("\u202F") + text(metricUnit(comparison.equalBy)));
+  m_level->setSuffix(QStringLiteral("\u202F") + text(comparison.equalBy->unit()));
   const auto asked = parseEqualBy(m_desk.plan().equal);
   m_level->setValue(asked && asked->at ? *asked->at : m_level->minimum());
 }
@@ -341,12 +341,12 @@ void StandingsStation::fillTable() {
     title->setFlags(Qt::ItemIsEnabled);
     m_table->setItem(head, 0, title);
     m_table->setSpan(head, 0, 1, static_cast<int>(heads.size()));
-    for (const std::string& name : group.metrics) {
+    for (const Figure& name : group.metrics) {
       const int row = addRow();
       const QString unit = text(shownUnit(name));
       auto* first =
-          new QTableWidgetItem(text(metricTitle(name)) + (unit.isEmpty() ? QString() : QStringLiteral(", ") + unit));
-      first->setToolTip(first->text() + QStringLiteral(": ") + text(metricDefinition(name)));
+          new QTableWidgetItem(text(name.title()) + (unit.isEmpty() ? QString() : QStringLiteral(", ") + unit));
+      first->setToolTip(first->text() + QStringLiteral(": ") + text(name.kind().definition));
       if (name == metric()) first->setFont(look::font(12, QFont::Bold));
       m_table->setItem(row, 0, first);
       for (size_t c = 0; c < columns.size(); ++c) {

@@ -49,7 +49,7 @@ class StandingsStation : public QWidget {
   void fillChecks();
   void fillPlane();
   const LoadStanding* load() const;
-  std::string metric() const;
+  Figure metric() const;
 
   StudyDesk& m_desk;
   std::shared_ptr<const StudyReport> m_report;

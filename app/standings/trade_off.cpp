@@ -7,7 +7,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "analysis/metrics.h"
+#include "analysis/figure.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "model/number_text.h"
@@ -27,7 +27,7 @@ int countOf(const Comparison& comparison, const TradeOff& pair) {
   }));
 }
 
-bool higherIsBetter(const std::string& metric) { return betterDirection(metric, false) == Better::Higher; }
+bool higherIsBetter(const Figure& metric) { return metric.better() == Better::Higher; }
 
 }  // namespace
 
@@ -71,7 +71,7 @@ void TradeOffPlane::show(const std::shared_ptr<const StudyReport>& report, int l
   m_points.clear();
   m_best.clear();
   m_pair = pair;
-  if (report && load >= 0 && load < static_cast<int>(report->loads.size()) && !pair.x.empty()) {
+  if (report && load >= 0 && load < static_cast<int>(report->loads.size()) && pair.x.id() != FigureId::Other) {
     for (const ComparisonRow& row : report->loads[static_cast<size_t>(load)].comparison.rows) {
       const auto x = row.metrics.find(pair.x), y = row.metrics.find(pair.y);
       if (x == row.metrics.end() || y == row.metrics.end()) continue;
@@ -132,9 +132,9 @@ void TradeOffPlane::paintAxes(QPainter& painter, const QRectF& frame, double x0,
     painter.drawText(QRectF(0, y - px(9), frame.left() - px(5), px(18)), Qt::AlignRight | Qt::AlignVCenter,
                      text(numberText(tick, digitsOver(y1 - y0))));
   }
-  const auto name = [](const std::string& metric) {
-    const std::string unit = metricUnit(metric);
-    return text(metricTitle(metric)) + (unit.empty() ? QString() : QStringLiteral(", ") + text(unit));
+  const auto name = [](const Figure& metric) {
+    const std::string unit = metric.unit();
+    return text(metric.title()) + (unit.empty() ? QString() : QStringLiteral(", ") + text(unit));
   };
   painter.setPen(t.softInk);
   painter.drawText(QRectF(0, 0, width(), px(18)), Qt::AlignLeft | Qt::AlignVCenter, name(m_pair.y));
@@ -227,7 +227,7 @@ bool TradeOffPlane::event(QEvent* event) {
     return QLineF(a.at, help->pos()).length() < QLineF(b.at, help->pos()).length();
   });
   const bool isNear = nearest != m_points.end() && QLineF(nearest->at, help->pos()).length() < px(14);
-  const auto value = [](const std::string& metric, double figure) {
+  const auto value = [](const Figure& metric, double figure) {
     return text(withUnit(shownValue(metric, figure), shownDigits(metric), shownUnit(metric)));
   };
   QToolTip::showText(

@@ -11,7 +11,7 @@ namespace ash {
 
 /// A pair of figures that are worth a plane.
 struct TradeOff {
-  std::string x, y;
+  Figure x = FigureId::Other, y = FigureId::Other;
 };
 /// The pairs that at least two setups of a load have.
 std::vector<TradeOff> tradeOffsOf(const Comparison& comparison);

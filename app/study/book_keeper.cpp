@@ -16,7 +16,7 @@ using look::text;
 namespace {
 
 constexpr double kTellEveryS = 0.3;
-constexpr int kLookEveryMs = 400;  // for edits and runs of others
+constexpr int kLookForOthersMs = 400;  // for edits and runs of others
 
 // Rows that were made in the book since the value was copied have an id there already.
 template <typename Row>
@@ -54,7 +54,7 @@ void BookKeeper::open(const QString& path) {
     connect(m_next, &QTimer::timeout, this, &BookKeeper::workOutNext);
     m_look = new QTimer(this);
     connect(m_look, &QTimer::timeout, this, &BookKeeper::look);
-    m_look->start(kLookEveryMs);
+    m_look->start(kLookForOthersMs);
   }
   m_book.emplace(std::move(*book));
   m_worked.clear();

@@ -16,7 +16,7 @@ using look::px;
 using look::text;
 using look::theme;
 namespace {
-constexpr double kNames = 106, kPitch = 25, kSide = 20, kRowHigh = 28;
+constexpr double kNames = 106, kBoxPitch = 25, kSide = 20, kPickHigh = 28;
 }
 
 RunPicks::RunPicks(QWidget* parent) : QWidget(parent) {
@@ -46,7 +46,7 @@ void RunPicks::show(const std::shared_ptr<const StudyReport>& report, const std:
 }
 
 QSize RunPicks::sizeHint() const {
-  return {px(208), px(kRowHigh * std::max<double>(1, static_cast<double>(m_rows.size())) + 4)};
+  return {px(208), px(kPickHigh * std::max<double>(1, static_cast<double>(m_rows.size())) + 4)};
 }
 
 // Names take what the boxes leave: whole where there is room.
@@ -58,15 +58,16 @@ double RunPicks::namesWidth() const {
     most = std::max(most, row.boxes.size());
     longest = std::max<double>(longest, metrics.horizontalAdvance(text(row.setup)) + px(30));
   }
-  const double room = width() - px(kPitch) * static_cast<double>(most);
+  const double room = width() - px(kBoxPitch) * static_cast<double>(most);
   return std::clamp(longest, px(kNames) * 1.0, std::max<double>(px(kNames), room));
 }
 
 QRectF RunPicks::boxRect(size_t row, size_t box) const {
   const double pitch = std::min<double>(
-      px(kPitch), (width() - namesWidth()) / std::max<double>(1, static_cast<double>(m_rows[row].boxes.size())));
+      px(kBoxPitch), (width() - namesWidth()) / std::max<double>(1, static_cast<double>(m_rows[row].boxes.size())));
   const double side = std::min<double>(px(kSide), pitch - 3);
-  return {namesWidth() + pitch * static_cast<double>(box), px(kRowHigh) * static_cast<double>(row) + px(4), side, side};
+  return {namesWidth() + pitch * static_cast<double>(box), px(kPickHigh) * static_cast<double>(row) + px(4), side,
+          side};
 }
 
 void RunPicks::paintEvent(QPaintEvent*) {
@@ -75,12 +76,12 @@ void RunPicks::paintEvent(QPaintEvent*) {
   const auto& t = theme();
   for (size_t r = 0; r < m_rows.size(); ++r) {
     const Row& row = m_rows[r];
-    const double y = px(kRowHigh) * static_cast<double>(r);
+    const double y = px(kPickHigh) * static_cast<double>(r);
     look::paintSetupSign(painter, row.setupIndex, {static_cast<double>(px(7)), y + px(14)}, px(9));
     painter.setFont(look::font(12, QFont::DemiBold));
     painter.setPen(t.ink);
     painter.drawText(
-        QRectF(px(20), y, (namesWidth() - px(22)), px(kRowHigh)), Qt::AlignVCenter,
+        QRectF(px(20), y, (namesWidth() - px(22)), px(kPickHigh)), Qt::AlignVCenter,
         painter.fontMetrics().elidedText(text(row.setup), Qt::ElideRight, static_cast<int>(namesWidth() - px(24))));
     for (size_t b = 0; b < row.boxes.size(); ++b) {
       const Box& box = row.boxes[b];
@@ -113,7 +114,7 @@ void RunPicks::paintEvent(QPaintEvent*) {
   const auto row = static_cast<size_t>(m_row);
   const QRectF mark =
       m_column < 0 || m_rows[row].boxes.empty()
-          ? QRectF(0, px(kRowHigh) * m_row + 1, namesWidth() - 4, px(kRowHigh) - 2)
+          ? QRectF(0, px(kPickHigh) * m_row + 1, namesWidth() - 4, px(kPickHigh) - 2)
           : boxRect(row, static_cast<size_t>(std::min<int>(m_column, static_cast<int>(m_rows[row].boxes.size()) - 1)))
                 .adjusted(-2, -2, 2, 2);
   painter.drawRoundedRect(mark, 4, 4);
@@ -154,7 +155,7 @@ void RunPicks::speak() {
 }
 
 void RunPicks::mousePressEvent(QMouseEvent* event) {
-  const int row = static_cast<int>(event->position().y() / px(kRowHigh));
+  const int row = static_cast<int>(event->position().y() / px(kPickHigh));
   if (row < 0 || row >= static_cast<int>(m_rows.size())) return;
   if (event->position().x() < namesWidth()) return press(row, -1);
   for (size_t box = 0; box < m_rows[static_cast<size_t>(row)].boxes.size(); ++box) {

@@ -23,7 +23,7 @@ using look::text;
 using look::theme;
 namespace {
 
-constexpr int kLeft = 128, kLanesRight = 200;
+constexpr int kLanesLeft = 128, kLanesRight = 200;
 
 QVector<double> vectorOf(const std::vector<double>& values, double factor = 1) {
   QVector<double> result;
@@ -108,7 +108,7 @@ void TraceLanes::show(const std::shared_ptr<const StudyReport>& report, const Tr
   m_groups = report ? traceGroups(*report, choice) : std::vector<TraceGroup>();
   m_resetsRange |= resetsRange;
   // Nobody looks: it is drawn when somebody does.
-  m_isStale = !isVisible() || m_plot->width() < px(kLeft + kLanesRight) || m_plot->height() < px(60);
+  m_isStale = !isVisible() || m_plot->width() < px(kLanesLeft + kLanesRight) || m_plot->height() < px(60);
   if (m_isStale) return;
   resetsRange = std::exchange(m_resetsRange, false);
   const QCPRange before = m_lanes.empty() ? QCPRange() : m_lanes.front().rect->axis(QCPAxis::atBottom)->range();
@@ -137,7 +137,7 @@ TraceLanes::Lane TraceLanes::makeLane(const LaneSpec& spec, int row, bool isLowe
   lane.rect = rect;
   m_plot->plotLayout()->addElement(row, 0, rect);
   m_plot->plotLayout()->setRowStretchFactor(row, spec.stretch);
-  look::dressLane(rect, QMargins(px(kLeft), px(7), px(kLanesRight), isLowest ? px(24) : px(7)),
+  look::dressLane(rect, QMargins(px(kLanesLeft), px(7), px(kLanesRight), isLowest ? px(24) : px(7)),
                   spec.stretch > 100 ? 5 : 2,
                   m_lastS - m_firstS > 7200 ? QStringLiteral("%h:%m") : QStringLiteral("%m:%s"), isLowest);
   rect->setRangeDrag(Qt::Horizontal);
@@ -189,7 +189,7 @@ void TraceLanes::rebuild() {
   for (size_t i = 0; i < all.size(); ++i) {
     QCPAxisRect* rect = m_lanes[i].rect;
     const auto fitted = [](const QString& words, const QFont& font) {
-      return QFontMetrics(font).elidedText(words, Qt::ElideRight, px(kLeft - 50));
+      return QFontMetrics(font).elidedText(words, Qt::ElideRight, px(kLanesLeft - 50));
     };
     addText(rect, px(16), rect->top(), fitted(all[i].title, look::font(13, QFont::DemiBold)),
             Qt::AlignLeft | Qt::AlignTop, theme().ink, 13, true);
@@ -339,7 +339,7 @@ std::pair<double, double> TraceLanes::valueRange(int lane) const {
 }
 
 std::pair<double, double> TraceLanes::plotEdges() const {
-  if (m_lanes.empty()) return {px(kLeft), width() - px(kLanesRight)};
+  if (m_lanes.empty()) return {px(kLanesLeft), width() - px(kLanesRight)};
   return {m_lanes.front().rect->left(), m_lanes.front().rect->right()};
 }
 

@@ -15,6 +15,7 @@
 #include "model/number_text.h"
 #include "model/role.h"
 #include "model/stop_rule.h"
+#include "model/unit.h"
 
 namespace ash {
 using look::px;
@@ -215,7 +216,7 @@ RuleWords wordsOf(const LiveRule& rule) {
   const std::string unit = role ? std::string(unitOf(role->quantity)) : std::string("%");
   return {text(rule.role.empty() ? "Throttled" : shortDeviceName(rule.role)) + QLatin1Char(' ') +
               text(withUnit(rule.threshold, 0, unit)),
-          text(withUnit(rule.distance, 1, unit == "°C" ? "K" : unit))};
+          text(withUnit(rule.distance, 1, differenceUnit(unit)))};
 }
 
 }  // namespace

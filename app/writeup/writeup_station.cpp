@@ -228,7 +228,7 @@ void WriteUpStation::fillChips() {
   if (!report) return;
   int count = 0;
   for (const LoadStanding& load : report->loads) {
-    const std::string metric = leadingMetric(*report, load.comparison);
+    const Figure metric = leadingMetric(*report, load.comparison);
     for (const ComparisonRow* row : ranked(load.comparison, metric)) {
       if (count >= kMostChips) return;
       const QString difference = text(differenceText(*row, metric));

@@ -7,12 +7,7 @@ namespace ash {
 namespace {
 
 constexpr double kRectangle = 1.7320508075688772;  // √3
-
-// "board.vrm" is read as board.temp.vrm.
-std::string temperatureOf(const std::string& device) {
-  if (device.starts_with("surface.")) return device;
-  return device == "board.vrm" ? "board.temp.vrm" : device + ".temp";
-}
+constexpr std::string_view kAtRest = "idle.";      // before the reading's name
 
 class Instruments {
  public:
@@ -49,29 +44,32 @@ double windowMean(const Figures& figures, const std::string& channel) {
   return found == nullptr ? kMissing : found->window.mean;
 }
 
-bool isEnergyFigure(const std::string& metric) {
-  return metric == "energy_j" || metric == "work_per_joule" || metric == "score_per_watt";
-}
-
 }  // namespace
 
-FigureAccuracy accuracyOf(const RunFacts& facts, const Figures& figures, const std::string& metric, double value) {
+FigureAccuracy accuracyOf(const RunFacts& facts, const Figures& figures, const Figure& figure, double value) {
   FigureAccuracy accuracy;
   if (facts.accuracies.empty()) return accuracy;
   Instruments instruments(facts, accuracy);
-  const size_t dot = metric.rfind('.');
-  const std::string device = metric.substr(0, dot), what = dot == std::string::npos ? metric : metric.substr(dot + 1);
-  if (isEnergyFigure(metric)) {
-    const std::string& role = figures.efficiency.powerRole;
-    instruments.addShare(role, windowMean(figures, role), value);
-  } else if (what == "over_ambient_k") {
-    instruments.add(temperatureOf(device), windowMean(figures, temperatureOf(device)));
-    instruments.add("room.temp", windowMean(figures, "room.temp"));
-  } else if (what == "temp" || what == "peak_c" || what == "headroom_k") {
-    const std::string role = temperatureOf(device);
-    instruments.add(role, what == "headroom_k" ? windowMean(figures, role) : value);
-  } else {
-    instruments.add(metric.starts_with("idle.") ? metric.substr(5) : metric, value);
+  const std::string temperature = temperatureRoleOf(figure.device());
+  switch (figure.kind().measuredBy) {
+    case MeasuredBy::PowerShare:
+      instruments.addShare(figures.efficiency.powerRole, windowMean(figures, figures.efficiency.powerRole), value);
+      break;
+    case MeasuredBy::OverRoom:
+      instruments.add(temperature, windowMean(figures, temperature));
+      instruments.add("room.temp", windowMean(figures, "room.temp"));
+      break;
+    case MeasuredBy::TemperatureMean:
+      instruments.add(temperature, windowMean(figures, temperature));
+      break;
+    case MeasuredBy::Temperature:
+      instruments.add(temperature, value);
+      break;
+    case MeasuredBy::AtRest:
+      instruments.add(figure.code().substr(kAtRest.size()), value);
+      break;
+    case MeasuredBy::Itself:
+      instruments.add(figure.code(), value);
   }
   return accuracy;
 }

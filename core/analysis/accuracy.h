@@ -5,6 +5,7 @@
 
 #include <string>
 
+#include "analysis/figure.h"
 #include "analysis/figures.h"
 
 namespace ash {
@@ -17,6 +18,6 @@ struct FigureAccuracy {
 
 /// A stated accuracy ±a is taken as a rectangle, its standard uncertainty a/√3 (JCGM 100:2008, 4.3.7). Figures over
 /// room have two instruments; energies and what is divided by them that of their power, as a share.
-FigureAccuracy accuracyOf(const RunFacts& facts, const Figures& figures, const std::string& metric, double value);
+FigureAccuracy accuracyOf(const RunFacts& facts, const Figures& figures, const Figure& figure, double value);
 
 }  // namespace ash

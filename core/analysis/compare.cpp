@@ -81,13 +81,9 @@ void leaveOutUnsettled(std::vector<Pool>& pools, Comparison& comparison) {
   }
 }
 
-bool isThermalMetric(const std::string& metric) {
-  return isTemperatureMetric(metric) || metric.ends_with(".resistance_k_per_w") || metric.ends_with(".headroom_w");
-}
-
 // A device at its limit shows its limit, not how hot it would get: its true figure lies beyond.
-bool isPinned(const Pool& pool, const std::string& metric) {
-  const std::string device = metric.substr(0, metric.rfind('.'));
+bool isPinned(const Pool& pool, const Figure& metric) {
+  const std::string& device = metric.device();
   for (const AnalyzedRun* run : pool.runs) {
     if (!run->figures.window) continue;
     for (const Throttling& throttling : run->figures.throttling) {
@@ -119,17 +115,14 @@ bool wasCutShort(const Pool& pool) {
 }
 
 // +1: the true value lies above the one shown, -1: below, 0: it is what it is.
-int trueSide(const Pool& pool, const std::string& metric) {
-  if (metric.ends_with(".resistance_k_per_w")) return 0;
-  const bool rises = metric.ends_with(".temp") || metric.ends_with(".over_ambient_k") || metric.ends_with(".peak_c");
-  const bool falls = metric.ends_with(".headroom_k");
-  if (!rises && !falls) return 0;
+int trueSide(const Pool& pool, const Figure& metric) {
+  if (metric.kind().warming == WhileWarming::Same) return 0;
   const double left = isPinned(pool, metric) ? 1 : leftK(pool);
   if (left == 0) return 0;
-  return (left > 0) == rises ? 1 : -1;
+  return (left > 0) == (metric.kind().warming == WhileWarming::Above) ? 1 : -1;
 }
 
-void addBound(MetricRow& row, const Pool& pool, const Pool& reference, const std::string& metric) {
+void addBound(MetricRow& row, const Pool& pool, const Pool& reference, const Figure& metric) {
   const int own = trueSide(pool, metric);
   const int others = trueSide(reference, metric);
   if (own == 0 && others == 0) return;
@@ -154,11 +147,12 @@ void addBound(MetricRow& row, const Pool& pool, const Pool& reference, const std
   row.reason = fmt::format("{} {}: the true difference is {} the one shown.", who, why, wordsOf(row.bound));
 }
 
-// What a run that was cut short cannot tell: everything but what is stated of the setup.
-bool isWindowMetric(const std::string& metric) { return metric != "price" && !metric.starts_with("idle."); }
-
-bool isEfficiencyMetric(const std::string& metric) {
-  return metric == "score_per_watt" || metric == "work_per_joule" || metric == "energy_j";
+// What a finding says nothing about: a missing room, say, is none of the noise.
+bool concernsFigure(CheckKind check, const Concerns& concerns) {
+  return check == CheckKind::Room        ? concerns.room
+         : check == CheckKind::PowerRole ? concerns.power
+         : check == CheckKind::Outcome   ? concerns.window
+                                         : true;
 }
 
 void applyBlocks(ComparisonRow& row, const Comparison& comparison, const std::string& referenceRun) {
@@ -166,9 +160,7 @@ void applyBlocks(ComparisonRow& row, const Comparison& comparison, const std::st
     const bool concerns = std::find(check.between.begin(), check.between.end(), row.run) != check.between.end();
     if (check.severity != Severity::Block || !concerns || row.run == referenceRun) continue;
     for (auto& [name, metric] : row.metrics) {
-      if (check.kind == CheckKind::Room && !isThermalMetric(name)) continue;
-      if (check.kind == CheckKind::PowerRole && !isEfficiencyMetric(name)) continue;
-      if (check.kind == CheckKind::Outcome && !isWindowMetric(name)) continue;
+      if (!concernsFigure(check.kind, name.kind().concerns)) continue;
       metric.verdict = Verdict::NotComparable;
       metric.reason = check.text;
     }
@@ -202,7 +194,7 @@ Result<size_t> findReference(const std::vector<Pool>& pools, const std::string& 
 
 // How many setups are held against the reference by this figure.
 size_t comparisonsOf(const std::vector<Pool>& pools, const Pool& reference, const MetricMaps& maps,
-                     const std::string& metric) {
+                     const Figure& metric) {
   size_t count = 0;
   for (const Pool& pool : pools) count += &pool != &reference && pooled(pool, maps, metric).n > 0;
   return count;
@@ -216,7 +208,7 @@ ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps&
   row.load = pool.load;
   row.repeats = static_cast<int>(pool.runs.size());
   for (const AnalyzedRun* run : pool.runs) row.runs.push_back(run->run.name);
-  for (const std::string& name : metricNames(maps, options)) {
+  for (const Figure& name : metricNames(maps, options)) {
     const double repeatability = repeatabilityOf(options, name);
     const Pooled own = pooled(pool, maps, name, repeatability);
     MetricRow metric;
@@ -233,13 +225,13 @@ ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps&
     if (&pool != &reference) {
       if (own.n == 0 || others.n == 0) {
         metric.verdict = Verdict::NotComparable;
-        metric.reason = fmt::format("{} has no {}.", own.n == 0 ? pool.setup : reference.setup, name);
+        metric.reason = fmt::format("{} has no {}.", own.n == 0 ? pool.setup : reference.setup, name.code());
       } else {
         // What one instrument is off by is in both figures and cancels; two instruments are off each in its own way.
         const bool isOneInstrument = own.instrument == others.instrument;
         judgeDifference(metric, isOneInstrument ? own : withAccuracy(own),
                         isOneInstrument ? others : withAccuracy(others), options, name,
-                        betterDirection(name, pool.first().run.facts.lowerScoreIsBetter),
+                        name.better(pool.first().run.facts.lowerScoreIsBetter),
                         comparisonsOf(pools, reference, maps, name) + options.comparisonsBeside);
         addBound(metric, pool, reference, name);
       }
@@ -249,28 +241,28 @@ ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps&
   return row;
 }
 
-double marginOf(const CompareOptions& options, const std::string& metric) {
+double marginOf(const CompareOptions& options, const Figure& metric) {
   const auto own = options.margins.find(metric);
   if (own != options.margins.end()) return own->second;
-  return options.temperatureMargin && isTemperatureMetric(metric) ? *options.temperatureMargin : 0;
+  return options.temperatureMargin && metric.isTemperature() ? *options.temperatureMargin : 0;
 }
 
 }  // namespace
 
-double repeatabilityOf(const CompareOptions& options, const std::string& metric) {
+double repeatabilityOf(const CompareOptions& options, const Figure& metric) {
   const auto own = options.repeatability.find(metric);
   if (own != options.repeatability.end()) return own->second;
-  return options.temperatureRepeatability && isTemperatureMetric(metric) ? *options.temperatureRepeatability : kMissing;
+  return options.temperatureRepeatability && metric.isTemperature() ? *options.temperatureRepeatability : kMissing;
 }
 
 void judgeDifference(MetricRow& row, const Pooled& a, const Pooled& reference, const CompareOptions& options,
-                     const std::string& metric, Better better, size_t comparisons) {
+                     const Figure& metric, Better better, size_t comparisons) {
   const DifferenceInterval interval = differenceInterval(a, reference, comparisons);
   row.difference = a.mean - reference.mean;
   if (reference.mean != 0) row.differencePercent = 100 * row.difference / std::abs(reference.mean);
   row.differenceLow = interval.low;
   row.differenceHigh = interval.high;
-  if (isRatioMetric(metric) && a.mean > 0 && reference.mean > 0) {
+  if (metric.kind().hasRatio && a.mean > 0 && reference.mean > 0) {
     const DifferenceInterval ratio = ratioInterval(a, reference, comparisons);
     row.ratio = a.mean / reference.mean;
     row.ratioLow = ratio.low;
@@ -284,9 +276,9 @@ void judgeDifference(MetricRow& row, const Pooled& a, const Pooled& reference, c
     row.reason = "Single runs: how far repeats scatter is not known, so the interval holds for these two runs only.";
 }
 
-std::vector<std::string> metricNames(const MetricMaps& maps, const CompareOptions& options) {
+std::vector<Figure> metricNames(const MetricMaps& maps, const CompareOptions& options) {
   if (!options.metrics.empty()) return options.metrics;
-  std::vector<std::string> names;
+  std::vector<Figure> names;
   for (const auto& [run, metrics] : maps) {
     for (const auto& [name, value] : metrics) {
       if (std::find(names.begin(), names.end(), name) == names.end()) names.push_back(name);

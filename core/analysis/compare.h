@@ -37,7 +37,7 @@ struct ComparisonRow {
   std::string load;
   int repeats = 0;
   std::vector<std::string> runs;
-  std::map<std::string, MetricRow> metrics;
+  std::map<Figure, MetricRow> metrics;
   /// Of a levelled row: the setting that meets the level, read off between its rungs ("power_limit_w", 93.2).
   std::string levelField;
   double levelSetting = kMissing;
@@ -60,8 +60,8 @@ struct FactorEffect {
   };
   std::vector<Within> within;
   /// The mean of the differences, each level of the others counted alike; only where all of them can be told.
-  std::map<std::string, MetricRow> mean;
-  std::set<std::string> dependsOnOthers;  ///< metrics whose differences are not the same within every level
+  std::map<Figure, MetricRow> mean;
+  std::set<Figure> dependsOnOthers;  ///< metrics whose differences are not the same within every level
 };
 
 struct Comparison {
@@ -71,7 +71,7 @@ struct Comparison {
   std::vector<ComparisonCheck> checks;
   std::vector<FieldDifference> whatDiffers;
   std::vector<FactorEffect> factors;                ///< of a study with at least two things under test
-  std::string equalBy;                              ///< metric the field was levelled by; empty = compared as run
+  std::optional<Figure> equalBy;                    ///< the figure the field was levelled by; none = compared as run
   double equalAt = kMissing;                        ///< in the metric's unit
   double equalFrom = kMissing, equalTo = kMissing;  ///< what every setup was measured at: levels that can be asked for
 };
@@ -84,11 +84,11 @@ struct EqualBy {
 
 struct CompareOptions {
   std::string reference;                    ///< run name; empty = the first
-  std::vector<std::string> metrics;         ///< empty = all
-  std::map<std::string, double> margins;    ///< by metric
+  std::vector<Figure> metrics;              ///< empty = all
+  std::map<Figure, double> margins;         ///< by metric
   std::optional<double> temperatureMargin;  ///< a plain `--margin K`
   /// Standard deviation between repeats, as the study states it: for runs that have no repeats.
-  std::map<std::string, double> repeatability;
+  std::map<Figure, double> repeatability;
   std::optional<double> temperatureRepeatability;
   EqualBy equal;  ///< what the field is levelled by before it is compared
   /// Comparisons that are made beside those with this reference: all of them together keep the confidence.

@@ -11,14 +11,14 @@
 namespace ash {
 
 /// The metrics asked for, else all that any run has, by name.
-std::vector<std::string> metricNames(const MetricMaps& maps, const CompareOptions& options);
+std::vector<Figure> metricNames(const MetricMaps& maps, const CompareOptions& options);
 
 /// The stated standard deviation between repeats of a metric; missing where none is stated.
-double repeatabilityOf(const CompareOptions& options, const std::string& metric);
+double repeatabilityOf(const CompareOptions& options, const Figure& metric);
 
 /// Difference, interval, verdict and reason of a row against the reference.
 void judgeDifference(MetricRow& row, const Pooled& a, const Pooled& reference, const CompareOptions& options,
-                     const std::string& metric, Better better, size_t comparisons);
+                     const Figure& metric, Better better, size_t comparisons);
 
 /// True for the pool that stands first on its ladder.
 bool isFirstRung(const std::vector<Pool>& pools, const Pool& pool);

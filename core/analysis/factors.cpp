@@ -62,7 +62,7 @@ bool isFigure(const MetricRow& row) {
 
 // The mean difference over the levels of the others, each counted alike, and whether the levels disagree.
 void addMean(FactorEffect& effect, const std::vector<Pair>& pairs, const MetricMaps& maps,
-             const CompareOptions& options, const std::string& metric, size_t comparisons) {
+             const CompareOptions& options, const Figure& metric, size_t comparisons) {
   std::vector<Pooled> differences;
   for (size_t i = 0; i < pairs.size(); ++i) {
     const auto row = effect.within[i].row.metrics.find(metric);
@@ -84,8 +84,8 @@ void addMean(FactorEffect& effect, const std::vector<Pair>& pairs, const MetricM
   if (denominator > 0) mean.degrees = mean.variance * mean.variance / denominator;
   const bool isLowerBetter = pairs.front().setup->first().run.facts.lowerScoreIsBetter;
   MetricRow row;
-  judgeDifference(row, mean, Pooled{0, 0, INFINITY, kMissing, 2}, options, metric,
-                  betterDirection(metric, isLowerBetter), comparisons);
+  judgeDifference(row, mean, Pooled{0, 0, INFINITY, kMissing, 2}, options, metric, metric.better(isLowerBetter),
+                  comparisons);
   effect.mean[metric] = row;
   const size_t pairings = differences.size() * (differences.size() - 1) / 2;
   for (size_t i = 0; i < differences.size(); ++i) {
@@ -143,7 +143,7 @@ std::vector<FactorEffect> factorEffects(const std::vector<Pool>& pools, const Po
       FactorEffect effect{factor, level, against, {}, {}, {}};
       const size_t comparisons = pairs.size() * (levels.size() - 1);
       for (const Pair& pair : pairs) effect.within.push_back(comparePair(pair, options, comparisons));
-      for (const std::string& metric : metricNames(maps, options))
+      for (const Figure& metric : metricNames(maps, options))
         addMean(effect, pairs, maps, options, metric, levels.size() - 1);
       effects.push_back(std::move(effect));
     }

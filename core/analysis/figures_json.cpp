@@ -225,10 +225,16 @@ Json toJson(const MetricRow& metric) {
           {"reason", wordsOrNull(metric.reason)}};
 }
 
-Json metricsToJson(const std::map<std::string, MetricRow>& all) {
+Json metricsToJson(const std::map<Figure, MetricRow>& all) {
   Json metrics = Json::object();
-  for (const auto& [name, metric] : all) metrics[name] = toJson(metric);
+  for (const auto& [name, metric] : all) metrics[name.code()] = toJson(metric);
   return metrics;
+}
+
+Json codesOf(const std::set<Figure>& figures) {
+  Json codes = Json::array();
+  for (const Figure& figure : figures) codes.push_back(figure.code());
+  return codes;
 }
 
 Json toJson(const FactorEffect& effect) {
@@ -244,7 +250,7 @@ Json toJson(const FactorEffect& effect) {
           {"reference", effect.reference},
           {"within", within},
           {"mean", metricsToJson(effect.mean)},
-          {"depends_on_others", effect.dependsOnOthers}};
+          {"depends_on_others", codesOf(effect.dependsOnOthers)}};
 }
 
 }  // namespace
@@ -278,11 +284,11 @@ Json comparisonToJson(const Comparison& comparison) {
           {"figures_method", kFiguresMethod},
           {"reference", comparison.reference},
           {"runs", comparison.runs},
-          {"equal", comparison.equalBy.empty() ? Json(nullptr)
-                                               : Json{{"by", comparison.equalBy},
-                                                      {"at", numberOrNull(comparison.equalAt)},
-                                                      {"from", numberOrNull(comparison.equalFrom)},
-                                                      {"to", numberOrNull(comparison.equalTo)}}},
+          {"equal", !comparison.equalBy ? Json(nullptr)
+                                        : Json{{"by", comparison.equalBy->code()},
+                                               {"at", numberOrNull(comparison.equalAt)},
+                                               {"from", numberOrNull(comparison.equalFrom)},
+                                               {"to", numberOrNull(comparison.equalTo)}}},
           {"rows", rows},
           {"factors", factors},
           {"checks", checks},

@@ -190,36 +190,31 @@ std::vector<Ladder> laddersOf(const std::vector<Pool>& pools) {
   return ladders;
 }
 
-std::string levelMetric(const std::vector<Ladder>& ladders, const MetricMaps& maps, EqualBy::What what) {
-  std::vector<std::string> wanted;
-  if (what == EqualBy::What::Noise) wanted = {"noise"};
+std::optional<Figure> levelMetric(const std::vector<Ladder>& ladders, const MetricMaps& maps, EqualBy::What what) {
+  std::vector<Figure> wanted;
+  if (what == EqualBy::What::Noise) wanted = {FigureId::Noise};
   if (what == EqualBy::What::Power) {
-    std::string own = "cpu.power";
+    std::string watched = "cpu";
     if (!ladders.empty()) {
       const AnalyzedRun& run = ladders.front().rungs.front().first();
-      if (const auto role = findRole(run.figures.watched)) own = role->device + ".power";
+      if (const auto role = findRole(run.figures.watched)) watched = role->device;
     }
-    wanted = {own, "wall.power", "cpu.power", "gpu.power"};
+    wanted = {{watched, FigureId::Power}, FigureId::WallPower, {"cpu", FigureId::Power}, {"gpu", FigureId::Power}};
   }
   if (what == EqualBy::What::Fan) {
     wanted = {"fan.cpu", "fan.gpu", "fan.case"};
     for (const auto& [run, metrics] : maps) {
-      for (const auto& [name, value] : metrics) {
-        if (name.starts_with("fan.")) wanted.push_back(name);
+      for (const auto& [figure, value] : metrics) {
+        if (figure.id() == FigureId::FanSpeed) wanted.push_back(figure);
       }
     }
   }
-  for (const std::string& name : wanted) {
+  for (const Figure& figure : wanted) {
     const bool haveAll = !maps.empty() && std::all_of(maps.begin(), maps.end(),
-                                                      [&](const auto& entry) { return entry.second.contains(name); });
-    if (haveAll) return name;
+                                                      [&](const auto& entry) { return entry.second.contains(figure); });
+    if (haveAll) return figure;
   }
-  for (const std::string& name : wanted) {
-    const bool hasAny =
-        std::any_of(maps.begin(), maps.end(), [&](const auto& entry) { return entry.second.contains(name); });
-    if (hasAny) return name;
-  }
-  return {};
+  return std::nullopt;
 }
 
 YearlyUse yearlyUse(double watts, double hoursADay, double tariffPerKiloWattHour) {

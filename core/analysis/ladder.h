@@ -53,8 +53,8 @@ struct Ladder {
 };
 std::vector<Ladder> laddersOf(const std::vector<Pool>& pools);
 
-/// What the pool is levelled by, in the order of `maps`' metrics: "noise", "wall.power" or the device's, "fan.…".
-std::string levelMetric(const std::vector<Ladder>& ladders, const MetricMaps& maps, EqualBy::What what);
+/// What the pool is levelled by: the noise, the device's power or the wall's, a fan. None where not every run has one.
+std::optional<Figure> levelMetric(const std::vector<Ladder>& ladders, const MetricMaps& maps, EqualBy::What what);
 
 /// Energy (kWh) and cost of a year at a power for so many hours a day.
 struct YearlyUse {

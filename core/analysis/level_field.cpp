@@ -11,8 +11,8 @@ namespace ash {
 namespace {
 
 /// One ladder read off at the level.
-Rung rungOf(const Pool& pool, const MetricMaps& maps, const CompareOptions& options, const std::string& level,
-            const std::string& metric) {
+Rung rungOf(const Pool& pool, const MetricMaps& maps, const CompareOptions& options, const Figure& level,
+            const Figure& metric) {
   const Pooled x = pooled(pool, maps, level, repeatabilityOf(options, level)),
                y = pooled(pool, maps, metric, repeatabilityOf(options, metric));
   if (x.n == 0 || y.n == 0) return {};
@@ -20,7 +20,7 @@ Rung rungOf(const Pool& pool, const MetricMaps& maps, const CompareOptions& opti
 }
 
 std::vector<Rung> rungsOf(const Ladder& ladder, const MetricMaps& maps, const CompareOptions& options,
-                          const std::string& level, const std::string& metric) {
+                          const Figure& level, const Figure& metric) {
   std::vector<Rung> rungs;
   for (const Pool& pool : ladder.rungs) rungs.push_back(rungOf(pool, maps, options, level, metric));
   return rungs;
@@ -36,8 +36,7 @@ const Ladder* ladderWith(const std::vector<Ladder>& ladders, const AnalyzedRun& 
 }
 
 // What every ladder reaches; missing where they have nothing in common.
-std::pair<double, double> commonSpan(const std::vector<Ladder>& ladders, const MetricMaps& maps,
-                                     const std::string& level) {
+std::pair<double, double> commonSpan(const std::vector<Ladder>& ladders, const MetricMaps& maps, const Figure& level) {
   double lowest = -INFINITY, highest = INFINITY;
   for (const Ladder& ladder : ladders) {
     double from = INFINITY, to = -INFINITY;
@@ -54,15 +53,14 @@ std::pair<double, double> commonSpan(const std::vector<Ladder>& ladders, const M
 }
 
 // What the instrument of a figure may be off by, at any rung.
-double accuracyOn(const Ladder& ladder, const MetricMaps& maps, const std::string& metric) {
+double accuracyOn(const Ladder& ladder, const MetricMaps& maps, const Figure& metric) {
   double se = 0;
   for (const Pool& pool : ladder.rungs) se = std::max(se, pooled(pool, maps, metric).accuracySe);
   return se;
 }
 
-MetricRow levelledRow(const ReadOff& own, const ReadOff& other, const CompareOptions& options,
-                      const std::string& metric, bool lowerScoreIsBetter, bool isReference, size_t comparisons,
-                      double accuracySe) {
+MetricRow levelledRow(const ReadOff& own, const ReadOff& other, const CompareOptions& options, const Figure& metric,
+                      bool lowerScoreIsBetter, bool isReference, size_t comparisons, double accuracySe) {
   MetricRow row;
   row.value = own.value;
   if (std::isnan(own.value)) return row;
@@ -80,13 +78,12 @@ MetricRow levelledRow(const ReadOff& own, const ReadOff& other, const CompareOpt
   }
   const Pooled a{own.value, own.variance, own.degrees, kMissing, 2},
       b{other.value, other.variance, other.degrees, kMissing, 2};
-  judgeDifference(row, a, b, options, metric, betterDirection(metric, lowerScoreIsBetter), comparisons);
+  judgeDifference(row, a, b, options, metric, metric.better(lowerScoreIsBetter), comparisons);
   return row;
 }
 
 // The setting that the rungs differ in, and its value at the level.
-void addLevelSetting(const Ladder& ladder, const MetricMaps& maps, const std::string& level, double at,
-                     ComparisonRow& row) {
+void addLevelSetting(const Ladder& ladder, const MetricMaps& maps, const Figure& level, double at, ComparisonRow& row) {
   for (const char* field : {"power_limit_w", "fan_duty"}) {
     std::vector<Rung> rungs;
     for (const Pool& pool : ladder.rungs) {
@@ -98,7 +95,7 @@ void addLevelSetting(const Ladder& ladder, const MetricMaps& maps, const std::st
         std::any_of(rungs.begin(), rungs.end(), [&](const Rung& rung) { return rung.x != rungs.front().x; });
     if (!isWalked) continue;
     row.levelField = field;
-    row.levelSetting = settingThatMeets(rungs, at, metricUnit(level)).value;
+    row.levelSetting = settingThatMeets(rungs, at, level.unit()).value;
     return;
   }
 }
@@ -116,8 +113,8 @@ bool isFirstRung(const std::vector<Pool>& pools, const Pool& pool) {
 void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Pool& reference, const MetricMaps& maps,
                 const CompareOptions& options) {
   const std::vector<Ladder> ladders = laddersOf(pools);
-  const std::string level = levelMetric(ladders, maps, options.equal.what);
-  if (level.empty()) {
+  const auto found = levelMetric(ladders, maps, options.equal.what);
+  if (!found) {
     comparison.checks.push_back({Severity::Block,
                                  {reference.first().run.name},
                                  CheckKind::Equal,
@@ -129,6 +126,7 @@ void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Po
     }
     return;
   }
+  const Figure& level = *found;
   const auto [from, to] = commonSpan(ladders, maps, level);
   // Where nothing is asked, the middle: there all are measured.
   const double at = options.equal.at.value_or((from + to) / 2);
@@ -148,18 +146,16 @@ void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Po
     }
     row.repeats = static_cast<int>(row.runs.size());
     addLevelSetting(ladder, maps, level, at, row);
-    for (const std::string& name : metricNames(maps, options)) {
+    for (const Figure& name : metricNames(maps, options)) {
       if (name == level) continue;
-      const ReadOff own =
-          readOff(rungsOf(ladder, maps, options, level, name), at, metricTitle(level), metricUnit(level));
+      const ReadOff own = readOff(rungsOf(ladder, maps, options, level, name), at, level.title(), level.unit());
       const ReadOff other =
-          readOff(rungsOf(referenceLadder, maps, options, level, name), at, metricTitle(level), metricUnit(level));
+          readOff(rungsOf(referenceLadder, maps, options, level, name), at, level.title(), level.unit());
       MetricRow metric = levelledRow(own, other, options, name, reference.first().run.facts.lowerScoreIsBetter,
                                      &ladder == &referenceLadder, ladders.size() - 1, accuracyOn(ladder, maps, name));
       if (std::isnan(own.value)) {
         metric.verdict = Verdict::NotComparable;
-        metric.reason =
-            fmt::format("{} was not measured at {:.4g} {}: {}.", ladder.name, at, metricUnit(level), own.reason);
+        metric.reason = fmt::format("{} was not measured at {:.4g} {}: {}.", ladder.name, at, level.unit(), own.reason);
       }
       row.metrics[name] = metric;
     }

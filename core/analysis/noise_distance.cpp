@@ -38,8 +38,8 @@ void bringNoiseTogether(const std::vector<Pool>& pools, const Pool& reference, M
     for (const AnalyzedRun* run : pool.runs) {
       const auto here = noiseDistanceM(run->run.facts);
       if (!here || std::abs(*here - *wanted) < 1e-6) continue;
-      for (const char* name : {"noise", "idle.noise"}) {
-        const auto found = maps[run].find(name);
+      for (const FigureId noise : {FigureId::Noise, FigureId::IdleNoise}) {
+        const auto found = maps[run].find(noise);
         if (found == maps[run].end()) continue;
         found->second.value = soundAtDistanceDba(found->second.value, *here, *wanted);
         found->second.se = std::hypot(found->second.se, soundEstimateSeDb(*here, *wanted));

@@ -29,7 +29,7 @@ bool didComplete(const AnalyzedRun& run) {
   return !outcome || outcome == Outcome::Completed || outcome == Outcome::Running;
 }
 
-Pooled pooled(const Pool& pool, const MetricMaps& maps, const std::string& metric, double repeatability) {
+Pooled pooled(const Pool& pool, const MetricMaps& maps, const Figure& metric, double repeatability) {
   std::vector<double> values;
   double ownVariance = 0;
   Pooled result;

@@ -32,11 +32,11 @@ struct Pooled {
 /// With the instruments' accuracy in its variance (its degrees of freedom: infinite).
 Pooled withAccuracy(Pooled figure);
 
-using MetricMaps = std::map<const AnalyzedRun*, std::map<std::string, MetricValue>>;
+using MetricMaps = std::map<const AnalyzedRun*, MetricValues>;
 
 /// Mean and variance over repeats. Repeats that agree better than each can be told are no surer than that; a single run
 /// scatters by `repeatability` (standard deviation, missing = not stated) if that is more than its own uncertainty.
-Pooled pooled(const Pool& pool, const MetricMaps& maps, const std::string& metric, double repeatability = kMissing);
+Pooled pooled(const Pool& pool, const MetricMaps& maps, const Figure& metric, double repeatability = kMissing);
 
 struct DifferenceInterval {
   double low = kMissing, high = kMissing;

@@ -24,12 +24,12 @@ std::string watchedDevice(const AnalyzedRun& run) {
   return role ? role->device : std::string();
 }
 
-std::string watchedMetric(const Pool& pool, const MetricMaps& maps) {
+std::optional<Figure> watchedFigure(const Pool& pool, const MetricMaps& maps) {
   const std::string device = watchedDevice(pool.first());
-  for (const char* figure : {".over_ambient_k", ".temp"}) {
-    if (maps.at(&pool.first()).contains(device + figure)) return device + figure;
+  for (const FigureId id : {FigureId::OverRoom, FigureId::Temperature}) {
+    if (const Figure figure(device, id); maps.at(&pool.first()).contains(figure)) return figure;
   }
-  return {};
+  return std::nullopt;
 }
 
 std::string mountOf(const AnalyzedRun& run) {
@@ -39,8 +39,9 @@ std::string mountOf(const AnalyzedRun& run) {
 
 // One that lies apart from its siblings by far more than they do from each other.
 void findOddRepeat(const Pool& pool, const MetricMaps& maps, Comparison& comparison) {
-  const std::string metric = watchedMetric(pool, maps);
-  if (metric.empty()) return;
+  const auto watched = watchedFigure(pool, maps);
+  if (!watched) return;
+  const Figure& metric = *watched;
   std::vector<std::pair<const AnalyzedRun*, double>> values;
   for (const AnalyzedRun* run : pool.runs) {
     if (const auto found = maps.at(run).find(metric); found != maps.at(run).end())
@@ -146,7 +147,7 @@ void findHardlyBetter(const Pool& pool, const Pool& reference, const MetricMaps&
   // Another fan speed makes another resistance.
   const auto dutyOf = [](const Pool& of) { return of.first().run.facts.conditionNumber("fan_duty"); };
   if (dutyOf(pool) != dutyOf(reference)) return;
-  const std::string metric = watchedDevice(pool.first()) + ".resistance_k_per_w";
+  const Figure metric(watchedDevice(pool.first()), FigureId::Resistance);
   const Pooled own = pooled(pool, maps, metric), other = pooled(reference, maps, metric);
   if (own.n == 0 || other.n == 0) return;
   const double change = own.mean / other.mean - 1;
@@ -184,9 +185,9 @@ void findSideEffects(Comparison& comparison, const std::string& watchedDevice) {
     const MetricRow* worst = nullptr;
     std::string device;
     for (const auto& [name, metric] : row.metrics) {
-      if (!name.ends_with(".over_ambient_k") || metric.verdict != Verdict::Worse || metric.difference < kSideEffectK)
+      if (name.id() != FigureId::OverRoom || metric.verdict != Verdict::Worse || metric.difference < kSideEffectK)
         continue;
-      const std::string its = name.substr(0, name.rfind('.'));
+      const std::string& its = name.device();
       if (its == watchedDevice || (worst != nullptr && metric.difference <= worst->difference)) continue;
       worst = &metric;
       device = its;
@@ -197,8 +198,7 @@ void findSideEffects(Comparison& comparison, const std::string& watchedDevice) {
          {reference->run, row.run},
          CheckKind::SideEffect,
          fmt::format("{} runs {:.1f} K warmer with {} than with {}, though it was not what was asked: say so.",
-                     shortDeviceName(device == "board.vrm" ? "board.temp.vrm" : device + ".temp"), worst->difference,
-                     row.setup, reference->setup)});
+                     shortDeviceName(temperatureRoleOf(device)), worst->difference, row.setup, reference->setup)});
   }
 }
 

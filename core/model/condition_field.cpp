@@ -9,6 +9,7 @@
 
 #include "model/number_text.h"
 #include "model/text.h"
+#include "model/unit.h"
 
 namespace ash {
 namespace {
@@ -65,7 +66,7 @@ std::string fieldText(const std::string& field, const Json& value) {
 
 std::string toleranceText(const std::string& field, const Json& target, double tolerance) {
   if (!std::isfinite(tolerance)) return target.is_number() ? "exact" : "same";
-  const std::string unit = fieldUnit(field) == "°C" ? "K" : fieldUnit(field);
+  const std::string unit = differenceUnit(fieldUnit(field));
   return "± " + withUnit(tolerance, digitsFor(tolerance), unit);
 }
 

@@ -9,6 +9,8 @@
 namespace ash {
 namespace {
 
+constexpr std::string_view kSurface = "surface", kFan = "fan", kRoom = "room";
+
 struct RolePattern {
   std::string_view pattern;  // <N> = digits, <place> = one word
   Quantity quantity;
@@ -126,7 +128,7 @@ std::string plainRoleName(std::string_view code) {
   if (row == nullptr) return std::string(code);
   std::string words(row->words);
   const auto parts = splitDots(code);
-  if (row->device == "fan" || row->device == "surface") words += ", " + std::string(parts[1]);
+  if (row->device == kFan || row->device == kSurface) words += ", " + std::string(parts[1]);
   if (row->pattern.ends_with("<N>"))
     words += " " + std::string(parts.back().substr(parts.back().find_first_of("0123456789")));
   const std::string number = deviceNumber(code);
@@ -145,7 +147,7 @@ std::string shortDeviceName(std::string_view roleCode) {
                                  Name{"coolant", "Coolant"}, Name{"case", "Case air"}, Name{"exhaust", "Exhaust"},
                                  Name{"room", "Room"},       Name{"wall", "Wall"},     Name{"battery", "Battery"}};
   const auto parts = splitDots(roleCode);
-  if (row->device == "fan" || row->device == "surface") return std::string(parts[1]);
+  if (row->device == kFan || row->device == kSurface) return std::string(parts[1]);
   for (const Name& name : kNames) {
     if (name.device == row->device) return std::string(name.words) + deviceNumber(roleCode);
   }
@@ -154,12 +156,17 @@ std::string shortDeviceName(std::string_view roleCode) {
 
 bool isRoomRole(std::string_view code) {
   const RolePattern* row = findPattern(code);
-  return row != nullptr && row->device == "room";
+  return row != nullptr && row->device == kRoom;
+}
+
+bool isSurfaceRole(std::string_view code) {
+  const RolePattern* row = findPattern(code);
+  return row != nullptr && row->device == kSurface;
 }
 
 bool isLoadedTemperature(std::string_view code) {
   const RolePattern* row = findPattern(code);
-  return row != nullptr && row->quantity == Quantity::Temperature && row->device != "room";
+  return row != nullptr && row->quantity == Quantity::Temperature && row->device != kRoom;
 }
 
 }  // namespace ash

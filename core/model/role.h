@@ -28,6 +28,9 @@ std::string shortDeviceName(std::string_view roleCode);
 /// True for any reading of ambient air ("room.temp", "room2.temp"); such a reading never leads a run.
 bool isRoomRole(std::string_view code);
 
+/// True for a place of the reviewer's own on a surface ("surface.lid").
+bool isSurfaceRole(std::string_view code);
+
 /// True when the role names a temperature of something that can be loaded (not the room).
 bool isLoadedTemperature(std::string_view code);
 

@@ -123,8 +123,8 @@ std::optional<UnitMatch> matchUnit(std::string_view text) {
   return std::nullopt;
 }
 
-std::string_view differenceUnitOf(Quantity quantity) {
-  return quantity == Quantity::Temperature ? "K" : unitOf(quantity);
+std::string differenceUnit(const std::string& unit) {
+  return unit == unitOf(Quantity::Temperature) ? std::string(kKelvin) : unit;
 }
 
 }  // namespace ash

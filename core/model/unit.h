@@ -43,7 +43,9 @@ std::string_view unitOf(Quantity quantity);
 /// Recognises a unit as written in a CSV header: trade spelling or UCUM code. Empty when unknown.
 std::optional<UnitMatch> matchUnit(std::string_view text);
 
-/// K in a difference, otherwise the unit itself: a difference of temperatures is in kelvin.
-std::string_view differenceUnitOf(Quantity quantity);
+constexpr std::string_view kKelvin = "K";
+
+/// The unit of a difference: kelvin for °C, otherwise the unit itself.
+std::string differenceUnit(const std::string& unit);
 
 }  // namespace ash

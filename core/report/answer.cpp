@@ -11,50 +11,32 @@
 #include "analysis/metrics.h"
 #include "model/condition_field.h"
 #include "model/number_text.h"
+#include "model/role.h"
 #include "report/effect_words.h"
 
 namespace ash {
 namespace {
 
-bool isOverRoomOrTemperature(const std::string& metric) {
-  return metric.ends_with(".over_ambient_k") || metric.ends_with(".temp") || metric.ends_with(".peak_c");
+// "cooler" says more than "lower".
+std::string comparative(const Figure& metric, double difference) {
+  const FigureWords& words = metric.kind().words;
+  return std::string(difference < 0 ? words.less : words.more);
 }
 
-// "cooler" says more than "lower"; a figure that is neither better nor worse is only higher or lower.
-std::string comparative(const std::string& metric, double difference) {
-  if (isOverRoomOrTemperature(metric)) return difference < 0 ? "cooler" : "warmer";
-  if (metric == "noise") return difference < 0 ? "quieter" : "louder";
-  if (metric.ends_with(".clock") || metric == "work.rate") return difference < 0 ? "slower" : "faster";
-  return difference < 0 ? "less" : "more";
-}
-
-// "runs 10 K cooler", "is 1 dBA louder", "has 1.2 1/J more".
-std::string verbFor(const std::string& metric) {
-  if (metric == "noise") return "is";
-  const bool isPace = metric.ends_with(".clock") || metric == "work.rate";
-  return isOverRoomOrTemperature(metric) || isPace ? "runs" : "has";
-}
-
-const MetricRow* figureOf(const ComparisonRow& row, const std::string& metric) {
+const MetricRow* figureOf(const ComparisonRow& row, const Figure& metric) {
   const auto found = row.metrics.find(metric);
   return found == row.metrics.end() || !std::isfinite(found->second.value) ? nullptr : &found->second;
 }
 
-// A difference in temperature is in kelvin.
-std::string differenceUnit(const std::string& metric) {
-  const std::string unit = shownUnit(metric);
-  return unit == "°C" ? "K" : unit;
-}
-
 int digitsOfMargin(double half, int digits) { return half > 0 && half < std::pow(10, -digits) ? digits + 1 : digits; }
 
-Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, const std::string& metric) {
+Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, const Figure& metric) {
   const MetricRow* figure = figureOf(row, metric);
-  if (figure == nullptr) return {{fmt::format("{} has no figure for {}.", row.setup, metricTitle(metric))}};
+  if (figure == nullptr) return {{fmt::format("{} has no figure for {}.", row.setup, metric.title())}};
   const auto interval = [&] {
     const int digits = shownDigits(metric);
     return fmt::format("{} to {}", signedText(shownValue(metric, figure->differenceLow), digits),
-                       withUnit(shownValue(metric, figure->differenceHigh), digits, differenceUnit(metric)));
+                       withUnit(shownValue(metric, figure->differenceHigh), digits, metric.differenceUnit()));
   };
   if (figure->verdict == Verdict::NotComparable)
     return {{fmt::format("{} cannot be compared with {}: {}", row.setup, reference.setup, figure->reason)}};
@@ -73,7 +55,7 @@ Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, c
                                   ? fmt::format(" ({} {})", lowerFirst(fieldTitle(row.levelField)),
                                                 fieldText(row.levelField, std::round(row.levelSetting)))
                                   : std::string();
-  Sentence sentence = {{fmt::format("{}{} {} ", row.setup, setting, verbFor(metric))},
+  Sentence sentence = {{fmt::format("{}{} {} ", row.setup, setting, metric.kind().words.verb)},
                        {differenceText(row, metric), &row, metric, true},
                        {fmt::format(" than {} (", reference.setup)},
                        {interval(), &row, metric, true},
@@ -86,17 +68,17 @@ Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, c
 
 struct Group {
   const char* title;
-  std::vector<std::string> metrics;
+  std::vector<Figure> metrics;
 };
 
 std::vector<Group> allGroups() {
   const auto of = [](const char* device, std::initializer_list<const char*> figures) {
-    std::vector<std::string> names;
-    for (const char* figure : figures) names.push_back(std::string(device) + figure);
+    std::vector<Figure> names;
+    for (const char* figure : figures) names.emplace_back(std::string(device) + figure);
     return names;
   };
-  const auto join = [](std::initializer_list<std::vector<std::string>> lists) {
-    std::vector<std::string> all;
+  const auto join = [](std::initializer_list<std::vector<Figure>> lists) {
+    std::vector<Figure> all;
     for (const auto& list : lists) all.insert(all.end(), list.begin(), list.end());
     return all;
   };
@@ -123,40 +105,38 @@ std::string lowerFirst(std::string words) {
   return words;
 }
 
-double shownValue(const std::string& metric, double value) {
-  return metric.find("throttled_share") != std::string::npos ? 100 * value : value;
+double shownValue(const Figure& metric, double value) { return metric.kind().scale * value; }
+
+std::string shownUnit(const Figure& metric) { return metric.unit(); }
+
+int shownDigits(const Figure& metric) {
+  return metric.kind().digits == kUsualDigits ? usualDigits(metric.unit()) : metric.kind().digits;
 }
 
-std::string shownUnit(const std::string& metric) { return metricUnit(metric); }
-
-int shownDigits(const std::string& metric) {
-  return metric.find("throttled_share") != std::string::npos || metric == "price" ? 0 : usualDigits(metricUnit(metric));
-}
-
-std::string valueText(const ComparisonRow& row, const std::string& metric) {
+std::string valueText(const ComparisonRow& row, const Figure& metric) {
   const MetricRow* figure = figureOf(row, metric);
   if (figure == nullptr) return "–";
   return (figure->isEstimate ? "about " : "") +
          withUnit(shownValue(metric, figure->value), shownDigits(metric), shownUnit(metric));
 }
 
-std::string marginText(const ComparisonRow& row, const std::string& metric) {
+std::string marginText(const ComparisonRow& row, const Figure& metric) {
   const MetricRow* figure = figureOf(row, metric);
   if (figure == nullptr || !std::isfinite(figure->ciHigh)) return "";
   const double half = shownValue(metric, (figure->ciHigh - figure->ciLow) / 2);
-  return "± " + withUnit(half, digitsOfMargin(half, shownDigits(metric)), differenceUnit(metric));
+  return "± " + withUnit(half, digitsOfMargin(half, shownDigits(metric)), metric.differenceUnit());
 }
 
-std::string differenceText(const ComparisonRow& row, const std::string& metric) {
+std::string differenceText(const ComparisonRow& row, const Figure& metric) {
   const MetricRow* figure = figureOf(row, metric);
   return figure == nullptr ? std::string() : differenceText(*figure, metric);
 }
 
-std::string differenceText(const MetricRow& figure, const std::string& metric) {
+std::string differenceText(const MetricRow& figure, const Figure& metric) {
   if (figure.verdict == Verdict::None) return "";
   if (figure.verdict == Verdict::NotComparable) return "not comparable";
   const double difference = shownValue(metric, figure.difference);
-  const std::string size = withUnit(std::abs(difference), shownDigits(metric), differenceUnit(metric));
+  const std::string size = withUnit(std::abs(difference), shownDigits(metric), metric.differenceUnit());
   if (figure.verdict == Verdict::WithinMargin) return "≈ " + size;
   if (figure.verdict == Verdict::TooFewRepeats) return "? " + size;
   // A bound on the difference is one on its size: what lies further from zero is "at least".
@@ -166,12 +146,12 @@ std::string differenceText(const MetricRow& figure, const std::string& metric) {
   return bound + size + " " + comparative(metric, difference);
 }
 
-std::vector<const ComparisonRow*> ranked(const Comparison& comparison, const std::string& metric) {
+std::vector<const ComparisonRow*> ranked(const Comparison& comparison, const Figure& metric) {
   std::vector<const ComparisonRow*> rows;
   for (const ComparisonRow& row : comparison.rows) {
     if (figureOf(row, metric) != nullptr) rows.push_back(&row);
   }
-  const bool highestFirst = betterDirection(metric, false) == Better::Higher;
+  const bool highestFirst = metric.better() == Better::Higher;
   std::stable_sort(rows.begin(), rows.end(), [&](const ComparisonRow* a, const ComparisonRow* b) {
     const double x = a->metrics.at(metric).value, y = b->metrics.at(metric).value;
     return highestFirst ? x > y : x < y;
@@ -182,28 +162,25 @@ std::vector<const ComparisonRow*> ranked(const Comparison& comparison, const std
 namespace {
 
 // At which level, and what the reference has.
-std::vector<Sentence> openingSentences(const LoadStanding& load, const ComparisonRow& reference,
-                                       const std::string& metric) {
+std::vector<Sentence> openingSentences(const LoadStanding& load, const ComparisonRow& reference, const Figure& metric) {
   std::vector<Sentence> sentences;
-  if (!load.comparison.equalBy.empty()) {
-    const std::string by = load.comparison.equalBy;
-    sentences.push_back(
-        {{fmt::format("Read off between measured settings at equal {}, {}.", lowerFirst(metricTitle(by)),
-                      withUnit(load.comparison.equalAt, shownDigits(by), metricUnit(by)))}});
+  if (load.comparison.equalBy) {
+    const Figure& by = *load.comparison.equalBy;
+    sentences.push_back({{fmt::format("Read off between measured settings at equal {}, {}.", lowerFirst(by.title()),
+                                      withUnit(load.comparison.equalAt, shownDigits(by), by.unit()))}});
   }
   if (figureOf(reference, metric) != nullptr) {
-    sentences.push_back({{fmt::format("{} of {}: ", metricTitle(metric), reference.setup)},
+    sentences.push_back({{fmt::format("{} of {}: ", metric.title(), reference.setup)},
                          {valueText(reference, metric) + " " + marginText(reference, metric), &reference, metric},
                          {"."}});
   } else {
-    sentences.push_back({{fmt::format("{} has no figure for {}.", reference.setup, metricTitle(metric))}});
+    sentences.push_back({{fmt::format("{} has no figure for {}.", reference.setup, metric.title())}});
   }
   return sentences;
 }
 
 // Each setup against the reference, the best first.
-std::vector<Sentence> pairsAgainst(const Comparison& comparison, const ComparisonRow& reference,
-                                   const std::string& metric) {
+std::vector<Sentence> pairsAgainst(const Comparison& comparison, const ComparisonRow& reference, const Figure& metric) {
   std::vector<Sentence> sentences;
   for (const ComparisonRow* row : ranked(comparison, metric)) {
     if (row != &reference) sentences.push_back(sentenceFor(*row, reference, metric));
@@ -229,7 +206,7 @@ bool isCrowded(const LoadStanding& load) {
 std::vector<Sentence> verdictSentences(const StudyReport& report, const LoadStanding& load) {
   const ComparisonRow* reference = referenceRow(load.comparison);
   if (reference == nullptr) return {{{"There is no run to answer from yet."}}};
-  const std::string metric = leadingMetric(report, load.comparison);
+  const Figure metric = leadingMetric(report, load.comparison);
   std::vector<Sentence> sentences = openingSentences(load, *reference, metric);
   append(sentences, pairsAgainst(load.comparison, *reference, metric));
   append(sentences, ratioSentences(load.comparison));
@@ -247,7 +224,7 @@ std::vector<Sentence> pairSentences(const StudyReport& report, const LoadStandin
 std::vector<Sentence> headlineSentences(const StudyReport& report, const LoadStanding& load) {
   const ComparisonRow* reference = referenceRow(load.comparison);
   if (reference == nullptr || !isCrowded(load)) return verdictSentences(report, load);
-  const std::string metric = leadingMetric(report, load.comparison);
+  const Figure metric = leadingMetric(report, load.comparison);
   std::vector<Sentence> sentences;
   if (Sentence ranking = rankingSentence(report, load); !ranking.empty()) sentences.push_back(std::move(ranking));
   append(sentences, openingSentences(load, *reference, metric));
@@ -259,11 +236,11 @@ std::vector<Sentence> headlineSentences(const StudyReport& report, const LoadSta
 }
 
 Sentence rankingSentence(const StudyReport& report, const LoadStanding& load) {
-  const std::string metric = leadingMetric(report, load.comparison);
+  const Figure metric = leadingMetric(report, load.comparison);
   const auto rows = ranked(load.comparison, metric);
-  if (rows.size() < 3 || betterDirection(metric, false) == Better::Neither) return {};
+  if (rows.size() < 3 || metric.better() == Better::Neither) return {};
   const ComparisonRow& best = *rows.front();
-  if (!load.comparison.equalBy.empty()) return {{fmt::format("{} comes out first of {}.", best.setup, rows.size())}};
+  if (load.comparison.equalBy) return {{fmt::format("{} comes out first of {}.", best.setup, rows.size())}};
   // All held against the first, so that it is known which of them it is really ahead of.
   std::vector<const AnalyzedRun*> runs;
   for (const auto& run : report.runs) {
@@ -312,7 +289,7 @@ std::vector<MetricGroup> metricGroups(const Comparison& comparison) {
   std::vector<MetricGroup> groups;
   for (const Group& group : allGroups()) {
     MetricGroup shown{group.title, {}};
-    for (const std::string& metric : group.metrics) {
+    for (const Figure& metric : group.metrics) {
       const bool isThere = std::any_of(comparison.rows.begin(), comparison.rows.end(),
                                        [&](const ComparisonRow& row) { return figureOf(row, metric) != nullptr; });
       if (isThere) shown.metrics.push_back(metric);
@@ -322,7 +299,7 @@ std::vector<MetricGroup> metricGroups(const Comparison& comparison) {
   // When fans woke, of those that did.
   for (const ComparisonRow& row : comparison.rows) {
     for (const auto& [metric, figure] : row.metrics) {
-      if (!metric.ends_with(".woke_s")) continue;
+      if (metric.id() != FigureId::FanWoke) continue;
       for (MetricGroup& group : groups) {
         const bool isKnown = std::find(group.metrics.begin(), group.metrics.end(), metric) != group.metrics.end();
         if (group.title == "Noise and fans" && !isKnown) group.metrics.push_back(metric);
@@ -335,7 +312,8 @@ std::vector<MetricGroup> metricGroups(const Comparison& comparison) {
     for (const auto& [metric, figure] : row.metrics) {
       const bool isKnown =
           std::find(surfaces.metrics.begin(), surfaces.metrics.end(), metric) != surfaces.metrics.end();
-      if (metric.starts_with("surface.") && metric.ends_with(".temp") && !isKnown) surfaces.metrics.push_back(metric);
+      if (metric.id() == FigureId::Temperature && isSurfaceRole(metric.device()) && !isKnown)
+        surfaces.metrics.push_back(metric);
     }
   }
   if (!surfaces.metrics.empty())

@@ -13,7 +13,7 @@ namespace ash {
 struct AnswerPart {
   std::string text;
   const ComparisonRow* row = nullptr;  ///< of a figure
-  std::string metric = {};
+  std::optional<Figure> metric = {};
   bool isDifference = false;  ///< else the row's own value
 };
 using Sentence = std::vector<AnswerPart>;
@@ -41,28 +41,28 @@ std::string plainText(const std::vector<Sentence>& sentences);
 std::string answerText(const StudyReport& report);
 
 /// Rows that have the metric, the best first; where neither way is better, the lowest first.
-std::vector<const ComparisonRow*> ranked(const Comparison& comparison, const std::string& metric);
+std::vector<const ComparisonRow*> ranked(const Comparison& comparison, const Figure& metric);
 
 /// The first letter small, as inside a sentence; "CPU power" keeps its own.
 std::string lowerFirst(std::string words);
 
 /// Shares are kept as 0..1 and shown in percent.
-double shownValue(const std::string& metric, double value);
-std::string shownUnit(const std::string& metric);
-int shownDigits(const std::string& metric);
+double shownValue(const Figure& metric, double value);
+std::string shownUnit(const Figure& metric);
+int shownDigits(const Figure& metric);
 
 /// "at least 57.3 K", "at most …" when the figure itself is a bound: a device at its limit or not settled.
-std::string valueText(const ComparisonRow& row, const std::string& metric);
+std::string valueText(const ComparisonRow& row, const Figure& metric);
 /// "± 0.5 K"; empty where no interval is known.
-std::string marginText(const ComparisonRow& row, const std::string& metric);
+std::string marginText(const ComparisonRow& row, const Figure& metric);
 /// "9.9 K cooler", "at least 15.8 K cooler", "≈ 0.1 K", "?" for too few repeats, "not comparable".
-std::string differenceText(const ComparisonRow& row, const std::string& metric);
-std::string differenceText(const MetricRow& figure, const std::string& metric);
+std::string differenceText(const ComparisonRow& row, const Figure& metric);
+std::string differenceText(const MetricRow& figure, const Figure& metric);
 
 /// Metrics worth a line of a table, grouped and in a fixed order.
 struct MetricGroup {
   std::string title;
-  std::vector<std::string> metrics;
+  std::vector<Figure> metrics;
 };
 std::vector<MetricGroup> metricGroups(const Comparison& comparison);
 

@@ -15,15 +15,15 @@
 namespace ash {
 namespace {
 
-std::string intervalText(const MetricRow& figure, const std::string& metric) {
+std::string intervalText(const MetricRow& figure, const Figure& metric) {
   if (!std::isfinite(figure.differenceLow) || !std::isfinite(figure.differenceHigh)) return "–";
   const int digits = shownDigits(metric);
   return signedText(shownValue(metric, figure.differenceLow), digits) + " to " +
          signedText(shownValue(metric, figure.differenceHigh), digits);
 }
 
-std::string row(const std::string& change, const std::string& within, const MetricRow& figure,
-                const std::string& metric, bool isMean) {
+std::string row(const std::string& change, const std::string& within, const MetricRow& figure, const Figure& metric,
+                bool isMean) {
   const char* tag = isMean ? "b" : "span";
   return fmt::format("<tr><td>{0}</td><td>{1}</td><td><{2}>{3}</{2}></td><td>{4}</td><td title=\"{5}\">{6}</td></tr>\n",
                      escaped(change), escaped(within), tag, escaped(differenceText(figure, metric)),
@@ -35,7 +35,7 @@ std::string row(const std::string& change, const std::string& within, const Metr
 
 std::string effectTable(const StudyReport& report, const LoadStanding& load) {
   if (load.comparison.factors.empty()) return "";
-  const std::string metric = leadingMetric(report, load.comparison);
+  const Figure metric = leadingMetric(report, load.comparison);
   std::string rows;
   for (const FactorEffect& effect : load.comparison.factors) {
     std::string change = fieldTitle(effect.factor) + " " + fieldText(effect.factor, effect.level) + " instead of " +
@@ -52,11 +52,11 @@ std::string effectTable(const StudyReport& report, const LoadStanding& load) {
     }
   }
   if (rows.empty()) return "";
-  const std::string unit = shownUnit(metric) == "°C" ? "K" : shownUnit(metric);
+  const std::string unit = metric.differenceUnit();
   return fmt::format(
       "<div class=\"scroll\"><table cellspacing=\"0\" cellpadding=\"4\"><thead><tr><th>{}: what each change does</th>"
       "<th>with</th><th>{}</th><th>95 % interval{}</th><th></th></tr></thead><tbody>\n{}</tbody></table></div>\n",
-      escaped(load.load), escaped(metricTitle(metric)), unit.empty() ? "" : ", " + escaped(unit), rows);
+      escaped(load.load), escaped(metric.title()), unit.empty() ? "" : ", " + escaped(unit), rows);
 }
 
 }  // namespace ash

@@ -27,14 +27,14 @@ std::string timesText(double ratio, double low, double high) {
   return numberText(ratio, digits) + "\u202F×";
 }
 
-bool isShown(const ComparisonRow& row, const std::string& metric) {
+bool isRatioShown(const ComparisonRow& row, const Figure& metric) {
   const auto found = row.metrics.find(metric);
   return found != row.metrics.end() &&
          (found->second.verdict == Verdict::Better || found->second.verdict == Verdict::Worse) &&
          std::isfinite(found->second.ratio);
 }
 
-AnswerPart ratioPart(const ComparisonRow& row, const std::string& metric) {
+AnswerPart ratioPart(const ComparisonRow& row, const Figure& metric) {
   return {ratioWords(row.metrics.at(metric), metric), &row, metric, true};
 }
 
@@ -49,14 +49,14 @@ std::string namesText(const Json& others) {
 
 using Within = FactorEffect::Within;
 
-const MetricRow* figureOf(const Within& within, const std::string& metric) {
+const MetricRow* figureOf(const Within& within, const Figure& metric) {
   const auto found = within.row.metrics.find(metric);
   const bool isThere = found != within.row.metrics.end() && std::isfinite(found->second.value);
   return isThere && found->second.verdict != Verdict::None ? &found->second : nullptr;
 }
 
 /// Those worth telling one by one: all of a few, else the least and the greatest.
-std::vector<const Within*> toldOf(const FactorEffect& effect, const std::string& metric) {
+std::vector<const Within*> toldOf(const FactorEffect& effect, const Figure& metric) {
   std::vector<const Within*> told;
   for (const Within& within : effect.within) {
     if (figureOf(within, metric) != nullptr) told.push_back(&within);
@@ -70,7 +70,7 @@ std::vector<const Within*> toldOf(const FactorEffect& effect, const std::string&
   return {*least, *greatest};
 }
 
-Sentence factorSentence(const FactorEffect& effect, const std::string& metric) {
+Sentence factorSentence(const FactorEffect& effect, const Figure& metric) {
   const std::vector<const Within*> told = toldOf(effect, metric);
   if (told.empty()) return {};
   Sentence sentence = {
@@ -86,7 +86,7 @@ Sentence factorSentence(const FactorEffect& effect, const std::string& metric) {
   if (mean != effect.mean.end()) {
     const MetricRow& figure = mean->second;
     const int digits = shownDigits(metric);
-    const std::string unit = shownUnit(metric) == "°C" ? "K" : shownUnit(metric);
+    const std::string unit = metric.differenceUnit();
     sentence.push_back({fmt::format("; {} on average ({} to {})", differenceText(figure, metric),
                                     signedText(shownValue(metric, figure.differenceLow), digits),
                                     withUnit(shownValue(metric, figure.differenceHigh), digits, unit))});
@@ -112,18 +112,15 @@ std::string fractionWords(double share) {
   return isPart ? std::string(kParts[static_cast<size_t>(parts) - 2]) : numberText(100 * share, 0) + "\u202F%";
 }
 
-std::string ratioWords(const MetricRow& figure, const std::string& metric) {
+std::string ratioWords(const MetricRow& figure, const Figure& metric) {
   const double ratio = figure.ratio;
   if (!(ratio > 0) || !std::isfinite(ratio)) return "";
   const std::string times = timesText(ratio, figure.ratioLow, figure.ratioHigh);
-  if (metric == "task_s" && ratio < 1)
+  if (metric.id() == FigureId::TaskTime && ratio < 1)
     return timesText(1 / ratio, 1 / figure.ratioHigh, 1 / figure.ratioLow) + " faster";
-  if (metric == "runtime_s" && ratio >= 1) return times + " as long";
-  std::string what = metricTitle(metric);
-  if (metric == "task_s") what = "time";
-  if (metric == "energy_j") what = "energy";
-  if (metric == "runtime_s") what = "time";
-  what = lowerFirst(what);
+  if (metric.id() == FigureId::Runtime && ratio >= 1) return times + " as long";
+  const std::string_view own = metric.kind().words.ratio;
+  const std::string what = own.empty() ? lowerFirst(metric.title()) : std::string(own);
   return ratio >= 1 ? times + " the " + what : fractionWords(ratio) + " of the " + what;
 }
 
@@ -133,16 +130,16 @@ std::vector<Sentence> ratioSentences(const Comparison& comparison) {
   for (const ComparisonRow& row : comparison.rows) {
     if (&row == reference || reference == nullptr) continue;
     Sentence sentence;
-    if (isShown(row, "task_s")) {
-      sentence = {{row.setup + " does the task in "}, ratioPart(row, "task_s")};
-      if (row.metrics.at("task_s").ratio < 1) sentence.front().text = row.setup + " does the task ";
-      if (isShown(row, "energy_j")) {
+    if (isRatioShown(row, FigureId::TaskTime)) {
+      sentence = {{row.setup + " does the task in "}, ratioPart(row, FigureId::TaskTime)};
+      if (row.metrics.at(FigureId::TaskTime).ratio < 1) sentence.front().text = row.setup + " does the task ";
+      if (isRatioShown(row, FigureId::Energy)) {
         sentence.push_back({", with "});
-        sentence.push_back(ratioPart(row, "energy_j"));
+        sentence.push_back(ratioPart(row, FigureId::Energy));
       }
-    } else if (isShown(row, "runtime_s")) {
-      sentence = {{row.setup + " runs on battery for "}, ratioPart(row, "runtime_s")};
-      if (row.metrics.at("runtime_s").ratio >= 1) sentence.front().text = row.setup + " runs on battery ";
+    } else if (isRatioShown(row, FigureId::Runtime)) {
+      sentence = {{row.setup + " runs on battery for "}, ratioPart(row, FigureId::Runtime)};
+      if (row.metrics.at(FigureId::Runtime).ratio >= 1) sentence.front().text = row.setup + " runs on battery ";
     }
     if (sentence.empty()) continue;
     sentence.push_back({fmt::format(", against {}.", reference->setup)});
@@ -151,7 +148,7 @@ std::vector<Sentence> ratioSentences(const Comparison& comparison) {
   return sentences;
 }
 
-std::vector<Sentence> factorSentences(const Comparison& comparison, const std::string& metric) {
+std::vector<Sentence> factorSentences(const Comparison& comparison, const Figure& metric) {
   std::vector<Sentence> sentences;
   for (const FactorEffect& effect : comparison.factors) {
     if (Sentence sentence = factorSentence(effect, metric); !sentence.empty()) sentences.push_back(std::move(sentence));

@@ -14,7 +14,7 @@ std::string fractionWords(double share);
 
 /// A figure against the reference's as a ratio: "20.4 × faster", "1.8 × the time", "a ninth of the energy"; empty where
 /// it has none.
-std::string ratioWords(const MetricRow& figure, const std::string& metric);
+std::string ratioWords(const MetricRow& figure, const Figure& metric);
 
 /// For each setup that did the same task, or ran on battery: how many times faster, longer, with what part of the
 /// energy. Only what is shown to differ.
@@ -24,6 +24,6 @@ std::vector<Sentence> ratioSentences(const Comparison& comparison);
 std::string levelsText(const Json& others);
 
 /// What each factor does within every level of the others, and on average, by one figure.
-std::vector<Sentence> factorSentences(const Comparison& comparison, const std::string& metric);
+std::vector<Sentence> factorSentences(const Comparison& comparison, const Figure& metric);
 
 }  // namespace ash

@@ -27,7 +27,7 @@ std::string runsOf(const ComparisonRow& row) {
 }
 
 // Where a figure on the page comes from: run, metric, the number unrounded, its definition.
-std::string trace(const StudyReport& report, const ComparisonRow& row, const std::string& metric, bool isDifference) {
+std::string trace(const StudyReport& report, const ComparisonRow& row, const Figure& metric, bool isDifference) {
   const MetricRow& figure = row.metrics.at(metric);
   std::string window;
   for (const auto& run : report.runs) {
@@ -37,8 +37,8 @@ std::string trace(const StudyReport& report, const ComparisonRow& row, const std
                          clockText(first.span.endS), first.reason);
   }
   return fmt::format("data-run=\"{}\" data-metric=\"{}\" data-{}=\"{}\" title=\"{} Runs {}.{}\"", escaped(row.run),
-                     escaped(metric), isDifference ? "difference" : "value",
-                     isDifference ? figure.difference : figure.value, escaped(metricDefinition(metric)),
+                     escaped(metric.code()), isDifference ? "difference" : "value",
+                     isDifference ? figure.difference : figure.value, escaped(std::string(metric.kind().definition)),
                      escaped(runsOf(row)), escaped(window));
 }
 
@@ -50,7 +50,7 @@ std::string html(const StudyReport& report, const std::vector<Sentence>& sentenc
       text += part.row == nullptr
                   ? escaped(part.text)
                   : fmt::format("<b class=\"figure\" {}>{}</b>",
-                                trace(report, *part.row, part.metric, part.isDifference), escaped(part.text));
+                                trace(report, *part.row, *part.metric, part.isDifference), escaped(part.text));
     }
   }
   return text;
@@ -71,7 +71,7 @@ std::string answer(const StudyReport& report) {
 }
 
 // On a narrow screen each cell says whose it is (html_page.cpp).
-std::string cell(const StudyReport& report, const ComparisonRow& row, const std::string& metric) {
+std::string cell(const StudyReport& report, const ComparisonRow& row, const Figure& metric) {
   const std::string whose = fmt::format("data-setup=\"{}\"", escaped(row.setup));
   const auto found = row.metrics.find(metric);
   if (found == row.metrics.end() || !std::isfinite(found->second.value)) return fmt::format("<td {}>–</td>", whose);
@@ -109,11 +109,11 @@ std::string table(const StudyReport& report, const LoadStanding& load) {
   for (const MetricGroup& group : metricGroups(comparison)) {
     text += fmt::format("<tr><td class=\"group\" colspan=\"{}\">{}</td></tr>\n", comparison.rows.size() + 1,
                         escaped(group.title));
-    for (const std::string& metric : group.metrics) {
+    for (const Figure& metric : group.metrics) {
       const std::string unit = shownUnit(metric);
-      text +=
-          fmt::format("<tr><td title=\"{}\">{}{}</td>", escaped(metricDefinition(metric)), escaped(metricTitle(metric)),
-                      unit.empty() ? "" : " <span class=\"soft\">" + escaped(unit) + "</span>");
+      text += fmt::format("<tr><td title=\"{}\">{}{}</td>", escaped(std::string(metric.kind().definition)),
+                          escaped(metric.title()),
+                          unit.empty() ? "" : " <span class=\"soft\">" + escaped(unit) + "</span>");
       for (const ComparisonRow& row : comparison.rows) text += cell(report, row, metric);
       text += "</tr>\n";
     }
@@ -128,10 +128,10 @@ std::string narrowTable(const StudyReport& report, const LoadStanding& load) {
   std::string text;
   for (const MetricGroup& group : metricGroups(load.comparison)) {
     text += fmt::format("<h3 class=\"soft\">{}</h3>\n", escaped(group.title));
-    for (const std::string& metric : group.metrics) {
+    for (const Figure& metric : group.metrics) {
       const std::string unit = shownUnit(metric);
       text += fmt::format("<p><b>{}</b>{}</p>\n<table cellspacing=\"0\" cellpadding=\"2\"><tbody>\n",
-                          escaped(metricTitle(metric)),
+                          escaped(metric.title()),
                           unit.empty() ? "" : " <span class=\"soft\">" + escaped(unit) + "</span>");
       for (const ComparisonRow& row : load.comparison.rows)
         text += fmt::format("<tr><td><span style=\"color:{}\">■</span> {}</td>{}</tr>\n",

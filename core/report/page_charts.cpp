@@ -30,34 +30,28 @@ ChartLine warmUpLine(const StudyReport& report, const AnalyzedRun& run, bool ove
   return line;
 }
 
-std::string deviceOf(const std::string& metric) { return metric.substr(0, metric.rfind('.')); }
-
-std::string temperatureOf(const std::string& device) {
-  return device == "board.vrm" ? "board.temp.vrm" : device + ".temp";
-}
-
 }  // namespace
 
-double figureOfRun(const AnalyzedRun& run, const std::string& metric) {
+double figureOfRun(const AnalyzedRun& run, const Figure& metric) {
   const auto metrics = metricsOf(run.run, run.figures);
   const auto found = metrics.find(metric);
   return found == metrics.end() ? kMissing : found->second.value;
 }
 
-std::optional<double> limitOfMetric(const AnalyzedRun& run, const std::string& metric) {
-  const bool overRoom = metric.ends_with(".over_ambient_k");
-  if (!overRoom && !metric.ends_with(".temp") && !metric.ends_with(".peak_c")) return std::nullopt;
-  const ChannelFigures* channel = run.figures.channel(temperatureOf(deviceOf(metric)));
+std::optional<double> limitOfMetric(const AnalyzedRun& run, const Figure& metric) {
+  if (metric.kind().warming != WhileWarming::Above) return std::nullopt;
+  const bool overRoom = metric.id() == FigureId::OverRoom;
+  const ChannelFigures* channel = run.figures.channel(temperatureRoleOf(metric.device()));
   if (channel == nullptr || !channel->limit) return std::nullopt;
   if (!overRoom) return channel->limit;
   if (!channel->overAmbientK || !channel->headroomK) return std::nullopt;
   return *channel->overAmbientK + *channel->headroomK;
 }
 
-bool wasAtLimit(const AnalyzedRun& run, const std::string& metric) {
+bool wasAtLimit(const AnalyzedRun& run, const Figure& metric) {
   if (!run.figures.window || !limitOfMetric(run, metric)) return false;
   for (const Throttling& throttling : run.figures.throttling) {
-    if (throttling.device != deviceOf(metric)) continue;
+    if (throttling.device != metric.device()) continue;
     for (const ThrottleInterval& interval : throttling.intervals) {
       if (interval.cause == Cause::Thermal && interval.span.startS < run.figures.window->span.endS &&
           interval.span.endS > run.figures.window->span.startS)
@@ -68,7 +62,7 @@ bool wasAtLimit(const AnalyzedRun& run, const std::string& metric) {
 }
 
 std::string resultChart(const StudyReport& report, const LoadStanding& load) {
-  const std::string metric = leadingMetric(report, load.comparison);
+  const Figure metric = leadingMetric(report, load.comparison);
   std::vector<ChartColumn> columns;
   for (const ComparisonRow* row : ranked(load.comparison, metric)) {
     const MetricRow& figure = row->metrics.at(metric);
@@ -94,7 +88,7 @@ std::string resultChart(const StudyReport& report, const LoadStanding& load) {
     columns.push_back(std::move(column));
   }
   if (columns.empty()) return "";
-  return svgColumns(metricTitle(metric) + ", " + load.load, shownUnit(metric), columns);
+  return svgColumns(metric.title() + ", " + load.load, shownUnit(metric), columns);
 }
 
 std::string warmUpChart(const StudyReport& report, const LoadStanding& load) {

@@ -15,12 +15,12 @@ std::string resultChart(const StudyReport& report, const LoadStanding& load);
 std::string warmUpChart(const StudyReport& report, const LoadStanding& load);
 
 /// The value of a run's own figure; missing when it has none.
-double figureOfRun(const AnalyzedRun& run, const std::string& metric);
+double figureOfRun(const AnalyzedRun& run, const Figure& metric);
 
 /// The limit of a temperature metric in the metric's own terms (K over room, °C), at the room of the run's window.
-std::optional<double> limitOfMetric(const AnalyzedRun& run, const std::string& metric);
+std::optional<double> limitOfMetric(const AnalyzedRun& run, const Figure& metric);
 
 /// True when heat held the device back inside the run's window.
-bool wasAtLimit(const AnalyzedRun& run, const std::string& metric);
+bool wasAtLimit(const AnalyzedRun& run, const Figure& metric);
 
 }  // namespace ash

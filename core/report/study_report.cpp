@@ -12,7 +12,7 @@
 namespace ash {
 namespace {
 
-bool hasMetric(const Comparison& comparison, const std::string& metric) {
+bool hasMetric(const Comparison& comparison, const Figure& metric) {
   return std::any_of(comparison.rows.begin(), comparison.rows.end(),
                      [&](const ComparisonRow& row) { return row.metrics.contains(metric); });
 }
@@ -30,16 +30,16 @@ std::string referenceRunOf(const std::vector<const AnalyzedRun*>& runs, const st
 
 }  // namespace
 
-std::string leadingMetric(const StudyReport& report, const Comparison& comparison) {
+Figure leadingMetric(const StudyReport& report, const Comparison& comparison) {
   if (!report.plan.figure.empty() && hasMetric(comparison, report.plan.figure)) return report.plan.figure;
   for (const auto& run : report.runs) {
     const std::string base = run->figures.watched.substr(0, run->figures.watched.find('.'));
     if (base.empty()) continue;
-    for (const std::string& name : {base + ".over_ambient_k", base + ".temp"}) {
-      if (hasMetric(comparison, name)) return name;
+    for (const FigureId id : {FigureId::OverRoom, FigureId::Temperature}) {
+      if (hasMetric(comparison, {base, id})) return {base, id};
     }
   }
-  return "work.rate";
+  return FigureId::WorkRate;
 }
 
 Result<StudyReport> assembleStudy(Study study, std::vector<RunSummary> summaries,

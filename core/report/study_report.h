@@ -29,7 +29,7 @@ struct StudyReport {
 
 /// The metric that is asked for: the plan's where a row has it, else over room where there is a room, else temperature,
 /// else work rate.
-std::string leadingMetric(const StudyReport& report, const Comparison& comparison);
+Figure leadingMetric(const StudyReport& report, const Comparison& comparison);
 
 /// Holds the runs of every load against the plan's reference setup, or against `referenceRun` in its own load.
 /// The field is levelled first where the plan says so. Fails only when `referenceRun` is none of the runs.

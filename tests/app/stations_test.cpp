@@ -102,7 +102,7 @@ TEST_CASE("theLevelOfALevelledFieldCanBeChosenWithinWhatWasMeasured") {
   REQUIRE(shown.waitFor([&] { return shown.window.desk().plan().equal == "noise"; }));
   // As run there is no level, but what each factor does.
   form.choose(form.find<QComboBox>("standings-equal"), "as run");
-  REQUIRE(shown.waitFor([&] { return comparison().equalBy.empty(); }));
+  REQUIRE(shown.waitFor([&] { return !comparison().equalBy; }));
   CHECK(shown.waitFor([&] { return !level->isVisible(); }));
   CHECK(
       shown.waitFor([&] { return shown.text("verdict").contains(QStringLiteral("Cooler Plover instead of Teasel")); }));

@@ -19,11 +19,11 @@ using tests::Ran;
 namespace {
 
 // Four seconds on a machine with a load, with its progress in the terminal's manner.
-const char* kRun =
+const char* kPrintedRun =
     "run --book b.ashbook --study s --setup x --root root --threads 1 --interval 0.1 --phases 'idle 1s, soak 2s, cool "
     "1s'";
 
-void plainMachine(const Bench& bench) { bench.write("root/proc/stat", "cpu  100 0 100 800 0 0 0 0 0 0\n"); }
+void printingMachine(const Bench& bench) { bench.write("root/proc/stat", "cpu  100 0 100 800 0 0 0 0 0 0\n"); }
 
 Outcome outcomeOf(const Bench& bench) {
   const auto book = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly);
@@ -43,7 +43,8 @@ pid_t startWithErrors(const Bench& bench, int& reader) {
     dup2(ends[1], 1);
     close(ends[0]);
     close(ends[1]);
-    execl("/bin/sh", "sh", "-c", ("cd '" + bench.path() + "' && exec '" + ASHG_PROGRAM + "' " + kRun).c_str(), nullptr);
+    execl("/bin/sh", "sh", "-c", ("cd '" + bench.path() + "' && exec '" + ASHG_PROGRAM + "' " + kPrintedRun).c_str(),
+          nullptr);
     _exit(127);
   }
   close(ends[1]);
@@ -55,7 +56,7 @@ pid_t startWithErrors(const Bench& bench, int& reader) {
 
 TEST_CASE("aReaderThatGoesAwayEndsNoRun") {
   const Bench bench;
-  plainMachine(bench);
+  printingMachine(bench);
   int reader = -1;
   const pid_t recorder = startWithErrors(bench, reader);
   char first = 0;
@@ -67,7 +68,7 @@ TEST_CASE("aReaderThatGoesAwayEndsNoRun") {
 
 TEST_CASE("aTerminalThatStandsStillHoldsNoRunUp") {
   const Bench bench;
-  plainMachine(bench);
+  printingMachine(bench);
   int reader = -1;
   // As after Ctrl-S: nobody reads, and the pipe is full from the beginning.
   const pid_t recorder = [&] {
@@ -85,7 +86,8 @@ TEST_CASE("aTerminalThatStandsStillHoldsNoRunUp") {
       close(ends[0]);
       close(ends[1]);
       execl("/bin/sh", "sh", "-c",
-            ("cd '" + bench.path() + "' && exec '" + ASHG_PROGRAM + "' " + kRun + " >/dev/null").c_str(), nullptr);
+            ("cd '" + bench.path() + "' && exec '" + ASHG_PROGRAM + "' " + kPrintedRun + " >/dev/null").c_str(),
+            nullptr);
       _exit(127);
     }
     close(ends[1]);
@@ -98,7 +100,7 @@ TEST_CASE("aTerminalThatStandsStillHoldsNoRunUp") {
 
 TEST_CASE("namesThatAreNoUtf8AreRefusedOrTakenAndStopNothing") {
   const Bench bench;
-  plainMachine(bench);
+  printingMachine(bench);
   const std::string bad = "$(printf 'a\\377b')";
   for (const std::string option : {"--study", "--setup", "--load"}) {
     INFO(option);
@@ -123,7 +125,7 @@ TEST_CASE("namesThatAreNoUtf8AreRefusedOrTakenAndStopNothing") {
 
 TEST_CASE("tooFewDescriptorsAreRaisedOrToldBeforeTheStart") {
   const Bench bench;
-  plainMachine(bench);
+  printingMachine(bench);
   for (int chip = 0; chip < 24; ++chip) {
     const std::string at = "root/sys/class/hwmon/hwmon" + std::to_string(chip) + "/";
     bench.write(at + "name", "board\n");

@@ -162,17 +162,17 @@ TEST_CASE("anUnknownReferenceIsRefused") {
 }
 
 TEST_CASE("directionsOfTheContract") {
-  CHECK(betterDirection("cpu.temp", false) == Better::Lower);
-  CHECK(betterDirection("board.vrm.headroom_k", false) == Better::Higher);
-  CHECK(betterDirection("cpu.clock", false) == Better::Higher);
-  CHECK(betterDirection("cpu.power", false) == Better::Neither);
-  CHECK(betterDirection("idle.wall.power", false) == Better::Lower);
-  CHECK(betterDirection("wall.power", false) == Better::Neither);
-  CHECK(betterDirection("fan.cpu", false) == Better::Neither);
-  CHECK(betterDirection("score", false) == Better::Higher);
-  CHECK(betterDirection("score", true) == Better::Lower);
-  CHECK(isTemperatureMetric("gpu.peak_c"));
-  CHECK_FALSE(isTemperatureMetric("noise"));
+  CHECK(Figure("cpu.temp").better(false) == Better::Lower);
+  CHECK(Figure("board.vrm.headroom_k").better(false) == Better::Higher);
+  CHECK(Figure("cpu.clock").better(false) == Better::Higher);
+  CHECK(Figure("cpu.power").better(false) == Better::Neither);
+  CHECK(Figure("idle.wall.power").better(false) == Better::Lower);
+  CHECK(Figure("wall.power").better(false) == Better::Neither);
+  CHECK(Figure("fan.cpu").better(false) == Better::Neither);
+  CHECK(Figure("score").better(false) == Better::Higher);
+  CHECK(Figure("score").better(true) == Better::Lower);
+  CHECK(Figure("gpu.peak_c").isTemperature());
+  CHECK_FALSE(Figure("noise").isTemperature());
 }
 
 TEST_CASE("theComparisonHasTheContractsShape") {
