@@ -94,10 +94,10 @@ TEST_CASE("repeatsBecomeABandWhereAllOfThemAre") {
 }
 
 TEST_CASE("oneRunIsTakenAwayFromAnotherWhereBothAre") {
-  const Series difference = differenceOf({{0, 10, 20}, {5, 6, 7}}, {{10, 30}, {2, 4}});
+  const Series difference = differenceOf(Series{{0, 10, 20}, {5, 6, 7}}, Series{{10, 30}, {2, 4}});
   CHECK(difference.t == std::vector<double>{10, 20});
   CHECK(difference.v == std::vector<double>{4, 4});
-  CHECK(differenceOf({{0}, {1}}, {}).empty());
+  CHECK(differenceOf(Series{{0}, {1}}, Series{}).empty());
 }
 
 TEST_CASE("figuresOfTheDefaultWindowAreThoseOfTheAnalysis") {
