@@ -6,13 +6,14 @@
 #include <catch2/catch.hpp>
 
 #include "app/look/theme.h"
+#include "tests/app/message_order.h"
 #include "tests/support/temp_folder.h"
 
 int main(int argc, char** argv) {
   const ash::tests::TempFolder home;
   if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
   for (const char* name : {"XDG_RUNTIME_DIR", "XDG_CONFIG_HOME", "HOME"}) qputenv(name, home.path().c_str());
-  QApplication app(argc, argv);
+  ash::tests::OrderedApplication app(argc, argv);
   ash::look::applyTheme(app, ash::look::Theme::paper());
   return Catch::Session().run(argc, argv);
 }
