@@ -20,8 +20,6 @@ namespace ash {
 using look::px;
 using look::text;
 using look::theme;
-namespace {}  // namespace
-
 Lane::Lane(QCustomPlot* plot, QCPAxisRect* rect, LaneSpec spec, bool isLowest)
     : m_plot(plot), m_rect(rect), m_spec(std::move(spec)), m_isLowest(isLowest) {
   const bool isTall = m_spec.kind == LaneKind::Temperature;

@@ -9,6 +9,7 @@
 #include "analysis/compare_rows.h"
 #include "analysis/factors.h"
 #include "model/role.h"
+#include "model/text.h"
 
 namespace ash {
 namespace {
@@ -247,6 +248,24 @@ double marginOf(const CompareOptions& options, const Figure& metric) {
   return options.temperatureMargin && metric.isTemperature() ? *options.temperatureMargin : 0;
 }
 
+// A name that is in no row of the catalogue and in no run is a slip of the pen: to compare nothing by it would hide
+// that.
+Status checkNames(const MetricMaps& maps, const CompareOptions& options) {
+  std::vector<Figure> asked = options.metrics;
+  for (const auto& [figure, margin] : options.margins) asked.push_back(figure);
+  for (const auto& [figure, scatter] : options.repeatability) asked.push_back(figure);
+  for (const Figure& figure : asked) {
+    const bool isThere =
+        std::any_of(maps.begin(), maps.end(), [&](const auto& entry) { return entry.second.contains(figure); });
+    if (isThere || figure.id() != FigureId::Other) continue;
+    std::string known;
+    for (const Figure& one : metricNames(maps, {})) known += (known.empty() ? "" : ", ") + one.code();
+    return Error::badInput(
+        fmt::format("There is no figure \"{}\"; these runs have: {}.", asUtf8(figure.code()), known));
+  }
+  return {};
+}
+
 }  // namespace
 
 double repeatabilityOf(const CompareOptions& options, const Figure& metric) {
@@ -336,6 +355,7 @@ Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, cons
   for (const Pool& pool : pools) {
     for (const AnalyzedRun* run : pool.runs) maps[run] = metricsOf(run->run, run->figures);
   }
+  if (Status named = checkNames(maps, options); !named) return named.error();
   bringNoiseTogether(pools, reference, maps, comparison);
   for (const Pool& pool : pools) {
     if (wasCutShort(pool)) checkCutShort(pool, reference, pools, comparison);

@@ -186,7 +186,9 @@ class Checker {
         continue;
       const double apart = std::abs(channel.window.mean - other->window.mean);
       if (apart <= kFansWithin * std::max(channel.window.mean, other->window.mean)) continue;
-      add(Severity::Warn, CheckKind::Fan,
+      // A pump is no fan: it is named by itself.
+      const bool isFan = Figure(channel.name).id() == FigureId::FanSpeed;
+      add(Severity::Warn, isFan ? CheckKind::Fan : CheckKind::Field,
           fmt::format("{} was {:.0f} RPM and {:.0f} RPM: part of the difference is the fan's; compare at equal fan "
                       "speed or noise.",
                       plainRoleName(channel.name), channel.window.mean, other->window.mean),

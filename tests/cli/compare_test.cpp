@@ -184,3 +184,21 @@ TEST_CASE("aLevelledFieldSaysWhatCouldBeAsked") {
   CHECK(rowOf(comparison, "Plover")["metrics"]["cpu.over_ambient_k"]["difference"].get<double>() ==
         Approx(56.0 - 45.0).margin(0.4));
 }
+
+TEST_CASE("aFigureThatNobodyHasIsRefusedByItsName") {
+  const ForeignLogs bench;
+  bench.write({"a", "old"});
+  bench.write({"b", "new", 0.4});
+  for (const char* slip : {"--metric cpu.tmp", "--margin noize=1", "--repeatability noize=1"}) {
+    INFO(slip);
+    const auto ran = bench.ashg(std::string("compare a.csv b.csv ") + slip);
+    CHECK(ran.status == 2);
+    CHECK(ran.out.empty());
+    CHECK(ran.err.starts_with("ashg: There is no figure \""));
+    CHECK(ran.err.find("these runs have: cpu.headroom_k") == std::string::npos);  // no limit is known
+    CHECK(ran.err.find("cpu.over_ambient_k") != std::string::npos);
+  }
+  // One that is known and was not measured is no slip: its row says so.
+  const Json noise = bench.compare("a.csv b.csv --metric noise");
+  CHECK(rowOf(noise, "new")["metrics"]["noise"]["verdict"] == "not comparable");
+}

@@ -213,3 +213,13 @@ TEST_CASE("aRemountThatLiesApartIsToldAsOne") {
   CHECK(check->between.front() == "a2");
   CHECK(check->text.find("after it was mounted anew") != std::string::npos);
 }
+
+TEST_CASE("aPumpIsNamedByItselfAndNotAsAFan") {
+  Two two;
+  addMean(two.a, "pump", Quantity::FanSpeed, 2400, 1);
+  addMean(two.b, "pump", Quantity::FanSpeed, 1800, 1);
+  const Comparison comparison = two.compared();
+  REQUIRE(comparison.checks.size() == 1);
+  CHECK(codeOf(comparison.checks[0]) == "pump");
+  CHECK(titleOf(comparison.checks[0]) == "Pump differs");
+}

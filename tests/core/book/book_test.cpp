@@ -101,6 +101,7 @@ TEST_CASE("aRunComesBackAsItWasWritten") {
     writer->beginPhase(PhaseKind::Soak, 10);
     writer->addEvent({3.5, EventKind::Note, "window shut", "", kMissing, kMissing, Json::object()});
     writer->addEvent({4, EventKind::Reading, "", "noise", 38, 44, Json::object()});
+    writer->addEvent({5, EventKind::fromText("of a later version"), "kept", "", kMissing, kMissing, Json::object()});
     addSweeps(*writer, 20, 2000);
     writer->endPhase(1010);
     REQUIRE(writer->finish(Outcome::StoppedByHand, "enough"));
@@ -126,8 +127,10 @@ TEST_CASE("aRunComesBackAsItWasWritten") {
   REQUIRE(run->facts.phases.size() == 2);
   CHECK(run->facts.phases[1].startS == 10);
   CHECK(run->facts.phases[1].endS == 1010);
-  REQUIRE(run->facts.events.size() == 2);
+  REQUIRE(run->facts.events.size() == 3);
   CHECK(run->facts.events[1].valueHigh == 44);
+  CHECK(run->facts.events[2].kind == EventKind::Other);
+  CHECK(run->facts.events[2].kind.text() == "of a later version");
   CHECK(run->facts.outcome == Outcome::StoppedByHand);
   CHECK(book->readRunAfter(info.id, 1000)->log.timeS.front() == 1000.5);
 }
