@@ -38,7 +38,7 @@ Result<std::vector<Found>> partsOf(const Book& book, const std::string& root) {
 void printPart(const Found& found, bool isAllowed) {
   const std::string study = found.study.empty() ? "" : found.study + " / ";
   std::puts(fmt::format("{}  {}{}: {}", isAllowed ? "allowed" : "not yet", withoutControls(study),
-                        withoutControls(found.part.where), found.part.kind)
+                        withoutControls(found.part.where), found.part.kind.text())
                 .c_str());
   for (const std::string& line : detailLines(found.part)) std::puts(("           " + line).c_str());
 }
@@ -58,7 +58,7 @@ int allowBook(const std::string& path, const std::string& root, bool all, bool j
     parts.push_back(one.part);
     list.push_back({{"study", one.study.empty() ? Json(nullptr) : Json(one.study)},
                     {"where", one.part.where},
-                    {"kind", one.part.kind},
+                    {"kind", one.part.kind.text()},
                     {"text", one.part.text},
                     {"whole", one.part.body},
                     {"allowed", isAllowed}});

@@ -24,7 +24,7 @@ std::string estimateText(const std::optional<Estimate>& estimate, const char* un
 }
 
 std::string heatLines(const Heat& heat) {
-  std::string text = fmt::format("{}: {} at {}, headroom {}, hottest room {}", shortDeviceName(heat.device + ".temp"),
+  std::string text = fmt::format("{}: {} at {}, headroom {}, hottest room {}", heat.device.shortName(),
                                  estimateText(heat.resistance, "K/W", 3), optionalText(heat.powerW, "W"),
                                  estimateText(heat.headroomW, "W"), estimateText(heat.hottestRoomC, "°C"));
   if (heat.fanRpm) text += fmt::format(", with {} at {:.0f} RPM", heat.fan, *heat.fanRpm);
@@ -50,15 +50,15 @@ std::string settlingLine(const Figures& figures) {
   if (watched == nullptr || !watched->settled || !std::isfinite(watched->settled->forecast)) return {};
   const SettlingVerdict& settled = *watched->settled;
   if (settled.isGoverned) {
-    return fmt::format("{} was held at its limit, at {:.1f} °C in the mean.\n", plainRoleName(figures.watched),
+    return fmt::format("{} was held at its limit, at {:.1f} °C in the mean.\n", Role(figures.watched).title(),
                        settled.forecast);
   }
   if (settled.isSettled) {
-    return fmt::format("{} had settled at {} ({:.2f} K still to come).\n", plainRoleName(figures.watched),
+    return fmt::format("{} had settled at {} ({:.2f} K still to come).\n", Role(figures.watched).title(),
                        clockText(settled.atS), settled.remainingK);
   }
   return fmt::format("{} had not settled; the forecast is {:.1f} °C ({:.1f} to {:.1f}).\n",
-                     plainRoleName(figures.watched), settled.forecast, settled.forecastLow, settled.forecastHigh);
+                     Role(figures.watched).title(), settled.forecast, settled.forecastLow, settled.forecastHigh);
 }
 
 std::string throttlingLine(const Throttling& throttling) {
@@ -66,12 +66,12 @@ std::string throttlingLine(const Throttling& throttling) {
   const bool allPlanned = std::all_of(throttling.intervals.begin(), throttling.intervals.end(),
                                       [](const ThrottleInterval& interval) { return interval.isPlanned; });
   if (allPlanned) {
-    return fmt::format("{} ran at its set power for {:.0f} % of the load.\n",
-                       shortDeviceName(throttling.device + ".temp"), 100 * throttling.share);
+    return fmt::format("{} ran at its set power for {:.0f} % of the load.\n", throttling.device.shortName(),
+                       100 * throttling.share);
   }
   return fmt::format("{} was slowed for {:.0f} % of the load ({:.0f} % heat, {:.0f} % power limit, {:.0f} % other).\n",
-                     shortDeviceName(throttling.device + ".temp"), 100 * throttling.share,
-                     100 * throttling.shareThermal, 100 * throttling.sharePower, 100 * throttling.shareOther);
+                     throttling.device.shortName(), 100 * throttling.share, 100 * throttling.shareThermal,
+                     100 * throttling.sharePower, 100 * throttling.shareOther);
 }
 
 }  // namespace
@@ -97,9 +97,8 @@ std::string figuresText(const RunLog& run, const Figures& figures) {
 }
 
 std::string projectionText(const Projection& projection) {
-  std::string text =
-      fmt::format("{} in a room of {:.1f} °C at {:.1f} W: {}", shortDeviceName(projection.device + ".temp"),
-                  projection.roomC, projection.powerW, estimateText(projection.temperatureC, "°C"));
+  std::string text = fmt::format("{} in a room of {:.1f} °C at {:.1f} W: {}", projection.device.shortName(),
+                                 projection.roomC, projection.powerW, estimateText(projection.temperatureC, "°C"));
   if (projection.throttleChance) {
     text += fmt::format("; with a chance of {:.0f} % it throttles at {:.0f} °C", 100 * *projection.throttleChance,
                         *projection.limitC);

@@ -19,6 +19,7 @@
 #include "load/load_progress.h"
 #include "load/load_text.h"
 #include "load/load_worker.h"
+#include "model/role.h"
 #include "model/text.h"
 #include "readings/linux_machine.h"
 
@@ -116,7 +117,7 @@ class EnergyCounter {
     for (auto& source : machine.sources) {
       const auto& readings = source->info().readings;
       for (size_t i = 0; i < readings.size(); ++i) {
-        if (readings[i].role != "cpu.energy") continue;
+        if (readings[i].role != roles::kCpuEnergy) continue;
         m_source = source;
         m_column = i;
         m_start = read();

@@ -16,7 +16,7 @@ std::string progressText(const RunProgress& progress, const Procedure& procedure
   std::string line = fmt::format("{} ({} of {}) {} in", phaseKindWords(progress.phase.kind), progress.phaseIndex + 1,
                                  procedure.phases.size(), clockText(progress.phaseS));
   if (std::isfinite(progress.watchedC)) {
-    line += fmt::format(" · {} {:.1f} °C", shortDeviceName(progress.watched), progress.watchedC);
+    line += fmt::format(" · {} {:.1f} °C", Role(progress.watched).shortName(), progress.watchedC);
     if (std::isfinite(progress.roomC)) line += fmt::format(", {:.1f} K over room", progress.watchedC - progress.roomC);
     if (progress.throttleLimitC) line += fmt::format(" · {:.1f} K left", *progress.throttleLimitC - progress.watchedC);
   } else {

@@ -66,7 +66,7 @@ Json toJson(const Value& value) {
           {"driver", r.driver},
           {"kind", r.kind},
           {"name", r.name},
-          {"role", r.role.empty() ? Json(nullptr) : Json(r.role)},
+          {"role", r.role.empty() ? Json(nullptr) : Json(r.role.text())},
           {"value", numberOrNull(value.value)},
           {"unit", r.unit},
           {"limits", r.limits},
@@ -100,7 +100,7 @@ Result<ReadingChoices> wantedChoices(const ReadingsArguments& options, const Rea
   for (const std::string& id : options.unhide) entry(id).isHidden = false;
   for (const std::string& text : options.means) {
     const auto parts = splitFromEnd(text, 2);
-    if (parts.empty() || (!parts[1].empty() && !findRole(parts[1])))
+    if (parts.empty() || (!parts[1].empty() && !Role(parts[1]).isKnown()))
       return Error::badInput(
           fmt::format("--means {}: give ID=ROLE with a role of docs/analysis-contract.md, or ID= for none.", text));
     entry(parts[0]).role = parts[1];
@@ -125,8 +125,8 @@ Status checkIds(const ReadingChoices& wanted, const ReadingChoices& before, cons
       return Error::badInput(
           fmt::format("There is no reading {} here; `ashg readings` lists them with their ids.", id));
     if (found == nullptr || !choice.role || choice.role->empty()) continue;
-    if (findRole(*choice.role)->quantity != found->quantity)
-      return Error::badInput(fmt::format("{} is in {} and cannot be {}.", id, found->unit, *choice.role));
+    if (Role(*choice.role).quantity() != found->quantity)
+      return Error::badInput(fmt::format("{} is in {} and cannot be {}.", id, found->unit, choice.role->text()));
   }
   return {};
 }
@@ -186,7 +186,7 @@ void printAsText(const LinuxMachine& machine, std::vector<Value> values) {
                                  : fmt::format("limit {:g} ({})", limit->second,
                                                r.origins.contains("throttle") ? r.origins.at("throttle") : "");
     std::puts(fmt::format("  {:<44} {:>10} {:<6} {:<20} {:<34} {}", meaningWords(r),
-                          numberText(value.value, usualDigits(r.unit)), r.unit, r.role.empty() ? "-" : r.role,
+                          numberText(value.value, usualDigits(r.unit)), r.unit, r.role.empty() ? "-" : r.role.text(),
                           r.device + ", " + r.name, left)
                   .c_str());
   }

@@ -96,7 +96,7 @@ Result<Request> makeRequest(const RunArguments& options) {
   request.place = *place;
   // A bench of the plan that is not used does nothing here.
   std::erase_if(request.place.active,
-                [&](const ActivePart& part) { return part.kind == "bench" && part.text != options.sim; });
+                [&](const ActivePart& part) { return part.kind == ActiveKind::Bench && part.text != options.sim; });
   const std::string planned = place->hasPlan ? place->plan.phases : kDefaultPhases;
   auto procedure = parsePhases(!options.phases.empty() ? options.phases : planned);
   if (!procedure) return procedure.error();
@@ -174,7 +174,7 @@ Status checkAllowed(const PlannedPlace& place, const std::string& book) {
     return Error::badInput(
         fmt::format("The {} of this book has a {} that nobody has confirmed on this machine ({}); see `ashg book allow "
                     "{}` and confirm with --all.",
-                    withoutControls(part.where), part.kind, whole, withoutControls(asUtf8(book))));
+                    withoutControls(part.where), part.kind.text(), whole, withoutControls(asUtf8(book))));
   }
   return {};
 }
@@ -208,11 +208,10 @@ Status checkRun(const RunPlan& plan, const RunBench& bench) {
     }
     if (!isThere) {
       return Error::badInput(fmt::format("Stop rule \"{}\": there is no reading {} here; `ashg readings` lists them.",
-                                         stopRuleText(rule), rule.role));
+                                         stopRuleText(rule), rule.role.text()));
     }
   }
-  const bool isSimulated = valueIn(bench.description(), "kind", "") == "simulated";
-  return isSimulated ? Status() : checkLoadOptions(plan.load);
+  return isSimulated(bench.description()) ? Status() : checkLoadOptions(plan.load);
 }
 
 int printResult(const RunArguments& options, const RunPlan& plan, const RunResult& result, Speaker& speaker) {

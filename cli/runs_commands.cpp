@@ -6,6 +6,7 @@
 #include <memory>
 
 #include "cli/command.h"
+#include "runner/message_type.h"
 #include "runner/run_client.h"
 
 namespace ash::cli {
@@ -52,7 +53,7 @@ void addRunsCommands(CLI::App& app, Action& action) {
   CLI::App* stop = app.add_subcommand("stop", "End a recording; its load goes off at once");
   auto run = std::make_shared<std::string>();
   stop->add_option("run", *run, "The run's id")->required();
-  stop->callback([run, &action] { action = [run] { return ask(*run, {{"do", "stop"}}); }; });
+  stop->callback([run, &action] { action = [run] { return ask(*run, {{"do", WishKind(WishKind::Stop).text()}}); }; });
 
   CLI::App* note = app.add_subcommand("note", "Write a note into a recording");
   auto text = std::make_shared<std::vector<std::string>>();
@@ -62,7 +63,7 @@ void addRunsCommands(CLI::App& app, Action& action) {
     action = [run, text] {
       std::string joined;
       for (const std::string& word : *text) joined += (joined.empty() ? "" : " ") + word;
-      return ask(*run, {{"do", "note"}, {"text", joined}});
+      return ask(*run, {{"do", WishKind(WishKind::Note).text()}, {"text", joined}});
     };
   });
 }

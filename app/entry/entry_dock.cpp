@@ -92,7 +92,7 @@ void EntryDock::fillChips() {
                                    13, QFont::DemiBold, m_chips));
   for (const OwedReading& owed : m_context.owed) {
     auto* chip = new QPushButton(text(owedWords(owed)), m_chips);
-    chip->setObjectName(QStringLiteral("owed-") + text(owed.role));
+    chip->setObjectName(QStringLiteral("owed-") + text(owed.role.text()));
     chip->setFont(look::font(12));
     chip->setToolTip(tr("Begins the line with it"));
     connect(chip, &QPushButton::clicked, this, [this, owed] {

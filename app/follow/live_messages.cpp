@@ -23,7 +23,7 @@ LiveRunInfo liveInfo(const RunInfo& from, const RunLog& run) {
     reading.role = channel.role;
     reading.quantity = channel.quantity;
     reading.unit = channel.unit;
-    const auto limits = run.facts.limits.find(channel.role);
+    const auto limits = run.facts.limits.find(channel.role.text());
     if (limits != run.facts.limits.end()) reading.limits = limits->second;
     info.readings[channel.name] = reading;
   }

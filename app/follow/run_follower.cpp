@@ -9,6 +9,7 @@
 #include "app/follow/live_messages.h"
 #include "book/book.h"
 #include "runner/interrupted.h"
+#include "runner/message_type.h"
 #include "runner/run_messages.h"
 #include "runner/run_socket.h"
 #include "system/clock.h"
@@ -110,21 +111,26 @@ void RunFollower::takeBytes() {
 }
 
 void RunFollower::takeMessage(const Json& message) {
-  const std::string type = valueIn(message, "type", "");
-  if (type == "run")
-    takeHello(message);
-  else if (type == "samples")
-    takeSamples(message);
-  else if (type == "state")
-    m_batch->state = stateFromMessage(message);
-  else if (type == "event")
-    m_batch->events.push_back(eventFromMessage(message));
-  else if (type == "phase")
-    takeState(message);
-  else if (type == "answer")
-    takeAnswer(answerFromMessage(message));
-  else if (type == "outcome")
-    takeOutcome(outcomeFromMessage(message));
+  switch (typeOf(message)) {
+    case MessageType::Run:
+      return takeHello(message);
+    case MessageType::Samples:
+      return takeSamples(message);
+    case MessageType::State:
+      m_batch->state = stateFromMessage(message);
+      return;
+    case MessageType::Event:
+      m_batch->events.push_back(eventFromMessage(message));
+      return;
+    case MessageType::Phase:
+      return takeState(message);
+    case MessageType::Answer:
+      return takeAnswer(answerFromMessage(message));
+    case MessageType::Outcome:
+      return takeOutcome(outcomeFromMessage(message));
+    case MessageType::Other:
+      return;
+  }
 }
 
 void RunFollower::takeAnswer(const LiveAnswer& answer) {
@@ -243,9 +249,9 @@ void RunFollower::flush() {
   if (ended) tellStudies();
 }
 
-void RunFollower::send(const QString& what, const QString& text) {
+void RunFollower::send(WishKind what, const QString& text) {
   if (m_socket == nullptr) return;
-  Json wish = {{"do", what.toStdString()}};
+  Json wish = {{"do", what.text()}};
   if (!text.isEmpty()) wish["text"] = text.toStdString();
   m_socket->write(QByteArray::fromStdString(jsonText(wish) + "\n"));
   m_socket->flush();

@@ -11,6 +11,7 @@
 #include "app/follow/live_run.h"
 #include "model/json.h"
 #include "model/study.h"
+#include "runner/message_type.h"
 
 class QLocalSocket;
 class QTimer;
@@ -32,7 +33,7 @@ class RunFollower : public QObject {
   /// Shows a run of the book: attaches when it goes on, else reads it.
   void showRun(const QString& runId);
   /// Sends {"do": …} to the run that is followed.
-  void send(const QString& what, const QString& text);
+  void send(WishKind what, const QString& text);
 
  signals:
   void bookOpened(const QString& path, const std::shared_ptr<const std::vector<Study>>& studies, int runCount);

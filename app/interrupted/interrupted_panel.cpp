@@ -48,7 +48,7 @@ LastMinuteView::LastMinuteView(const InterruptedRun& run, QWidget* parent) : QWi
   QStringList words;
   for (const Channel* channel : tellingChannels(m_run.lastMinute, m_run.run.info.watched, kMostCurves))
     words << tr("%1 %2 at the end")
-                 .arg(text(plainRoleName(channel->name)),
+                 .arg(text(Role(channel->name).title()),
                       text(withUnit(lastValue(*channel), usualDigits(channel->unit), channel->unit)));
   setAccessibleName(tr("The last minute: %1").arg(words.join(QStringLiteral(", "))));
 }
@@ -73,7 +73,7 @@ void LastMinuteView::paintEvent(QPaintEvent*) {
     painter.setFont(look::font(12));
     painter.setPen(theme().softInk);
     painter.drawText(QRectF(cell.left(), 0, cell.width(), px(18)), Qt::AlignLeft | Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(text(plainRoleName(channel.name)), Qt::ElideRight,
+                     painter.fontMetrics().elidedText(text(Role(channel.name).title()), Qt::ElideRight,
                                                       static_cast<int>(cell.width())));
     const QString value = text(withUnit(lastValue(channel), usualDigits(channel.unit), channel.unit));
     painter.setFont(look::font(13, QFont::DemiBold));

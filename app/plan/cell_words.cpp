@@ -7,6 +7,7 @@
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/study/study_desk.h"
+#include "model/role.h"
 #include "model/text.h"
 #include "report/answer.h"
 #include "report/page_charts.h"
@@ -38,8 +39,8 @@ look::ColumnSpec columnOfRun(const StudyDesk& desk, const RunSummary& run) {
       if (watched->window.n > 0) column.usedK = watched->window.mean - foot;
       if (watched->limit) column.limitK = *watched->limit - foot;
     }
-    const std::string device = worked->figures.watched.substr(0, worked->figures.watched.find('.'));
-    if (wasAtLimit(*worked, device + ".temp")) column.state = look::ColumnState::AtLimit;
+    const Device device = Role(worked->figures.watched).device();
+    if (wasAtLimit(*worked, {device, FigureId::Temperature})) column.state = look::ColumnState::AtLimit;
   }
   if (run.info.outcome == Outcome::StoppedByRule) column.state = look::ColumnState::Tripped;
   if (run.info.outcome == Outcome::MachineWentDown || run.info.outcome == Outcome::RecorderDied)
@@ -72,7 +73,7 @@ CellWords cellWords(const StudyDesk& desk, const std::string& setup, const std::
     }
     notSettled += watched != nullptr && watched->settled && !watched->settled->isSettled;
     for (const Throttling& throttling : worked->figures.throttling) {
-      if (throttling.device != worked->figures.watched.substr(0, worked->figures.watched.find('.'))) continue;
+      if (throttling.device != Role(worked->figures.watched).device()) continue;
       slowedShare = std::max(slowedShare, throttling.shareThermal);
       sinceS = std::min(sinceS, throttling.timeToLimitS.value_or(INFINITY));
     }

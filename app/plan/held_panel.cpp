@@ -26,21 +26,6 @@ using look::px;
 using look::text;
 namespace {
 
-// Figures that a study may ask for.
-constexpr const char* kFigures[] = {"cpu.over_ambient_k",
-                                    "cpu.temp",
-                                    "gpu.over_ambient_k",
-                                    "cpu.hottest_room_c",
-                                    "cpu.headroom_w",
-                                    "cpu.clock",
-                                    "work.rate",
-                                    "work_per_joule",
-                                    "score",
-                                    "score_per_watt",
-                                    "noise",
-                                    "wall.power",
-                                    "storage.over_ambient_k"};
-
 const QString kAdd = QStringLiteral("add …");
 
 std::vector<std::string> splitWords(const QString& typed) {
@@ -120,7 +105,7 @@ void HeldPanel::addLines() {
   m_figure = new QComboBox(this);
   m_figure->setObjectName(QStringLiteral("figure"));
   m_figure->addItem(tr("by what is read"), QString());
-  for (const char* figure : kFigures) m_figure->addItem(text(Figure(figure).title()), QString::fromLatin1(figure));
+  for (const Figure& figure : figuresToAskFor()) m_figure->addItem(text(figure.title()), text(figure.code()));
   m_figure->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   m_margin = addLine(tr("Margin"), QStringLiteral("margin"), {});
   m_scatter = addLine(tr("Scatter"), QStringLiteral("scatter"), {});

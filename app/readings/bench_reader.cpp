@@ -4,6 +4,7 @@
 #include <QTimer>
 #include <cmath>
 
+#include "model/role.h"
 #include "system/clock.h"
 
 namespace ash {
@@ -80,12 +81,12 @@ MachineNow machineNow(const BenchReadings& readings) {
   MachineNow now;
   now.readings = readings.readings.size();
   for (const ReadingNow& reading : readings.readings) {
-    const std::string& role = reading.reading.role;
-    if (role == "cpu.temp") now.processorC = reading.value;
-    if (role == "room.temp") now.roomC = reading.value;
-    if (role == "cpu.load") now.loadPercent = reading.value;
+    const Role& role = reading.reading.role;
+    if (role == roles::kCpuTemp) now.processorC = reading.value;
+    if (role == roles::kRoom) now.roomC = reading.value;
+    if (role == roles::kCpuLoad) now.loadPercent = reading.value;
     // Drawn from it is positive; what is fed into it, or rests, is no battery operation.
-    if (role == "battery.power" && std::isfinite(reading.value)) now.isOnBattery = reading.value > kDrawnW;
+    if (role == roles::kBatteryPower && std::isfinite(reading.value)) now.isOnBattery = reading.value > kDrawnW;
   }
   return now;
 }

@@ -111,14 +111,14 @@ bool BenchRows::isShown(const ReadingNow& now) const {
   const Reading& r = now.reading;
   if (!m_search.isEmpty()) {
     const QString all =
-        readingWords(r) + QLatin1Char(' ') + text(r.device + " " + r.name + " " + r.role + " " + r.driver);
+        readingWords(r) + QLatin1Char(' ') + text(r.device + " " + r.name + " " + r.role.text() + " " + r.driver);
     return all.contains(m_search, Qt::CaseInsensitive);
   }
   if (m_filter == RowFilter::All) return true;
   if (now.isHidden) return false;
   if (m_filter == RowFilter::Moving) return std::isfinite(now.low) && now.high > now.low;
   // A core or CPU more or less is no news where their mean and hottest are told.
-  const bool isOneOfMany = r.role.find(".core") != std::string::npos;
+  const bool isOneOfMany = r.role.part() == Part::Core;
   return !isOneOfMany && (!r.role.empty() || r.quantity == Quantity::Temperature);
 }
 
@@ -246,7 +246,7 @@ bool BenchRows::event(QEvent* event) {
   const Reading& r = row->now->reading;
   QStringList lines = {text(meaningWords(r)), tr("%1, its own label: %2").arg(text(r.device), text(r.name)),
                        text(r.path)};
-  if (!r.role.empty()) lines << tr("kept as %1").arg(text(r.role));
+  if (!r.role.empty()) lines << tr("kept as %1").arg(text(r.role.text()));
   if (!row->now->fault.empty()) lines << text(row->now->fault);
   for (const auto& [name, value] : r.limits) {
     const auto origin = r.origins.find(name);
@@ -287,7 +287,7 @@ void BenchRows::paintStrip(QPainter& painter, const Row& row) const {
     painter.fillRect(QRectF(stripX(row, *limit) - 1, middle - px(8), 2, px(16)), isHot(now) ? t.ember : t.softInk);
   // Where the default stop rule ends a load.
   const auto stop =
-      isLoadedTemperature(now.reading.role) ? limitOf(now.reading, {"emergency", "critical"}) : std::nullopt;
+      now.reading.role.isLoadedTemperature() ? limitOf(now.reading, {"emergency", "critical"}) : std::nullopt;
   if (stop) {
     const double x = stripX(row, *stop), y = middle - px(11);
     painter.setPen(QPen(t.softInk, 1));

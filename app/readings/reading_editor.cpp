@@ -42,8 +42,7 @@ std::vector<std::string> rolesFor(Quantity quantity) {
       "storage.read",    "storage.write"};
   std::vector<std::string> roles;
   for (const char* role : kOffered) {
-    const auto info = findRole(role);
-    if (info && info->quantity == quantity) roles.emplace_back(role);
+    if (Role(role).quantity() == quantity) roles.emplace_back(role);
   }
   return roles;
 }
@@ -145,10 +144,10 @@ void ReadingEditor::fill(const Reading& reading) {
   m_role->clear();
   m_role->addItem(tr("nothing that is compared"), QString());
   auto roles = rolesFor(reading.quantity);
-  if (!reading.role.empty() && std::find(roles.begin(), roles.end(), reading.role) == roles.end())
-    roles.insert(roles.begin(), reading.role);
-  for (const std::string& role : roles) m_role->addItem(text(plainRoleName(role)), text(role));
-  m_role->setCurrentIndex(std::max(0, m_role->findData(text(reading.role))));
+  if (!reading.role.empty() && std::find(roles.begin(), roles.end(), reading.role.text()) == roles.end())
+    roles.insert(roles.begin(), reading.role.text());
+  for (const std::string& role : roles) m_role->addItem(text(Role(role).title()), text(role));
+  m_role->setCurrentIndex(std::max(0, m_role->findData(text(reading.role.text()))));
   const std::string limitName = limitNameOf(reading);
   m_limit->setEnabled(!limitName.empty());
   const auto limit = reading.limits.find(limitName);
@@ -167,7 +166,7 @@ void ReadingEditor::fill(const Reading& reading) {
 void ReadingEditor::suggest(const QString& role) {
   // What its driver says it is counts more than what a warming suggests.
   if (m_id.isEmpty() || role.isEmpty() || !m_reading.role.empty()) return;
-  if (m_role->findData(role) < 0) m_role->addItem(text(plainRoleName(role.toStdString())), role);
+  if (m_role->findData(role) < 0) m_role->addItem(text(Role(role.toStdString()).title()), role);
   m_role->setCurrentIndex(m_role->findData(role));
   m_keep->setFocus();
 }
@@ -175,7 +174,7 @@ void ReadingEditor::suggest(const QString& role) {
 ReadingChoice ReadingEditor::typed() const {
   ReadingChoice choice = m_said;
   const std::string role = m_role->currentData().toString().toStdString();
-  if (role != m_reading.role) choice.role = role;
+  if (m_reading.role != role) choice.role = role;
   const std::string name = limitNameOf(m_reading);
   QString words = m_limit->text();
   const auto value = parseNumber(words.replace(QLatin1Char(','), QLatin1Char('.')).trimmed().toStdString());

@@ -228,7 +228,7 @@ void WhichOnePanel::addValues(const BenchReadings& readings) {
 bool WhichOnePanel::isTooHot(const BenchReadings& readings) const {
   return std::any_of(readings.readings.begin(), readings.readings.end(), [](const ReadingNow& now) {
     const auto limit = now.reading.limits.find("throttle");
-    return isLoadedTemperature(now.reading.role) && limit != now.reading.limits.end() &&
+    return now.reading.role.isLoadedTemperature() && limit != now.reading.limits.end() &&
            now.value > limit->second - kTooHotK;
   });
 }
@@ -263,7 +263,7 @@ void WhichOnePanel::take(const BenchReadings& readings) {
 
 size_t WhichOnePanel::hottestOfProcessor() const {
   for (size_t i = 0; i < m_trial->readings.size(); ++i) {
-    if (m_trial->readings[i].role == "cpu.temp") return i;
+    if (m_trial->readings[i].role == roles::kCpuTemp) return i;
   }
   // No processor temperature is known: what moved most was the one that was warmed.
   const auto moved = whatMoved(*m_trial);
@@ -294,7 +294,7 @@ void WhichOnePanel::finish() {
   m_moved->show(m_trial, whatMoved(*m_trial), asked);
   end(tr("Warmed for %1 s (shaded); each against its own noise.")
           .arg(std::lround(m_trial->warmEndS - m_trial->warmStartS)));
-  emit roleSuggested(text(likely.role));
+  emit roleSuggested(text(likely.role.text()));
 }
 
 }  // namespace ash

@@ -127,24 +127,25 @@ void MainWindow::takeReadings(const std::shared_ptr<const BenchReadings>& readin
   if (m_start == nullptr) return;
   struct Group {
     QString name;
-    const char* prefix;
+    DeviceKind kind;
   };
   std::vector<FoundGroup> groups;
-  for (const auto& [name, prefix] :
-       {Group{tr("Processor"), "cpu."}, Group{tr("Graphics"), "gpu."}, Group{tr("Power delivery"), "board."},
-        Group{tr("Memory, drives"), "storage."}, Group{tr("Fans"), "fan."}, Group{tr("Wall and room"), "room."}}) {
+  for (const auto& [name, kind] :
+       {Group{tr("Processor"), DeviceKind::Cpu}, Group{tr("Graphics"), DeviceKind::Gpu},
+        Group{tr("Power delivery"), DeviceKind::Board}, Group{tr("Memory, drives"), DeviceKind::Storage},
+        Group{tr("Fans"), DeviceKind::Fan}, Group{tr("Wall and room"), DeviceKind::Room}}) {
     FoundGroup group{name, tr("nothing is read here"), {}, false};
     QStringList what;
     for (const ReadingNow& reading : readings->readings) {
-      if (!reading.reading.role.starts_with(prefix)) continue;
+      if (!reading.reading.role.device().is(kind)) continue;
       group.isThere = true;
-      const QString words = text(plainRoleName(reading.reading.role)).toLower();
+      const QString words = text(reading.reading.role.title()).toLower();
       if (what.size() < 3 && !what.contains(words)) what << words;
       const auto limit = reading.reading.limits.find("throttle");
       if (limit != reading.reading.limits.end()) group.limit = tr("limit %1 °C").arg(std::lround(limit->second));
     }
     if (group.isThere) group.what = what.join(QStringLiteral(", "));
-    if (!group.isThere && QLatin1String(prefix) == QLatin1String("room."))
+    if (!group.isThere && kind == DeviceKind::Room)
       group.what = tr("type them by hand during a run: room 22.4, wall 162");
     groups.push_back(group);
   }
@@ -205,7 +206,7 @@ void MainWindow::lookAsNeeded() {
 
 // What the book says of this machine's readings counts once a person of this machine has accepted it.
 void MainWindow::showProposals() {
-  const bool isAsked = !m_allow->parts().empty() && m_allow->parts().front().kind == "reading";
+  const bool isAsked = !m_allow->parts().empty() && m_allow->parts().front().kind == ActiveKind::Reading;
   if (page() != Readings || !m_proposed || m_proposed->empty()) {
     if (isAsked) m_allow->dismiss();
     return;
@@ -299,7 +300,7 @@ void MainWindow::runDidNotCome() {
 }
 
 void MainWindow::stopLoad() {
-  if (m_live.isGoingOn()) emit wishToSend(QStringLiteral("stop"), {});
+  if (m_live.isGoingOn()) emit wishToSend(WishKind::Stop, {});
 }
 
 void MainWindow::takeNews(const std::shared_ptr<const LiveBatch>& batch) {
@@ -395,7 +396,7 @@ void MainWindow::refreshHeadroom() {
   const bool isWatched = nearest == model.info().watched;
   const QColor fill =
       isWatched ? look::theme().series(model.info().setupIndex) : look::theme().seriesTint(model.info().setupIndex);
-  m_trail->headroom()->show(text(shortDeviceName(nearest)), model.latest(nearest) - foot,
+  m_trail->headroom()->show(text(Role(nearest).shortName()), model.latest(nearest) - foot,
                             *model.limit(nearest, "throttle") - foot, fill);
 }
 

@@ -12,6 +12,7 @@
 #include "app/shell/settings.h"
 #include "app/study/study_desk.h"
 #include "app/watch/live_model.h"
+#include "runner/message_type.h"
 
 class QLabel;
 class QStackedWidget;
@@ -66,7 +67,7 @@ class MainWindow : public QMainWindow {
   void followWanted(const QString& path);
   void runExpected(const QString& runId);
   void showRunWanted(const QString& runId);
-  void wishToSend(const QString& what, const QString& text);
+  void wishToSend(WishKind what, const QString& text);
   // To the keeper's thread.
   void bookWanted(const QString& path);
   void refreshWanted();

@@ -283,7 +283,7 @@ void BookKeeper::lookAtReadiness(const QString& name, const std::shared_ptr<cons
   if (study == nullptr) return;
   double restC = kMissing;
   for (const auto& [id, worked] : m_worked) {
-    const ChannelFigures* watched = worked.run->figures.channel("cpu.temp");
+    const ChannelFigures* watched = worked.run->figures.channel(roles::kCpuTemp);
     if (watched != nullptr && watched->idle.n > 0) restC = watched->idle.mean;
   }
   const auto now = machine ? std::optional(*machine) : std::nullopt;

@@ -68,19 +68,18 @@ std::vector<TraceLanes::LaneSpec> TraceLanes::specs() const {
   std::vector<LaneSpec> all;
   if (!m_report || m_groups.empty()) return all;
   const std::string watched = m_groups.front().runs.front()->figures.watched;
-  const std::string device = watched.substr(0, watched.find('.'));
+  const Device device = Role(watched).device();
   const QString unit = m_choice.scale == Scale::Celsius ? QStringLiteral("°C") : QStringLiteral("K");
-  const QString name = text(shortDeviceName(watched));
+  const QString name = text(Role(watched).shortName());
   all.push_back({scaleTitle(m_choice.scale), unit + QStringLiteral(", ") + name, watched, 1, 1, 200, false});
   if (!m_choice.subtract.empty())
     all.push_back({tr("Difference"), tr("K, to %1").arg(text(m_choice.subtract)), watched, 1, 1, 130, true});
-  all.push_back({tr("Clock"), tr("GHz, %1").arg(name), device + ".clock", 1e-3, 2, 90, false});
-  all.push_back({tr("Power"), tr("W, %1").arg(name), device + ".power", 1, 1, 64, false});
+  all.push_back({tr("Clock"), tr("GHz, %1").arg(name), Role(device, Quantity::Clock).text(), 1e-3, 2, 90, false});
+  all.push_back({tr("Power"), tr("W, %1").arg(name), Role(device, Quantity::Power).text(), 1, 1, 64, false});
   for (const QString& lane : m_choice.lanes) {
-    const auto role = findRole(lane.toStdString());
-    const bool isTemperature = role && role->quantity == Quantity::Temperature && !isRoomRole(lane.toStdString());
-    const QString laneUnit = isTemperature ? unit : role ? text(std::string(unitOf(role->quantity))) : QString();
-    all.push_back({text(plainRoleName(lane.toStdString())), laneUnit, lane.toStdString(), 1, 1, 70, false});
+    const Role role(lane.toStdString());
+    const QString laneUnit = role.isLoadedTemperature() ? unit : text(std::string(unitOf(role.quantity())));
+    all.push_back({text(role.title()), laneUnit, role.text(), 1, 1, 70, false});
   }
   std::erase_if(all, [&](const LaneSpec& spec) {
     return std::none_of(m_groups.begin(), m_groups.end(),
@@ -249,14 +248,14 @@ void TraceLanes::drawGroup(Lane& lane, const LaneSpec& spec, const TraceGroup& g
 
 // The gap from the clock it should hold down to the one it held, hatched: lost to heat.
 void TraceLanes::drawLostWork(Lane& lane, const LaneSpec& spec, const TraceGroup& group) {
-  if (!spec.channel.ends_with(".clock") || group.isVoid || !lane.note.isEmpty()) return;
-  const std::string device = spec.channel.substr(0, spec.channel.find('.'));
+  const Role role(spec.channel);
+  if (role.quantity() != Quantity::Clock || group.isVoid || !lane.note.isEmpty()) return;
   const AnalyzedRun& run = *group.runs.front();
   const Series clock =
       tracedSeries(run, spec.channel, m_choice.align, Scale::Celsius, std::max(5.0, m_choice.smoothS), m_choice.epochS);
   const double zero = zeroOf(run, m_choice.align, m_choice.epochS);
   for (const Throttling& throttling : run.figures.throttling) {
-    if (throttling.device != device || !(throttling.referenceMhz > 0)) continue;
+    if (throttling.device != role.device() || !(throttling.referenceMhz > 0)) continue;
     const double should = shouldHoldMhz(throttling);
     QVector<double> times, held, top;
     for (const ThrottleInterval& interval : throttling.intervals) {
@@ -287,8 +286,7 @@ void TraceLanes::drawLimit(Lane& lane, const LaneSpec& spec) {
   if (spec.isDifference || m_groups.empty()) return;
   const AnalyzedRun& run = *m_groups.front().runs.front();
   const auto limit = run.run.facts.limit(spec.channel, "throttle");
-  const auto role = findRole(spec.channel);
-  if (!limit || !role || role->quantity != Quantity::Temperature) return;
+  if (!limit || Role(spec.channel).quantity() != Quantity::Temperature) return;
   double y = *limit;
   const ChannelFigures* figures = run.figures.channel(spec.channel);
   if (m_choice.scale == Scale::Headroom) y = 0;

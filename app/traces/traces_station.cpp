@@ -240,7 +240,7 @@ void TracesStation::fillChoices() {
   }
   for (const QString& name : names) {
     const bool isOn = m_choice.lanes.contains(name);
-    m_addLane->addItem((isOn ? tr("✓ ") : QString()) + text(plainRoleName(name.toStdString())), name);
+    m_addLane->addItem((isOn ? tr("✓ ") : QString()) + text(Role(name.toStdString()).title()), name);
   }
 }
 

@@ -107,7 +107,7 @@ void BudgetColumns::paintDevice(QPainter& painter, const std::string& column, do
   const bool isHot = spec.state == look::ColumnState::AtLimit || spec.state == look::ColumnState::OverLimit ||
                      spec.state == look::ColumnState::Tripped;
   double y = footY + px(6);
-  line(y, text(shortDeviceName(column)), look::font(13, isWatched ? QFont::Bold : QFont::Normal), t.ink);
+  line(y, text(Role(column).shortName()), look::font(13, isWatched ? QFont::Bold : QFont::Normal), t.ink);
   line(y += px(19), std::isfinite(now) ? text(withUnit(now - footC(m_model), 1, "K")) : QStringLiteral("–"),
        look::font(15, QFont::DemiBold), isHot ? t.ember : t.ink);
   line(y += px(19), text(withUnit(now, 1, "°C")), look::font(12), t.softInk);
@@ -176,7 +176,7 @@ QString BudgetPanel::fansText() const {
     if (reading.quantity != Quantity::FanSpeed || m_model.series(name).empty()) continue;
     const double duty = m_model.latest(name + ".duty");
     rows += QStringLiteral("<tr><td>%1</td><td align=right width=70>%2</td><td align=right width=90>%3</td></tr>")
-                .arg(text(shortDeviceName(name)).toHtmlEscaped(),
+                .arg(text(Role(name).shortName()).toHtmlEscaped(),
                      std::isfinite(duty) ? text(withUnit(duty, 0, "%")) : QString(),
                      text(withUnit(m_model.latest(name), 0, "RPM")));
   }
@@ -185,7 +185,7 @@ QString BudgetPanel::fansText() const {
 }
 
 QString BudgetPanel::roomText() const {
-  const Series& room = m_model.series("room.temp");
+  const Series& room = m_model.series(roles::kRoom);
   if (room.empty() && std::isfinite(m_model.roomC()))
     return tr("Room <b>%1</b> &nbsp;typed").arg(text(withUnit(m_model.roomC(), 1, "°C")));
   if (room.empty()) return tr("The room is not read; columns stand on 20 °C. Type it: room 22.4");
@@ -212,11 +212,11 @@ RuleWords wordsOf(const LiveRule& rule) {
   const auto known = parseStopRule(rule.text);
   if (known && known->kind == StopRule::Kind::Disk)
     return {QObject::tr("Drive of the book %1").arg(text(bytesWords(rule.threshold))), text(bytesWords(rule.distance))};
-  const auto role = findRole(rule.role);
-  const std::string unit = role ? std::string(unitOf(role->quantity)) : std::string("%");
-  return {text(rule.role.empty() ? "Throttled" : shortDeviceName(rule.role)) + QLatin1Char(' ') +
-              text(withUnit(rule.threshold, 0, unit)),
-          text(withUnit(rule.distance, 1, differenceUnit(unit)))};
+  const Role role(rule.role);
+  const std::string unit = role.isKnown() ? std::string(unitOf(role.quantity())) : std::string("%");
+  return {
+      text(role.empty() ? "Throttled" : role.shortName()) + QLatin1Char(' ') + text(withUnit(rule.threshold, 0, unit)),
+      text(withUnit(rule.distance, 1, differenceUnit(unit)))};
 }
 
 }  // namespace

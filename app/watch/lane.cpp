@@ -45,7 +45,7 @@ Lane::Lane(QCustomPlot* plot, QCPAxisRect* rect, LaneSpec spec, bool isLowest)
 Series Lane::shownSeries(const LiveModel& model, const LaneLine& line, double zeroS) const {
   // Two readings per pixel are all that can be seen; more of them only cost time on the interface's thread.
   Series series = lowestAndHighest(model.series(line.column), static_cast<size_t>(std::max(200, m_rect->width())));
-  const Series& room = model.series("room.temp");
+  const Series& room = model.series(roles::kRoom);
   for (size_t i = 0; i < series.size(); ++i) {
     if (m_spec.isOverRoom) series.v[i] -= interpolate(room, series.t[i]);
     series.v[i] *= m_spec.factor;
@@ -202,7 +202,7 @@ void Lane::drawThrottling(const LiveModel& model, const Frame& frame, const Seri
   bool isPlanned = false;
   double shouldMhz = kMissing;
   for (const Throttling& throttling : model.throttling()) {
-    if (throttling.device != "cpu") continue;
+    if (throttling.device != Device(DeviceKind::Cpu)) continue;
     shouldMhz = throttling.referenceMhz;
     for (const ThrottleInterval& interval : throttling.intervals) {
       // A power limit that the plan itself sets is what the clock should hold at.

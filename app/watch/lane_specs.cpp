@@ -26,7 +26,7 @@ void addLine(LaneSpec& spec, const LiveModel& model, const std::string& column, 
 LaneSpec temperatureLane(const LiveModel& model) {
   const auto& t = theme();
   LaneSpec spec{LaneKind::Temperature, QObject::tr("Over room"), QStringLiteral("K"), 196, {}, 1, 1, true};
-  if (model.series("room.temp").empty()) {
+  if (model.series(roles::kRoom).empty()) {
     spec.title = QObject::tr("Temperature");
     spec.unit = QStringLiteral("°C");
     spec.isOverRoom = false;
@@ -35,12 +35,12 @@ LaneSpec temperatureLane(const LiveModel& model) {
   int style = 0;
   for (const std::string& column : model.budgetColumns()) {
     if (column == model.info().watched) continue;
-    addLine(spec, model, column, text(shortDeviceName(column)),
+    addLine(spec, model, column, text(Role(column).shortName()),
             linePen(style == 2 ? t.softInk : t.ink, style == 2 ? 1.5 : 1.1, dashes[style]));
     style = std::min(style + 1, 3);
   }
   const std::string watched = model.info().watched;
-  addLine(spec, model, watched, text(shortDeviceName(watched)), linePen(t.series(model.info().setupIndex), 1.75));
+  addLine(spec, model, watched, text(Role(watched).shortName()), linePen(t.series(model.info().setupIndex), 1.75));
   return spec;
 }
 
@@ -62,24 +62,25 @@ LaneSpec plainLane(const LiveModel& model, LaneKind kind, const QString& title, 
 std::vector<LaneSpec> laneSpecs(const LiveModel& model) {
   std::vector<std::pair<std::string, QString>> fans;
   for (const auto& [name, reading] : model.info().readings) {
-    if (reading.quantity == Quantity::FanSpeed && fans.size() < 4) fans.emplace_back(name, text(shortDeviceName(name)));
+    if (reading.quantity == Quantity::FanSpeed && fans.size() < 4)
+      fans.emplace_back(name, text(Role(name).shortName()));
   }
   std::vector<LaneSpec> specs = {
       temperatureLane(model),
       plainLane(model, LaneKind::Clock, QObject::tr("Clock"), QStringLiteral("GHz"), 80, 1e-3, 2,
-                {{"cpu.clock", QStringLiteral("CPU")}}),
+                {{roles::kCpuClock, QStringLiteral("CPU")}}),
       plainLane(model, LaneKind::Power, QObject::tr("Power"), QStringLiteral("W"), 64, 1, 1,
-                {{"cpu.power", QStringLiteral("CPU")},
-                 {"gpu.power", QStringLiteral("GPU")},
-                 {"wall.power", QObject::tr("Wall")}}),
+                {{roles::kCpuPower, QStringLiteral("CPU")},
+                 {roles::kGpuPower, QStringLiteral("GPU")},
+                 {roles::kWallPower, QObject::tr("Wall")}}),
       plainLane(model, LaneKind::Fans, QObject::tr("Fans"), QStringLiteral("RPM"), 56, 1, 0, fans),
       plainLane(model, LaneKind::Fans, QObject::tr("Noise"), QStringLiteral("dBA"), 40, 1, 1,
-                {{"noise", QObject::tr("now")}}),
+                {{roles::kNoise, QObject::tr("now")}}),
       plainLane(model, LaneKind::Work, QObject::tr("Work rate"), QStringLiteral("1/s"), 40, 1, 1,
-                {{"work.rate", QObject::tr("now")}})};
+                {{roles::kWorkRate, QObject::tr("now")}})};
   if (specs[1].lines.empty()) {
     specs[1] = plainLane(model, LaneKind::Clock, QObject::tr("Load"), QStringLiteral("%"), 80, 1, 0,
-                         {{"cpu.load", QStringLiteral("CPU")}});
+                         {{roles::kCpuLoad, QStringLiteral("CPU")}});
     specs[1].kind = LaneKind::Power;
   }
   std::erase_if(specs, [](const LaneSpec& spec) { return spec.lines.empty(); });

@@ -89,10 +89,10 @@ std::optional<double> LiveModel::loadStartS() const {
 }
 
 double LiveModel::roomC() const {
-  const double read = latest("room.temp");
+  const double read = latest(roles::kRoom);
   if (std::isfinite(read)) return read;
   for (auto event = m_events.rbegin(); event != m_events.rend(); ++event) {
-    if (event->kind == EventKind::Reading && event->role == "room.temp" && std::isfinite(event->value))
+    if (event->kind == EventKind::Reading && event->role == roles::kRoom && std::isfinite(event->value))
       return event->value;
   }
   return m_info ? m_info->roomC : kMissing;
@@ -108,7 +108,8 @@ std::optional<double> LiveModel::limit(const std::string& column, const char* wh
 }
 
 std::vector<std::string> LiveModel::budgetColumns() const {
-  constexpr std::array kOrder = {"cpu.temp", "gpu.temp", "board.temp.vrm", "storage.temp", "memory.temp"};
+  constexpr std::array kOrder = {roles::kCpuTemp, roles::kGpuTemp, roles::kVrmTemp, roles::kStorageTemp,
+                                 roles::kMemoryTemp};
   std::vector<std::string> columns;
   for (const char* role : kOrder) {
     if (columns.size() < 4 && !series(role).empty()) columns.emplace_back(role);
@@ -116,7 +117,7 @@ std::vector<std::string> LiveModel::budgetColumns() const {
   for (const auto& [column, samples] : m_series) {
     const bool isListed = std::find(columns.begin(), columns.end(), column) != columns.end();
     const bool hasLimit = limit(column, "throttle").has_value();
-    if (columns.size() < 4 && !isListed && isLoadedTemperature(column) && hasLimit) columns.push_back(column);
+    if (columns.size() < 4 && !isListed && Role(column).isLoadedTemperature() && hasLimit) columns.push_back(column);
   }
   return columns;
 }

@@ -27,7 +27,7 @@ QSize TrackView::sizeHint() const { return {px(184), px(336)}; }
 namespace {
 
 /// How far a phase has come, 0 to 1, and whether it was reached at all.
-struct Part {
+struct PhasePart {
   double share = 0;
   bool isReached = false;
   bool isCurrent = false;
@@ -35,8 +35,8 @@ struct Part {
   QString line;
 };
 
-Part partOf(const LiveModel& model, size_t index) {
-  Part part;
+PhasePart partOf(const LiveModel& model, size_t index) {
+  PhasePart part;
   const auto& phases = model.phases();
   const Phase& planned = model.info().procedure.phases[index];
   const bool isOver = !model.isGoingOn();
@@ -72,7 +72,7 @@ void TrackView::paintEvent(QPaintEvent*) {
   double y = top;
   for (size_t i = 0; i < planned.size(); ++i) {
     const double h = (bottom - top) * weight[i] / sum;
-    const Part part = partOf(m_model, i);
+    const PhasePart part = partOf(m_model, i);
     painter.setPen(QPen(t.strongLine, 1, part.isSkipped ? Qt::DashLine : Qt::SolidLine));
     painter.drawRect(QRectF(x, y, barWidth, h));
     const QColor fill = isUnderLoad(planned[i].kind) ? t.series(m_model.info().setupIndex) : t.strongLine;

@@ -69,7 +69,7 @@ WatchStation::WatchStation(LiveModel& model, QWidget* parent) : QWidget(parent),
   rows->addWidget(m_dock);
   connect(m_dock, &EntryDock::entered, this, &WatchStation::takeLine);
   connect(m_form, &StartForm::startPressed, this, &WatchStation::startPressed);
-  connect(m_track, &TrackPanel::endPhasePressed, this, [this] { emit wish(QStringLiteral("end phase"), {}); });
+  connect(m_track, &TrackPanel::endPhasePressed, this, [this] { emit wish(WishKind::EndPhase, {}); });
   connect(&m_model, &LiveModel::changed, this, &WatchStation::refresh);
   refresh();
 }
@@ -143,7 +143,7 @@ void WatchStation::focusEntry() {
 
 void WatchStation::takeLine(const QString& line) {
   if (m_model.isGoingOn())
-    emit wish(QStringLiteral("note"), line);
+    emit wish(WishKind::Note, line);
   else if (m_model.hasRun())
     emit lateEntry(text(m_model.info().id), line);
 }

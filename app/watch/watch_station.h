@@ -6,6 +6,7 @@
 
 #include "app/watch/live_model.h"
 #include "model/study.h"
+#include "runner/message_type.h"
 
 class QLabel;
 class QStackedWidget;
@@ -35,7 +36,7 @@ class WatchStation : public QWidget {
 
  signals:
   void startPressed();
-  void wish(const QString& what, const QString& text);
+  void wish(WishKind what, const QString& text);
   /// A line for a run that is over.
   void lateEntry(const QString& run, const QString& line);
   /// The next run of the plan is wanted.

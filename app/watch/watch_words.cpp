@@ -11,6 +11,7 @@
 #include "model/number_text.h"
 #include "model/role.h"
 #include "model/text.h"
+#include "runner/run_wish.h"
 
 namespace ash {
 using look::text;
@@ -88,7 +89,7 @@ SettlingWords settlingWords(const LiveModel& model) {
 
 QString slowedWords(const LiveModel& model) {
   for (const Throttling& throttling : model.throttling()) {
-    if (throttling.device != "cpu") continue;
+    if (throttling.device != Device(DeviceKind::Cpu)) continue;
     bool allPlanned = !throttling.intervals.empty();
     for (const ThrottleInterval& interval : throttling.intervals) allPlanned &= interval.isPlanned;
     if (allPlanned)
@@ -120,7 +121,7 @@ QString outcomeSentence(const LiveModel& model) {
   QString sentence = QObject::tr("Run %1 %2 at %3.")
                          .arg(text(model.info().id), text(std::string(outcomeText(*model.outcome()))),
                               text(clockText(model.lastTimeS())));
-  const bool isNews = model.reason() != "Stopped by hand.";
+  const bool isNews = model.reason() != kStoppedByHand;
   if (isNews && !model.reason().empty()) sentence += QStringLiteral(" ") + text(model.reason());
   return sentence;
 }

@@ -86,8 +86,7 @@ void PagePreview::show(const std::vector<PageBlock>& blocks, int chartWidth) {
   for (const PageBlock& block : blocks) {
     if (block.isLeftOut) continue;
     html += QStringLiteral("<a name=\"%1\"></a>").arg(text(block.id));
-    if (block.id != "question" && block.id != "answer")
-      html += QStringLiteral("<h2>%1</h2>").arg(text(block.title).toHtmlEscaped());
+    if (block.hasHeading()) html += QStringLiteral("<h2>%1</h2>").arg(text(block.title).toHtmlEscaped());
     html += withCharts(text(block.body), chartWidth);
     if (!block.comment.empty())
       html += QStringLiteral("<p class=\"comment\">%1<br><span class=\"soft\">%2</span></p>")

@@ -189,7 +189,7 @@ void WriteUpStation::refresh() {
 }
 
 void WriteUpStation::fillBlocks() {
-  const QString chosen = m_list->currentItem() == nullptr ? QStringLiteral("answer")
+  const QString chosen = m_list->currentItem() == nullptr ? QString::fromLatin1(PageBlock::kAnswer)
                                                           : m_list->currentItem()->data(Qt::UserRole).toString();
   const QSignalBlocker quiet(m_list);
   m_list->clear();
@@ -273,8 +273,8 @@ void WriteUpStation::blockChosen() {
   if (id != m_commentFor || !m_comment->isModified())
     m_comment->setText(now == nullptr ? QString() : text(now->comment));
   m_commentFor = id;
-  m_up->setEnabled(now != nullptr && now->id != "question");
-  m_down->setEnabled(now != nullptr && now->id != "question");
+  m_up->setEnabled(now != nullptr && !now->leads());
+  m_down->setEnabled(now != nullptr && !now->leads());
 }
 
 void WriteUpStation::takeCheck(const std::string& id, bool leavesOut) {
@@ -302,8 +302,7 @@ void WriteUpStation::takeComment() {
 
 void WriteUpStation::move(int by) {
   const int row = m_list->currentRow(), target = row + by;
-  if (block() == nullptr || block()->id == "question" || target < 1 || target >= static_cast<int>(m_blocks.size()))
-    return;
+  if (block() == nullptr || block()->leads() || target < 1 || target >= static_cast<int>(m_blocks.size())) return;
   std::vector<std::string> order;
   for (const PageBlock& each : m_blocks) order.push_back(each.id);
   std::swap(order[static_cast<size_t>(row)], order[static_cast<size_t>(target)]);

@@ -50,14 +50,14 @@ FigureAccuracy accuracyOf(const RunFacts& facts, const Figures& figures, const F
   FigureAccuracy accuracy;
   if (facts.accuracies.empty()) return accuracy;
   Instruments instruments(facts, accuracy);
-  const std::string temperature = temperatureRoleOf(figure.device());
+  const std::string temperature = Role(figure.device(), Quantity::Temperature).text();
   switch (figure.kind().measuredBy) {
     case MeasuredBy::PowerShare:
       instruments.addShare(figures.efficiency.powerRole, windowMean(figures, figures.efficiency.powerRole), value);
       break;
     case MeasuredBy::OverRoom:
       instruments.add(temperature, windowMean(figures, temperature));
-      instruments.add("room.temp", windowMean(figures, "room.temp"));
+      instruments.add(roles::kRoom, windowMean(figures, roles::kRoom));
       break;
     case MeasuredBy::TemperatureMean:
       instruments.add(temperature, windowMean(figures, temperature));

@@ -8,6 +8,7 @@
 #include <optional>
 
 #include "analysis/statistics.h"
+#include "model/role.h"
 
 namespace ash {
 namespace {
@@ -26,25 +27,25 @@ enum class Voice { Device, Work, Supply };
 
 struct SignalKind {
   const char* role;
-  const char* group;  // readings of one device count together
+  DeviceKind device;  // readings of one device count together
   Voice voice;
   double weight;
   double leastRatio;  // of work to rest
 };
 
 // Weights within a group. A clock is also raised by an idle processor's moments of work.
-constexpr std::array kSignals = {SignalKind{"cpu.load", "cpu", Voice::Device, 2, 0},
-                                 SignalKind{"cpu.power", "cpu", Voice::Device, 1, 1.5},
-                                 SignalKind{"cpu.clock", "cpu", Voice::Device, 0.3, 1.3},
-                                 SignalKind{"gpu.load", "gpu", Voice::Device, 2, 0},
-                                 SignalKind{"gpu.power", "gpu", Voice::Device, 1, 1.5},
-                                 SignalKind{"gpu.clock", "gpu", Voice::Device, 0.3, 1.3},
-                                 SignalKind{"storage.write", "storage", Voice::Device, 1, 2},
-                                 SignalKind{"storage.read", "storage", Voice::Device, 1, 2},
-                                 SignalKind{"work.rate", "work", Voice::Work, 1, 2},
-                                 SignalKind{"frame.rate", "work", Voice::Work, 1, 2},
-                                 SignalKind{"wall.power", "wall", Voice::Supply, 1, 1.25},
-                                 SignalKind{"battery.power", "battery", Voice::Supply, 1, 1.25}};
+constexpr std::array kSignals = {SignalKind{roles::kCpuLoad, DeviceKind::Cpu, Voice::Device, 2, 0},
+                                 SignalKind{roles::kCpuPower, DeviceKind::Cpu, Voice::Device, 1, 1.5},
+                                 SignalKind{roles::kCpuClock, DeviceKind::Cpu, Voice::Device, 0.3, 1.3},
+                                 SignalKind{roles::kGpuLoad, DeviceKind::Gpu, Voice::Device, 2, 0},
+                                 SignalKind{roles::kGpuPower, DeviceKind::Gpu, Voice::Device, 1, 1.5},
+                                 SignalKind{roles::kGpuClock, DeviceKind::Gpu, Voice::Device, 0.3, 1.3},
+                                 SignalKind{roles::kStorageWrite, DeviceKind::Storage, Voice::Device, 1, 2},
+                                 SignalKind{roles::kStorageRead, DeviceKind::Storage, Voice::Device, 1, 2},
+                                 SignalKind{roles::kWorkRate, DeviceKind::Work, Voice::Work, 1, 2},
+                                 SignalKind{roles::kFrameRate, DeviceKind::Work, Voice::Work, 1, 2},
+                                 SignalKind{roles::kWallPower, DeviceKind::Wall, Voice::Supply, 1, 1.25},
+                                 SignalKind{roles::kBatteryPower, DeviceKind::Battery, Voice::Supply, 1, 1.25}};
 
 struct Signal {
   SignalKind kind;
@@ -116,9 +117,9 @@ std::vector<Signal> readSignals(const Log& log, std::deque<Series>& kept) {
 }
 
 // How sure the voices are that it works at sample i, 0 … 1.
-double agreement(const std::map<std::string, Votes>& groups, size_t i) {
+double agreement(const std::map<DeviceKind, Votes>& groups, size_t i) {
   double device = kMissing, work = kMissing, supply = kMissing;
-  for (const auto& [name, votes] : groups) {
+  for (const auto& [kind, votes] : groups) {
     if (votes.weight[i] <= 0) continue;
     double& voice = votes.voice == Voice::Device ? device : votes.voice == Voice::Work ? work : supply;
     const double share = static_cast<double>(votes.sum[i]) / static_cast<double>(votes.weight[i]);
@@ -133,7 +134,7 @@ double agreement(const std::map<std::string, Votes>& groups, size_t i) {
   return weight > 0 ? sum / weight : kMissing;
 }
 
-std::vector<TimeSpan> busySpans(const Log& log, const std::map<std::string, Votes>& groups) {
+std::vector<TimeSpan> busySpans(const Log& log, const std::map<DeviceKind, Votes>& groups) {
   std::vector<TimeSpan> spans;
   const double interval = medianInterval(log.timeS);
   bool isOn = false;
@@ -166,7 +167,7 @@ Activity::Kind steadyKind(const RunLog& run, const std::vector<Signal>& signals)
       return Activity::Kind::AlwaysBusy;
   }
   for (const Channel& channel : run.log.channels) {
-    if (channel.quantity != Quantity::Temperature || channel.role.starts_with("room")) continue;
+    if (channel.quantity != Quantity::Temperature || channel.role.isRoom()) continue;
     const Series series = seriesOf(run.log, channel);
     if (series.size() < 8) continue;
     const size_t few = std::max<size_t>(2, series.size() / 50), many = series.size() / 5 + 1;
@@ -186,13 +187,13 @@ Activity activityOf(const RunLog& run) {
   std::deque<Series> kept;
   const std::vector<Signal> signals = readSignals(log, kept);
   if (signals.empty()) return activity;
-  std::map<std::string, Votes> groups;
+  std::map<DeviceKind, Votes> groups;
   for (Signal signal : signals) {
     const Levels levels = levelsOf(signal.series);
     if (!tellsApart(signal.kind, log.find(signal.kind.role)->quantity, levels)) continue;
     const bool isPercent = log.find(signal.kind.role)->quantity == Quantity::Percent;
     signal.threshold = levels.rest + (isPercent ? kBusyFrom : kBusyPowerFrom) * (levels.work - levels.rest);
-    Votes& votes = groups[signal.kind.group];
+    Votes& votes = groups[signal.kind.device];
     votes.voice = signal.kind.voice;
     votes.sum.resize(log.timeS.size());
     votes.weight.resize(log.timeS.size());

@@ -14,7 +14,7 @@ constexpr double kLeastDrainPercent = 2;  // less says nothing of a runtime
 }  // namespace
 
 std::optional<BatteryFigures> batteryOf(const RunContext& context) {
-  const SeriesView* charge = context.find("battery.charge");
+  const SeriesView* charge = context.find(roles::kBatteryCharge);
   if (charge == nullptr || !context.load) return std::nullopt;
   const SeriesView part = viewOf(*charge, *context.load);
   if (part.size() < 3 || part.v.front() - part.v.back() < kLeastDrainPercent) return std::nullopt;

@@ -20,7 +20,7 @@ Series overRoomIn(const RunContext& context, const SeriesView& temperature, cons
 }
 
 void addOverRoom(const RunContext& context, const SeriesView& series, ChannelFigures& figures) {
-  if (!context.window || !context.knowsRoom() || isRoomRole(figures.name)) return;
+  if (!context.window || !context.knowsRoom() || Role(figures.name).isRoom()) return;
   const Stats over = statsOf(overRoomIn(context, series, context.window->span), figures.step);
   if (over.n == 0) return;
   figures.overAmbientK = over.mean;
@@ -32,18 +32,12 @@ void addHeadroom(const RunContext& context, ChannelFigures& figures) {
   if (figures.limit && figures.window.n > 0) figures.headroomK = *figures.limit - figures.window.mean;
 }
 
-}  // namespace
-
-namespace {
-
 // The power that warms what a temperature is taken of: its own device's, else that of the whole machine.
 SeriesView powerBehind(const RunContext& context, const std::string& channel) {
-  const auto role = findRole(channel);
-  std::vector<std::string> names;
-  if (role) names.push_back(role->device + ".power");
-  names.insert(names.end(), {"wall.power", "cpu.power", "battery.power", "gpu.power"});
-  for (const std::string& name : names) {
-    if (const SeriesView* power = context.find(name)) return *power;
+  const Role own(Role(channel).device(), Quantity::Power);
+  for (const Role& name :
+       {own, Role(roles::kWallPower), Role(roles::kCpuPower), Role(roles::kBatteryPower), Role(roles::kGpuPower)}) {
+    if (const SeriesView* power = context.find(name.text())) return *power;
   }
   return {};
 }
@@ -56,7 +50,7 @@ std::optional<SettlingVerdict> settlingOf(const RunContext& context, const std::
   SettlingQuestion question;
   question.temperature = *series;
   question.load = *context.load;
-  if (!isRoomRole(channel)) {
+  if (!Role(channel).isRoom()) {
     question.room = context.room;
     question.power = powerBehind(context, channel);
     question.busy = context.busy;
@@ -67,7 +61,7 @@ std::optional<SettlingVerdict> settlingOf(const RunContext& context, const std::
     question.governed = governedSpan(*series, *context.load, *limit, question.stepK);
   // The trend is looked at over a measure phase, else over the last fifth of the load: a window that begins where it
   // has settled is chosen so that its own trend is small.
-  const bool isMeasured = context.window && context.window->reason == "measure phase";
+  const bool isMeasured = context.window && context.window->isMeasurePhase();
   question.trendS = isMeasured ? context.window->span.lengthS() : 0.2 * context.load->lengthS();
   return judgeSettling(question);
 }
@@ -86,8 +80,8 @@ ChannelFigures figuresOfChannel(const RunContext& context, const Channel& channe
   addOverRoom(context, series, figures);
   addHeadroom(context, figures);
   // A measure phase asks for the trend over itself.
-  const bool isJudged = channel.name == context.watched && context.watchedVerdict && context.window &&
-                        context.window->reason != "measure phase";
+  const bool isJudged =
+      channel.name == context.watched && context.watchedVerdict && context.window && !context.window->isMeasurePhase();
   figures.settled = isJudged ? context.watchedVerdict : settlingOf(context, channel.name);
   if (!figures.settled) figures.settled.emplace();
   return figures;

@@ -84,7 +84,7 @@ void leaveOutUnsettled(std::vector<Pool>& pools, Comparison& comparison) {
 
 // A device at its limit shows its limit, not how hot it would get: its true figure lies beyond.
 bool isPinned(const Pool& pool, const Figure& metric) {
-  const std::string& device = metric.device();
+  const Device& device = metric.device();
   for (const AnalyzedRun* run : pool.runs) {
     if (!run->figures.window) continue;
     for (const Throttling& throttling : run->figures.throttling) {
@@ -371,8 +371,7 @@ Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, cons
   findSuspicious(pools, maps, comparison);
   if (options.equal.what == EqualBy::What::None) comparison.factors = factorEffects(pools, reference, maps, options);
   if (options.equal.what != EqualBy::What::None) levelField(comparison, pools, reference, maps, options);
-  const auto watched = findRole(reference.first().figures.watched);
-  findSideEffects(comparison, watched ? watched->device : "");
+  findSideEffects(comparison, Role(reference.first().figures.watched).device());
   return comparison;
 }
 

@@ -68,7 +68,7 @@ std::vector<FanFigures> fansOf(const RunContext& context);
 
 /// Whether a device works in a span: by its load where that is known, else by its power against rest; true when neither
 /// can tell.
-bool isDeviceLoaded(const RunContext& context, const std::string& device, const TimeSpan& span);
+bool isDeviceLoaded(const RunContext& context, const Device& device, const TimeSpan& span);
 
 /// Mean of a channel over a span; missing when it has no reading there.
 double meanIn(const RunContext& context, const std::string& channel, const TimeSpan& span);

@@ -8,13 +8,13 @@ namespace ash {
 namespace {
 
 std::string powerRoleOf(const RunContext& context) {
-  for (const char* role : {"wall.power", "battery.power"}) {
+  for (const char* role : {roles::kWallPower, roles::kBatteryPower}) {
     if (context.find(role) != nullptr) return role;
   }
   // The loaded device's own: the one that draws more than at rest by most.
   std::string best;
   double most = 0;
-  for (const char* role : {"cpu.power", "gpu.power"}) {
+  for (const char* role : {roles::kCpuPower, roles::kGpuPower}) {
     if (context.find(role) == nullptr || !context.load) continue;
     const double atRest = context.idle ? meanIn(context, role, *context.idle) : 0;
     const double rise = meanIn(context, role, *context.load) - (std::isfinite(atRest) ? atRest : 0);
@@ -47,7 +47,7 @@ std::optional<double> ratePerWatt(const RunContext& context, const std::string& 
 
 std::optional<double> workPerJoule(const RunContext& context, const std::string& role) {
   const auto& work = context.run.facts.work;
-  if (!work || !context.load || !(work->units > 0)) return ratePerWatt(context, "work.rate", role);
+  if (!work || !context.load || !(work->units > 0)) return ratePerWatt(context, roles::kWorkRate, role);
   const double endS = std::isfinite(work->doneS) ? context.load->startS + work->doneS : context.load->endS;
   const auto joules = joulesOf(context, role, {context.load->startS, std::min(endS, context.load->endS)});
   if (!joules || *joules <= 0) return std::nullopt;
@@ -63,7 +63,7 @@ Efficiency efficiencyOf(const RunContext& context) {
   efficiency.powerRole = role;
   efficiency.scorePerWatt = scorePerWatt(context, role);
   efficiency.workPerJoule = workPerJoule(context, role);
-  efficiency.framesPerJoule = ratePerWatt(context, "frame.rate", role);
+  efficiency.framesPerJoule = ratePerWatt(context, roles::kFrameRate, role);
   return efficiency;
 }
 

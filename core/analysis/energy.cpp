@@ -37,6 +37,9 @@ std::optional<double> counterJ(const SeriesView& counter, const TimeSpan& span, 
   return sum;
 }
 
+// The column beside another one, by its name: a foreign log may name what is in no table of roles.
+std::string besideName(const std::string& name, const char* what) { return name.substr(0, name.rfind('.')) + what; }
+
 /// A power and the counter of the same device, where it has one.
 struct Meter {
   const SeriesView* power = nullptr;
@@ -45,8 +48,7 @@ struct Meter {
 
 Meter meterOf(const RunContext& context, const std::string& powerChannel) {
   Meter meter{context.find(powerChannel), nullptr};
-  if (powerChannel.ends_with(".power"))
-    meter.counter = context.find(powerChannel.substr(0, powerChannel.rfind('.')) + ".energy");
+  if (powerChannel.ends_with(".power")) meter.counter = context.find(besideName(powerChannel, ".energy"));
   if (meter.counter != nullptr && meter.counter->size() < 2) meter.counter = nullptr;
   return meter;
 }
@@ -112,10 +114,10 @@ std::vector<Energy> energyOf(const RunContext& context, std::vector<Problem>& pr
   std::vector<Energy> all;
   for (const Channel& channel : context.run.log.channels) {
     const SeriesView* series = context.find(channel.name);
-    if (series == nullptr || channel.role.ends_with(".limit")) continue;
+    if (series == nullptr || channel.role.part() == Part::Limit) continue;
     if (channel.quantity == Quantity::Power) all.push_back(energyOfDevice(context, channel.name, problems));
     // A counter without power beside it is told under the power's name all the same.
-    const std::string power = channel.name.substr(0, channel.name.rfind('.')) + ".power";
+    const std::string power = besideName(channel.name, ".power");
     const bool isLoneCounter = channel.quantity == Quantity::Energy && channel.name.ends_with(".energy") &&
                                context.find(power) == nullptr && series->size() >= 2;
     if (isLoneCounter) all.push_back(energyOfDevice(context, power, problems));

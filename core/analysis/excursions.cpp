@@ -45,9 +45,8 @@ bool isNearPause(const RunContext& context, const TimeSpan& span) {
 // A load that begins with more power than it keeps overshoots for that reason.
 bool isBoost(const RunContext& context, const Channel& channel, const TimeSpan& span) {
   constexpr double kBoostShare = 1.05;
-  const auto role = findRole(channel.role);
-  if (!role || span.startS > context.load->startS + kLongestS) return false;
-  const std::string power = role->device + ".power";
+  if (!channel.role.isKnown() || span.startS > context.load->startS + kLongestS) return false;
+  const std::string power = Role(channel.role.device(), Quantity::Power).text();
   const double first = meanIn(context, power, {context.load->startS, span.endS - 0.3 * span.lengthS()});
   return first > kBoostShare * meanIn(context, power, {span.endS + kLongestS / 2, context.load->endS});
 }
@@ -93,7 +92,7 @@ std::vector<Problem> findExcursions(const RunContext& context) {
   if (!context.load || context.load->lengthS() < 3 * kLongestS || context.load->lengthS() > kLongestHoldS)
     return problems;
   for (const Channel& channel : context.run.log.channels) {
-    if (!isLoadedTemperature(channel.role)) continue;
+    if (!channel.role.isLoadedTemperature()) continue;
     const SeriesView part = viewOf(context.series.at(channel.name), *context.load);
     if (part.size() < 40) continue;
     const double leastK = std::max(kAtLeastK, kOfNoise * noiseOf(part));

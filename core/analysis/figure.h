@@ -7,12 +7,15 @@
 #include <span>
 #include <string>
 #include <string_view>
+#include <vector>
+
+#include "model/device.h"
 
 namespace ash {
 
 enum class Better { Lower, Higher, Neither };
 
-/// Which kind of figure. Those of a device first, then those of the whole run.
+/// Which kind of figure, in the order in which they are listed.
 enum class FigureId {
   OverRoom,
   Temperature,
@@ -24,15 +27,13 @@ enum class FigureId {
   Clock,
   ThrottledThermal,
   Throttled,
-  Power,
-  FanSpeed,
-  FanWoke,
   WorkRate,
   Score,
   FrameRate,
   Stability,
   TaskTime,
   Runtime,
+  Power,
   WallPower,
   IdleWallPower,
   WorkPerJoule,
@@ -40,6 +41,8 @@ enum class FigureId {
   Energy,
   Noise,
   IdleNoise,
+  FanSpeed,
+  FanWoke,
   Price,
   Other,  ///< a name that is in no row: a reading of the reviewer's own
 };
@@ -59,9 +62,9 @@ enum class WhileWarming { Same, Above, Below };
 
 /// What keeps two runs from being compared in a figure, beside what keeps them from it in every one.
 struct Concerns {
-  bool room = false;    ///< a room that was not measured in both
-  bool power = false;   ///< energy from two kinds of reading
-  bool window = false;  ///< a run that was cut short
+  bool room = false;   ///< a room that was not measured in both
+  bool power = false;  ///< energy from two kinds of reading
+  bool window = true;  ///< a run that was cut short
 };
 
 /// How a figure is put into a sentence.
@@ -71,23 +74,31 @@ struct FigureWords {
   std::string_view ratio = {};                    ///< "time" in "1.8 × the time"; empty = its title
 };
 
-/// One row of the catalogue.
+constexpr int kUsualDigits = -1;
+
+/// Under which heading a figure stands.
+enum class FigureGroup { Temperature, Surfaces, Speed, Power, NoiseAndFans, Value, None };
+std::string_view titleOf(FigureGroup group);
+
+/// One row of the catalogue. The order of the rows is the order in which figures are listed.
 struct FigureKind {
   FigureId id;
-  std::string_view code;  ///< behind the device ("over_ambient_k"), or the whole name ("noise")
-  bool isOfDevice;
-  std::string_view title, unit;
-  std::string_view definition;  ///< one sentence: the tooltip of its heading
-  Better better;
-  int digits;     ///< decimals it is quoted with; kUsualDigits = as its unit
-  double scale;   ///< shown value over the one that is kept: 100 for shares in percent
-  bool hasRatio;  ///< a zero that means none: times, energies, scores, rates, watts
-  MeasuredBy measuredBy;
-  WhileWarming warming;
-  Concerns concerns;
-  FigureWords words;
+  std::string_view code = {};  ///< behind the device ("over_ambient_k"), or the whole name ("noise")
+  bool isOfDevice = false;
+  std::string_view title = {}, unit = {};
+  std::string_view definition = {};  ///< one sentence: the tooltip of its heading
+  FigureGroup group = FigureGroup::None;
+  Better better = Better::Lower;
+  int digits = kUsualDigits;  ///< decimals it is quoted with; kUsualDigits = as its unit
+  double scale = 1;           ///< shown value over the one that is kept: 100 for shares in percent
+  bool hasRatio = false;      ///< a zero that means none: times, energies, scores, rates, watts
+  MeasuredBy measuredBy = MeasuredBy::Itself;
+  WhileWarming warming = WhileWarming::Same;
+  Concerns concerns = {};
+  FigureWords words = {};
+  bool mayLead = false;        ///< a study may ask for it
+  bool ofEveryDevice = false;  ///< listed of those beside the question, too: drives, memory, regulators, air
 };
-constexpr int kUsualDigits = -1;
 
 /// All rows, in the order of FigureId; Other is not among them.
 std::span<const FigureKind> figureKinds();
@@ -99,14 +110,14 @@ class Figure {
   Figure(std::string_view code);                                       // NOLINT: a figure is written by its name
   Figure(const std::string& code) : Figure(std::string_view(code)) {}  // NOLINT
   Figure(const char* code) : Figure(std::string_view(code)) {}         // NOLINT
-  /// Of a device: "cpu", "board.vrm", "fan.cpu".
-  Figure(std::string_view device, FigureId id);
+  /// Of a device.
+  Figure(const Device& device, FigureId id);
   /// Of the run.
-  Figure(FigureId id) : Figure(std::string_view(), id) {}  // NOLINT
+  Figure(FigureId id) : Figure(Device(), id) {}  // NOLINT
 
   FigureId id() const { return m_kind->id; }
   const FigureKind& kind() const { return *m_kind; }
-  const std::string& device() const { return m_device; }  ///< empty for the run's own
+  const Device& device() const { return m_device; }  ///< empty for the run's own
   const std::string& code() const { return m_code; }
 
   /// The heading for a person: "CPU over room".
@@ -116,6 +127,7 @@ class Figure {
   std::string differenceUnit() const;
   /// Which way is better.
   Better better(bool lowerScoreIsBetter = false) const;
+  FigureGroup group() const;
   /// In °C or K: a plain margin in kelvin applies.
   bool isTemperature() const;
 
@@ -123,11 +135,15 @@ class Figure {
   auto operator<=>(const Figure& other) const { return m_code <=> other.m_code; }
 
  private:
-  std::string m_device, m_code;
+  Device m_device;
+  std::string m_code;
   const FigureKind* m_kind;
 };
 
-/// The reading that a device's temperature is: "board.vrm" is read as board.temp.vrm, "surface.lid" as itself.
-std::string temperatureRoleOf(const std::string& device);
+/// In the order of a list: by group, in it by device, for a device as in the catalogue.
+bool isListedBefore(const Figure& a, const Figure& b);
+
+/// What a study may ask for: of the processor and the graphics, over room of regulators and drives, of the run.
+std::vector<Figure> figuresToAskFor();
 
 }  // namespace ash

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "analysis/context.h"
+#include "model/condition_field.h"
 #include "model/role.h"
 
 namespace ash {
@@ -13,12 +14,12 @@ namespace {
 // The temperature in question: as stated, else cpu.temp, else the first temperature of something that is loaded.
 std::string watchedChannel(const RunLog& run) {
   if (!run.facts.watched.empty() && run.log.find(run.facts.watched) != nullptr) return run.facts.watched;
-  if (run.log.find("cpu.temp") != nullptr) return "cpu.temp";
+  if (run.log.find(roles::kCpuTemp) != nullptr) return roles::kCpuTemp;
   for (const Channel& channel : run.log.channels) {
-    if (isLoadedTemperature(channel.role)) return channel.name;
+    if (channel.role.isLoadedTemperature()) return channel.name;
   }
   for (const Channel& channel : run.log.channels) {
-    if (channel.quantity == Quantity::Temperature && !isRoomRole(channel.role)) return channel.name;
+    if (channel.quantity == Quantity::Temperature && !channel.role.isRoom()) return channel.name;
   }
   return {};
 }
@@ -27,7 +28,7 @@ std::string watchedChannel(const RunLog& run) {
 Series typedRoom(const RunFacts& facts) {
   Series room;
   for (const Event& event : facts.events) {
-    if (event.kind != EventKind::Reading || event.role != "room.temp" || !std::isfinite(event.value)) continue;
+    if (event.kind != EventKind::Reading || event.role != roles::kRoom || !std::isfinite(event.value)) continue;
     const double at = std::isfinite(event.atS) ? event.atS : 0;
     if (!room.empty() && at <= room.t.back()) continue;
     room.t.push_back(at);
@@ -41,7 +42,7 @@ RunContext makeContext(const RunLog& run, std::vector<Problem>& problems) {
                      .watched = watchedChannel(run),
                      .activity = activityOf(run),
                      .intervalS = medianInterval(run.log.timeS)};
-  context.statedRoomC = run.facts.conditionNumber("room_c");
+  context.statedRoomC = run.facts.conditionNumber(fields::kRoom);
   context.phases = phasesOf(run, context.activity);
   context.load = loadPhase(run, context.phases, context.activity);
   if (context.load) context.busy = busyWithin(context.activity, run.log, *context.load);
@@ -54,7 +55,7 @@ RunContext makeContext(const RunLog& run, std::vector<Problem>& problems) {
     context.step[channel.name] = channel.stepHint > 0 ? channel.stepHint : estimateStep(series.v);
     context.series[channel.name] = series;
   }
-  if (const SeriesView* room = context.find("room.temp"))
+  if (const SeriesView* room = context.find(roles::kRoom))
     context.room = *room;
   else
     context.room = context.kept.emplace_back(typedRoom(run.facts));
@@ -93,11 +94,11 @@ double meanIn(const RunContext& context, const std::string& channel, const TimeS
   return series == nullptr ? kMissing : meanOf(viewOf(*series, span).v);
 }
 
-bool isDeviceLoaded(const RunContext& context, const std::string& device, const TimeSpan& span) {
-  const double load = meanIn(context, device + ".load", span);
+bool isDeviceLoaded(const RunContext& context, const Device& device, const TimeSpan& span) {
+  const double load = meanIn(context, Role(device, Quantity::Percent).text(), span);
   if (std::isfinite(load)) return load >= 20;
-  const double atRest = context.idle ? meanIn(context, device + ".power", *context.idle) : kMissing;
-  return !(meanIn(context, device + ".power", span) < 1.3 * atRest);
+  const double atRest = context.idle ? meanIn(context, Role(device, Quantity::Power).text(), *context.idle) : kMissing;
+  return !(meanIn(context, Role(device, Quantity::Power).text(), span) < 1.3 * atRest);
 }
 
 std::vector<Throttling> throttlingOf(const RunLog& run) {

@@ -19,7 +19,9 @@ inline constexpr const char* kFiguresMethod = "3";
 
 struct Window {
   TimeSpan span;
-  std::string reason;  ///< "measure phase", "settled", "last part of load"
+  static constexpr char kMeasurePhase[] = "measure phase";
+  std::string reason;                                              ///< that, "settled", "last part of load"
+  bool isMeasurePhase() const { return reason == kMeasurePhase; }  ///< chosen by who ran it
 };
 
 struct ChannelFigures {
@@ -47,7 +49,7 @@ struct ThrottleInterval {
 };
 
 struct Throttling {
-  std::string device;
+  Device device;
   double share = 0, shareThermal = 0, sharePower = 0, shareOther = 0;
   std::optional<double> timeToLimitS;
   double lostClockShare = 0;  ///< of the clock (or of the work where no clock is logged) over the throttled time
@@ -76,7 +78,7 @@ struct HeatPart {
 };
 
 struct Heat {
-  std::string device;
+  Device device;
   std::optional<double> powerW, wantedPowerW;
   std::optional<Estimate> resistance;  ///< K/W over room
   std::optional<Estimate> headroomW;   ///< against wanted power

@@ -47,7 +47,7 @@ Json toJson(const Throttling& throttling) {
                          {"planned", interval.isPlanned},
                          {"depth_mhz", numberOrNull(interval.depthMhz)}});
   }
-  return {{"device", throttling.device},
+  return {{"device", throttling.device.text()},
           {"share", throttling.share},
           {"share_thermal", throttling.shareThermal},
           {"share_power", throttling.sharePower},
@@ -73,7 +73,7 @@ Json toJson(const HeatPart& part) {
 }
 
 Json toJson(const Heat& heat) {
-  Json object = {{"device", heat.device},
+  Json object = {{"device", heat.device.text()},
                  {"power_w", numberOrNull(heat.powerW)},
                  {"wanted_power_w", numberOrNull(heat.wantedPowerW)},
                  {"fan", heat.fan.empty() ? Json(nullptr) : Json(heat.fan)},
@@ -87,7 +87,7 @@ Json toJson(const Heat& heat) {
 }
 
 Json toJson(const Projection& projection) {
-  Json object = {{"device", projection.device},
+  Json object = {{"device", projection.device.text()},
                  {"room_c", numberOrNull(projection.roomC)},
                  {"power_w", numberOrNull(projection.powerW)},
                  {"limit", numberOrNull(projection.limitC)},

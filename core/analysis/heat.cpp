@@ -9,15 +9,19 @@
 namespace ash {
 namespace {
 
-std::string fanOf(const RunContext& context, const std::string& device) {
-  if (context.find("fan." + device) != nullptr) return "fan." + device;
+std::string temperatureOf(const Device& device) { return Role(device, Quantity::Temperature).text(); }
+std::string powerOf(const Device& device) { return Role(device, Quantity::Power).text(); }
+
+std::string fanOf(const RunContext& context, const Device& device) {
+  const Device own(DeviceKind::Fan, device.text());
+  if (context.find(own.text()) != nullptr) return own.text();
   for (const Channel& channel : context.run.log.channels) {
     if (channel.quantity == Quantity::FanSpeed && context.find(channel.name) != nullptr) return channel.name;
   }
   return {};
 }
 
-const Throttling* throttlingOf(const std::vector<Throttling>& all, const std::string& device) {
+const Throttling* throttlingOf(const std::vector<Throttling>& all, const Device& device) {
   for (const Throttling& one : all) {
     if (one.device == device) return &one;
   }
@@ -34,14 +38,14 @@ bool isHotWithin(const Throttling* throttling, const TimeSpan& window) {
 }
 
 // What it draws when heat does not hold it back (contract, "wanted power").
-std::optional<double> wantedPower(const RunContext& context, const std::string& device, double windowW,
+std::optional<double> wantedPower(const RunContext& context, const Device& device, double windowW,
                                   const Throttling* throttling) {
   if (!isHotWithin(throttling, context.window->span)) return windowW;
   const double heldFromS = context.load->startS + throttling->timeToLimitS.value_or(0);
-  const double before = meanIn(context, device + ".power", {context.load->startS, heldFromS});
+  const double before = meanIn(context, powerOf(device), {context.load->startS, heldFromS});
   // The first seconds may hold a boost; a mean of less than that says nothing.
   if (std::isfinite(before) && heldFromS - context.load->startS >= 10) return before;
-  if (const auto sustained = context.run.facts.limit(device + ".power", "sustained")) return sustained;
+  if (const auto sustained = context.run.facts.limit(powerOf(device), "sustained")) return sustained;
   return std::isfinite(before) ? std::optional(before) : std::nullopt;
 }
 
@@ -60,8 +64,8 @@ Uncertain windowMean(const RunContext& context, const std::string& channel) {
 Uncertain windowRoom(const RunContext& context) {
   constexpr double kStatedRoomU = 0.29;  // stated to the degree: 1 K/√12
   if (context.room.empty()) return {*context.statedRoomC, kStatedRoomU};
-  if (context.find("room.temp") != nullptr) {
-    const Uncertain logged = windowMean(context, "room.temp");
+  if (context.find(roles::kRoom) != nullptr) {
+    const Uncertain logged = windowMean(context, roles::kRoom);
     if (std::isfinite(logged.value)) return logged;
   }
   const TimeSpan& window = context.window->span;
@@ -81,16 +85,18 @@ Uncertain difference(const Uncertain& a, const Uncertain& b) { return {a.value -
 
 // What stands between a device and the room, where it is logged: the cooler's surface, the coolant, the air in the
 // case.
-std::vector<HeatPart> partsOf(const RunContext& context, const std::string& device, const Uncertain& room,
+std::vector<HeatPart> partsOf(const RunContext& context, const Device& device, const Uncertain& room,
                               const Uncertain& watts) {
-  std::vector<std::pair<std::string, Uncertain>> stations = {{device + ".temp", windowMean(context, device + ".temp")}};
-  for (const char* between : {"surface.cooler", "surface.heatsink", "surface.base", "coolant.temp", "case.temp"}) {
+  std::vector<std::pair<std::string, Uncertain>> stations = {
+      {temperatureOf(device), windowMean(context, temperatureOf(device))}};
+  for (const char* between :
+       {"surface.cooler", "surface.heatsink", "surface.base", roles::kCoolantTemp, roles::kCaseTemp}) {
     const Uncertain mean = windowMean(context, between);
     // Only what is really on the way: cooler than what lies before it, warmer than the room.
     if (mean.value < stations.back().second.value && mean.value > room.value) stations.emplace_back(between, mean);
   }
   if (stations.size() < 2) return {};
-  stations.emplace_back("room.temp", room);
+  stations.emplace_back(roles::kRoom, room);
   std::vector<HeatPart> parts;
   for (size_t i = 1; i < stations.size(); ++i) {
     const Uncertain kelvin = difference(stations[i - 1].second, stations[i].second);
@@ -101,7 +107,7 @@ std::vector<HeatPart> partsOf(const RunContext& context, const std::string& devi
 
 // A run that has not settled would go on to a higher resistance: the far end of its forecast belongs to the interval.
 void widenByForecast(const RunContext& context, const Figures& figures, const Uncertain& watts, Heat& heat) {
-  const ChannelFigures* figure = figures.channel(heat.device + ".temp");
+  const ChannelFigures* figure = figures.channel(temperatureOf(heat.device));
   if (figure == nullptr || !figure->settled || figure->settled->isSettled) return;
   const SettlingVerdict& verdict = *figure->settled;
   if (!std::isfinite(verdict.forecastHigh)) return;
@@ -109,11 +115,11 @@ void widenByForecast(const RunContext& context, const Figures& figures, const Un
   heat.resistance->high = std::max(heat.resistance->high, (verdict.forecastHigh - roomC) / watts.value);
 }
 
-Heat heatOfDevice(const RunContext& context, const Figures& figures, const std::string& device) {
+Heat heatOfDevice(const RunContext& context, const Figures& figures, const Device& device) {
   Heat heat;
   heat.device = device;
-  const Uncertain watts = windowMean(context, device + ".power");
-  const Uncertain celsius = windowMean(context, device + ".temp");
+  const Uncertain watts = windowMean(context, powerOf(device));
+  const Uncertain celsius = windowMean(context, temperatureOf(device));
   heat.fan = fanOf(context, device);
   if (!heat.fan.empty()) {
     const double rpm = meanIn(context, heat.fan, context.window->span);
@@ -127,7 +133,7 @@ Heat heatOfDevice(const RunContext& context, const Figures& figures, const std::
   heat.resistance = perWatt(difference(celsius, room), watts);
   widenByForecast(context, figures, watts, heat);
   heat.parts = partsOf(context, device, room, watts);
-  const auto limit = throttleLimit(context.run.facts, device + ".temp");
+  const auto limit = throttleLimit(context.run.facts, temperatureOf(device));
   if (!limit || !heat.wantedPowerW || heat.resistance->value <= 0) return heat;
   const double wantedW = *heat.wantedPowerW, above = *limit - room.value;
   const auto headroom = [&](double kPerW) { return above / std::max(kPerW, 1e-6) - wantedW; };
@@ -145,12 +151,11 @@ std::vector<Heat> heatOf(const RunContext& context, const Figures& figures) {
   std::vector<Heat> all;
   if (!context.window) return all;
   for (const Channel& channel : context.run.log.channels) {
-    const auto role = findRole(channel.role);
-    if (!role || channel.name != role->device + ".temp") continue;
-    if (context.find(role->device + ".power") == nullptr || isRoomRole(channel.role)) continue;
+    const Role& role = channel.role;
+    if (!role.isLoadedTemperature() || !role.isMain() || context.find(powerOf(role.device())) == nullptr) continue;
     // A device that only idles is warmed by its neighbours: its kelvin over room say nothing about its own watts.
-    if (!isDeviceLoaded(context, role->device, context.window->span)) continue;
-    all.push_back(heatOfDevice(context, figures, role->device));
+    if (!isDeviceLoaded(context, role.device(), context.window->span)) continue;
+    all.push_back(heatOfDevice(context, figures, role.device()));
   }
   return all;
 }

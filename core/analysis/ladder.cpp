@@ -7,6 +7,7 @@
 #include <cmath>
 #include <set>
 
+#include "model/condition_field.h"
 #include "model/pattern.h"
 #include "model/role.h"
 #include "model/text.h"
@@ -71,15 +72,16 @@ MonotoneCurve curveOf(const std::vector<Rung>& rungs) {
 Result<EqualBy> parseEqualBy(const std::string& text) {
   const size_t equals = text.find('=');
   const std::string what = text.substr(0, equals);
-  EqualBy equal;
-  if (what == "noise")
-    equal.what = EqualBy::What::Noise;
-  else if (what == "power")
-    equal.what = EqualBy::What::Power;
-  else if (what == "fan")
-    equal.what = EqualBy::What::Fan;
-  else if (what != "none" && !what.empty())
+  constexpr std::array<std::pair<std::string_view, EqualBy::What>, 5> kWords = {{{"noise", EqualBy::What::Noise},
+                                                                                 {"power", EqualBy::What::Power},
+                                                                                 {"fan", EqualBy::What::Fan},
+                                                                                 {"none", EqualBy::What::None},
+                                                                                 {"", EqualBy::What::None}}};
+  const auto known = std::find_if(kWords.begin(), kWords.end(), [&](const auto& word) { return word.first == what; });
+  if (known == kWords.end())
     return Error::badInput(fmt::format("--equal takes noise, power, fan or none, with =VALUE behind, not {}.", text));
+  EqualBy equal;
+  equal.what = known->second;
   if (equals == std::string::npos) return equal;
   equal.at = parseNumber(text.substr(equals + 1));
   if (!equal.at || equal.what == EqualBy::What::None)
@@ -172,7 +174,8 @@ std::vector<Ladder> laddersOf(const std::vector<Pool>& pools) {
     for (const AnalyzedRun* run : pool.runs) {
       std::string setting;
       for (const auto& [field, value] : run->run.facts.conditions.items()) {
-        if (isRungField(field) && field != "room_c" && field != "note") setting += field + '=' + jsonText(value) + '\n';
+        if (isRungField(field) && field != fields::kRoom && field != fields::kNote)
+          setting += field + '=' + jsonText(value) + '\n';
       }
       auto [place, isNew] = bySetting.try_emplace(setting, Pool{pool.setup, pool.load, {}});
       if (isNew) order.push_back(setting);
@@ -194,18 +197,19 @@ std::optional<Figure> levelMetric(const std::vector<Ladder>& ladders, const Metr
   std::vector<Figure> wanted;
   if (what == EqualBy::What::Noise) wanted = {FigureId::Noise};
   if (what == EqualBy::What::Power) {
-    std::string watched = "cpu";
+    const Device cpu(DeviceKind::Cpu), gpu(DeviceKind::Gpu);
+    Device watched = cpu;
     if (!ladders.empty()) {
       const AnalyzedRun& run = ladders.front().rungs.front().first();
-      if (const auto role = findRole(run.figures.watched)) watched = role->device;
+      if (const Role role(run.figures.watched); role.isKnown()) watched = role.device();
     }
-    wanted = {{watched, FigureId::Power}, FigureId::WallPower, {"cpu", FigureId::Power}, {"gpu", FigureId::Power}};
+    wanted = {{watched, FigureId::Power}, FigureId::WallPower, {cpu, FigureId::Power}, {gpu, FigureId::Power}};
   }
   if (what == EqualBy::What::Fan) {
     wanted = {"fan.cpu", "fan.gpu", "fan.case"};
     for (const auto& [run, metrics] : maps) {
       for (const auto& [figure, value] : metrics) {
-        if (figure.id() == FigureId::FanSpeed) wanted.push_back(figure);
+        if (figure.id() == FigureId::FanSpeed && figure.device().is(DeviceKind::Fan)) wanted.push_back(figure);
       }
     }
   }

@@ -7,6 +7,7 @@
 #include <set>
 
 #include "analysis/compare.h"
+#include "model/condition_field.h"
 #include "model/role.h"
 
 namespace ash {
@@ -35,10 +36,10 @@ std::string words(const Json& value) {
 }
 
 std::optional<double> roomOf(const AnalyzedRun& run) {
-  if (const ChannelFigures* room = run.figures.channel("room.temp"); room != nullptr && room->window.n > 0) {
+  if (const ChannelFigures* room = run.figures.channel(roles::kRoom); room != nullptr && room->window.n > 0) {
     return room->window.mean;
   }
-  return run.run.facts.conditionNumber("room_c");
+  return run.run.facts.conditionNumber(fields::kRoom);
 }
 
 class Checker {
@@ -88,7 +89,7 @@ class Checker {
     for (const std::string& field : fields) {
       const Json a = m_a.run.facts.conditions.value(field, Json());
       const Json b = m_b.run.facts.conditions.value(field, Json());
-      if (a == b || field == "room_c") continue;
+      if (a == b || field == fields::kRoom) continue;
       addDifference(field, a, b);
       if (isUnderTest(m_a, m_b, field) || isOnlyDescriptive(field)) continue;
       const bool isStatedTwice = !a.is_null() && !b.is_null();
@@ -146,14 +147,14 @@ class Checker {
 
   void checkClock() {
     for (const ChannelFigures& channel : m_a.figures.channels) {
-      if (channel.name != "cpu.clock" && channel.name != "gpu.clock") continue;
+      if (channel.name != roles::kCpuClock && channel.name != roles::kGpuClock) continue;
       const ChannelFigures* other = m_b.figures.channel(channel.name);
       if (other == nullptr || channel.window.n == 0 || other->window.n == 0) continue;
       if (std::abs(channel.window.mean - other->window.mean) <= kClockWithin * channel.window.mean) continue;
       add(Severity::Warn, CheckKind::Clock,
           fmt::format(
               "{} was {:.0f} MHz and {:.0f} MHz: a lower clock makes less heat, so temperatures alone do not decide.",
-              plainRoleName(channel.name), channel.window.mean, other->window.mean),
+              Role(channel.name).title(), channel.window.mean, other->window.mean),
           channel.name);
     }
   }
@@ -187,11 +188,11 @@ class Checker {
       const double apart = std::abs(channel.window.mean - other->window.mean);
       if (apart <= kFansWithin * std::max(channel.window.mean, other->window.mean)) continue;
       // A pump is no fan: it is named by itself.
-      const bool isFan = Figure(channel.name).id() == FigureId::FanSpeed;
+      const bool isFan = Role(channel.name).device().is(DeviceKind::Fan);
       add(Severity::Warn, isFan ? CheckKind::Fan : CheckKind::Field,
           fmt::format("{} was {:.0f} RPM and {:.0f} RPM: part of the difference is the fan's; compare at equal fan "
                       "speed or noise.",
-                      plainRoleName(channel.name), channel.window.mean, other->window.mean),
+                      Role(channel.name).title(), channel.window.mean, other->window.mean),
           channel.name);
     }
   }
@@ -243,7 +244,7 @@ class Checker {
         continue;
       add(Severity::Warn, CheckKind::Instrument,
           fmt::format("{} was measured with {} and with {}: what each may be off by stays in the difference.",
-                      plainRoleName(role), accuracy.instrument, other->second.instrument));
+                      Role(role).title(), accuracy.instrument, other->second.instrument));
     }
   }
 

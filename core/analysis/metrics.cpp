@@ -19,14 +19,8 @@ void put(MetricValues& metrics, const Figure& figure, const Stats& stats) {
   if (stats.n > 0) metrics[figure] = {stats.mean, stats.se};
 }
 
-// "cpu.temp" -> "cpu"; "board.temp.vrm" -> "board.vrm". Only the main temperature of a device counts for it.
-std::string deviceOfTemperature(const std::string& channel) {
-  const auto role = findRole(channel);
-  if (!role || role->quantity != Quantity::Temperature || isRoomRole(channel)) return {};
-  if (isSurfaceRole(channel)) return channel;
-  const bool isMain = channel == temperatureRoleOf(role->device);
-  return isMain ? role->device : std::string();
-}
+// Only the main temperature of a device counts for it.
+bool standsForDevice(const Role& role) { return role.isLoadedTemperature() && role.isMain(); }
 
 void put(MetricValues& metrics, const Figure& figure, const std::optional<Estimate>& estimate) {
   constexpr double kCoverage = 1.96;
@@ -34,8 +28,9 @@ void put(MetricValues& metrics, const Figure& figure, const std::optional<Estima
 }
 
 void addTemperature(MetricValues& metrics, const ChannelFigures& channel) {
-  const std::string device = deviceOfTemperature(channel.name);
-  if (device.empty()) return;
+  const Role role(channel.name);
+  if (!standsForDevice(role)) return;
+  const Device& device = role.device();
   put(metrics, {device, FigureId::Temperature}, channel.window);
   put(metrics, {device, FigureId::OverRoom}, channel.overAmbientK, channel.overAmbientSeK);
   put(metrics, {device, FigureId::HeadroomK}, channel.headroomK, channel.window.se);
@@ -43,13 +38,13 @@ void addTemperature(MetricValues& metrics, const ChannelFigures& channel) {
 }
 
 void addChannel(MetricValues& metrics, const ChannelFigures& channel) {
-  const auto role = findRole(channel.name);
-  if (!role) return;
+  const Role role(channel.name);
+  if (!role.isKnown()) return;
   const Figure figure(channel.name);
-  const bool isOwnPower = figure.id() == FigureId::Power && role->quantity == Quantity::Power;
+  const bool isOwnPower = figure.id() == FigureId::Power && role.quantity() == Quantity::Power;
   constexpr std::array kAsLogged = {FigureId::Noise, FigureId::FrameRate, FigureId::WorkRate, FigureId::WallPower};
   const bool isPlain = std::find(kAsLogged.begin(), kAsLogged.end(), figure.id()) != kAsLogged.end();
-  if (figure.id() == FigureId::Clock || isOwnPower || role->quantity == Quantity::FanSpeed || isPlain)
+  if (figure.id() == FigureId::Clock || isOwnPower || role.quantity() == Quantity::FanSpeed || isPlain)
     put(metrics, figure, channel.window);
   if (figure.id() == FigureId::Noise) put(metrics, FigureId::IdleNoise, channel.idle);
   if (figure.id() == FigureId::WallPower) put(metrics, FigureId::IdleWallPower, channel.idle);
@@ -58,15 +53,15 @@ void addChannel(MetricValues& metrics, const ChannelFigures& channel) {
 
 // Readings typed during the run stand in for a channel that was not logged.
 void addTyped(MetricValues& metrics, const RunLog& run) {
-  std::map<std::string, std::vector<double>> typed;
+  std::map<Role, std::vector<double>> typed;
   for (const Event& event : run.facts.events) {
     if (event.kind != EventKind::Reading || event.role.empty() || !std::isfinite(event.value)) continue;
     const double middle = std::isfinite(event.valueHigh) ? (event.value + event.valueHigh) / 2 : event.value;
     typed[event.role].push_back(middle);
   }
   for (const auto& [role, values] : typed) {
-    const bool isSurface = isSurfaceRole(role);
-    const Figure figure = isSurface ? Figure(role, FigureId::Temperature) : Figure(role);
+    const bool isSurface = role.isSurface();
+    const Figure figure = isSurface ? Figure(role.device(), FigureId::Temperature) : Figure(role.text());
     constexpr std::array kTyped = {FigureId::Noise, FigureId::WallPower, FigureId::Score};
     const bool isTyped = isSurface || std::find(kTyped.begin(), kTyped.end(), figure.id()) != kTyped.end();
     if (isTyped && !metrics.contains(figure)) put(metrics, figure, meanOf(values));

@@ -16,13 +16,13 @@ namespace {
 std::optional<double> noiseDistanceM(const RunFacts& facts) {
   std::optional<double> distance;
   for (const Event& event : facts.events) {
-    if (event.kind != EventKind::Reading || event.role != "noise") continue;
+    if (event.kind != EventKind::Reading || event.role != roles::kNoise) continue;
     const auto here = distanceM(valueIn(event.extra, "place", ""));
     if (!here || (distance && std::abs(*distance - *here) > 1e-6)) return std::nullopt;
     distance = here;
   }
   if (distance) return distance;
-  if (const auto place = facts.places.find("noise"); place != facts.places.end()) return distanceM(place->second);
+  if (const auto place = facts.places.find(roles::kNoise); place != facts.places.end()) return distanceM(place->second);
   const auto centimetres = facts.conditionNumber("noise_distance_cm");
   return centimetres && *centimetres > 0 ? std::optional(*centimetres / 100) : std::nullopt;
 }

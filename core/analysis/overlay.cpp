@@ -6,6 +6,7 @@
 #include <cstdio>
 #include <ctime>
 
+#include "model/condition_field.h"
 #include "model/role.h"
 
 namespace ash {
@@ -20,15 +21,15 @@ Series channelOf(const AnalyzedRun& run, const std::string& name) {
 
 // The room as logged, else as stated; empty when it is not known.
 std::optional<Series> roomSeriesOf(const AnalyzedRun& run) {
-  Series room = channelOf(run, "room.temp");
+  Series room = channelOf(run, roles::kRoom);
   if (!room.empty()) return room;
-  if (const auto stated = run.run.facts.conditionNumber("room_c")) return Series{{0}, {*stated}};
+  if (const auto stated = run.run.facts.conditionNumber(fields::kRoom)) return Series{{0}, {*stated}};
   return std::nullopt;
 }
 
-std::string deviceOf(const AnalyzedRun& run) {
-  const auto role = findRole(run.figures.watched);
-  return role ? role->device : std::string("cpu");
+Device deviceOf(const AnalyzedRun& run) {
+  const Role role(run.figures.watched);
+  return role.isKnown() ? role.device() : Device(DeviceKind::Cpu);
 }
 
 double meanIn(const AnalyzedRun& run, const std::string& name, const TimeSpan& window) {
@@ -100,7 +101,7 @@ Series tracedSeries(const AnalyzedRun& run, const std::string& name, Align align
   const Channel* channel = run.run.log.find(name);
   if (!std::isfinite(zero) || channel == nullptr) return {};
   Series series = smoothed(seriesOf(run.run.log, *channel), smoothS);
-  if (channel->quantity == Quantity::Temperature && !isRoomRole(name) && scale != Scale::Celsius) {
+  if (channel->quantity == Quantity::Temperature && !Role(name).isRoom() && scale != Scale::Celsius) {
     if (scale == Scale::OverRoom) {
       const auto room = roomSeriesOf(run);
       if (!room) return {};
@@ -184,12 +185,12 @@ WindowFigures figuresIn(const AnalyzedRun& run, const TimeSpan& window) {
     figures.overRoomK = stats.mean;
     figures.overRoomSe = stats.se;
   }
-  const std::string device = deviceOf(run);
-  figures.clockMhz = meanIn(run, device + ".clock", window);
-  figures.powerW = meanIn(run, device + ".power", window);
-  figures.workRate = meanIn(run, "work.rate", window);
-  figures.noiseDba = meanIn(run, "noise", window);
-  figures.fanRpm = meanIn(run, "fan.cpu", window);
+  const Device device = deviceOf(run);
+  figures.clockMhz = meanIn(run, Role(device, Quantity::Clock).text(), window);
+  figures.powerW = meanIn(run, Role(device, Quantity::Power).text(), window);
+  figures.workRate = meanIn(run, roles::kWorkRate, window);
+  figures.noiseDba = meanIn(run, roles::kNoise, window);
+  figures.fanRpm = meanIn(run, roles::kFanCpu, window);
   for (const Throttling& throttling : run.figures.throttling) {
     if (throttling.device != device) continue;
     for (const ThrottleInterval& interval : throttling.intervals) {
@@ -199,7 +200,7 @@ WindowFigures figuresIn(const AnalyzedRun& run, const TimeSpan& window) {
       figures.slowedShare += overlap / window.lengthS();
       const double should = shouldHoldMhz(throttling);
       const TimeSpan both{std::max(interval.span.startS, window.startS), std::min(interval.span.endS, window.endS)};
-      const double held = meanIn(run, device + ".clock", both);
+      const double held = meanIn(run, Role(device, Quantity::Clock).text(), both);
       if (should > held) figures.lostClockShare += (should - held) / should * overlap / window.lengthS();
     }
   }

@@ -14,22 +14,24 @@ namespace {
 
 struct Doubt {
   Quantity quantity;
-  const char* role;  // beginning of the role, "" = any
-  double from, to;   // of the median: then it is doubted
+  bool isRoom;      // of the room only, else of anything
+  double from, to;  // of the median: then it is doubted
   const char* rather;
 };
 
+constexpr bool kOfRoom = true, kOfAnything = false;
+
 // What no such reading can be, and what it then most likely is.
 constexpr std::array kDoubts = {
-    Doubt{Quantity::Temperature, "", 1000, INFINITY, "thousandths of a degree"},
-    Doubt{Quantity::Temperature, "", 250, 1000, "kelvin"},
-    Doubt{Quantity::Temperature, "room", 50, 120, "degrees Fahrenheit"},
-    Doubt{Quantity::Temperature, "", 130, 250, "degrees Fahrenheit"},
-    Doubt{Quantity::Clock, "", 0.05, 12, "GHz"},
-    Doubt{Quantity::Clock, "", 1e5, 1e8, "kHz"},
-    Doubt{Quantity::Clock, "", 1e8, INFINITY, "Hz"},
-    Doubt{Quantity::Power, "", 3000, INFINITY, "mW"},
-    Doubt{Quantity::Voltage, "", 100, INFINITY, "mV"},
+    Doubt{Quantity::Temperature, kOfAnything, 1000, INFINITY, "thousandths of a degree"},
+    Doubt{Quantity::Temperature, kOfAnything, 250, 1000, "kelvin"},
+    Doubt{Quantity::Temperature, kOfRoom, 50, 120, "degrees Fahrenheit"},
+    Doubt{Quantity::Temperature, kOfAnything, 130, 250, "degrees Fahrenheit"},
+    Doubt{Quantity::Clock, kOfAnything, 0.05, 12, "GHz"},
+    Doubt{Quantity::Clock, kOfAnything, 1e5, 1e8, "kHz"},
+    Doubt{Quantity::Clock, kOfAnything, 1e8, INFINITY, "Hz"},
+    Doubt{Quantity::Power, kOfAnything, 3000, INFINITY, "mW"},
+    Doubt{Quantity::Voltage, kOfAnything, 100, INFINITY, "mV"},
 };
 
 void doubtUnit(const Channel& channel, const SeriesView& series, std::vector<Problem>& problems) {
@@ -39,7 +41,7 @@ void doubtUnit(const Channel& channel, const SeriesView& series, std::vector<Pro
   for (size_t i = 0; i < all.size(); i += stride) some.push_back(all.v[i]);
   const double middle = medianOf(std::move(some));
   const auto doubt = std::find_if(kDoubts.begin(), kDoubts.end(), [&](const Doubt& one) {
-    return one.quantity == channel.quantity && channel.role.starts_with(one.role) && middle >= one.from &&
+    return one.quantity == channel.quantity && (!one.isRoom || channel.role.isRoom()) && middle >= one.from &&
            middle < one.to;
   });
   if (doubt != kDoubts.end()) {
@@ -51,10 +53,14 @@ void doubtUnit(const Channel& channel, const SeriesView& series, std::vector<Pro
   }
 }
 
+bool isLoad(const Role& role) {
+  return role.quantity() == Quantity::Percent && role.isMain() && !role.device().is(DeviceKind::Battery);
+}
+
 // A load that never leaves 0 … 1 while power says there was work.
 void doubtShare(const RunContext& context, const Channel& channel, const SeriesView& series,
                 std::vector<Problem>& problems) {
-  if (channel.quantity != Quantity::Percent || !channel.role.ends_with(".load") || !context.load) return;
+  if (channel.quantity != Quantity::Percent || !isLoad(channel.role) || !context.load) return;
   const SeriesView part = viewOf(series, *context.load);
   if (part.size() < 8) return;
   const double highest = *std::max_element(series.v.begin(), series.v.end());
@@ -70,9 +76,9 @@ void add(std::vector<Problem>& problems, const std::string& channel, const TimeS
 
 void compareRooms(const RunContext& context, const TimeSpan& span, std::vector<Problem>& problems) {
   constexpr double kRoomsApartK = 2;
-  const double room = meanIn(context, "room.temp", span);
+  const double room = meanIn(context, roles::kRoom, span);
   for (const Channel& channel : context.run.log.channels) {
-    if (!isRoomRole(channel.role) || channel.name == "room.temp") continue;
+    if (!channel.role.isRoom() || channel.name == roles::kRoom) continue;
     const double other = meanIn(context, channel.name, span);
     if (!(std::abs(other - room) > kRoomsApartK)) continue;
     add(problems, channel.name, span,
@@ -84,10 +90,10 @@ void compareRooms(const RunContext& context, const TimeSpan& span, std::vector<P
 // An energy counter and the power beside it tell the same joules.
 void compareCounters(const RunContext& context, const TimeSpan& span, std::vector<Problem>& problems) {
   constexpr double kCountersApart = 0.07;
-  for (const char* device : {"cpu", "gpu", "wall"}) {
-    const std::string name = std::string(device) + ".power";
+  for (const DeviceKind device : {DeviceKind::Cpu, DeviceKind::Gpu, DeviceKind::Wall}) {
+    const std::string name = Role(device, Quantity::Power).text();
     const SeriesView* power = context.find(name);
-    const SeriesView* counter = context.find(std::string(device) + ".energy");
+    const SeriesView* counter = context.find(Role(device, Quantity::Energy).text());
     if (power == nullptr || counter == nullptr) continue;
     const SeriesView part = viewOf(*counter, span);
     if (part.size() < 8) continue;
@@ -104,20 +110,20 @@ void compareCounters(const RunContext& context, const TimeSpan& span, std::vecto
 
 // The whole draws no less than its parts.
 void compareWhole(const RunContext& context, const TimeSpan& span, std::vector<Problem>& problems) {
-  const double wall = meanIn(context, "wall.power", span);
+  const double wall = meanIn(context, roles::kWallPower, span);
   double parts = 0;
-  for (const char* part : {"cpu.power", "gpu.power"}) {
+  for (const char* part : {roles::kCpuPower, roles::kGpuPower}) {
     const double watts = meanIn(context, part, span);
     if (std::isfinite(watts)) parts += watts;
   }
   if (wall < 0.97 * parts) {
-    add(problems, "wall.power", span,
+    add(problems, roles::kWallPower, span,
         fmt::format("wall.power says {:.0f} W while the devices behind it draw {:.0f} W: see what the meter measures.",
                     wall, parts));
   }
-  const double board = meanIn(context, "gpu.power", span), chip = meanIn(context, "gpu.power.chip", span);
+  const double board = meanIn(context, roles::kGpuPower, span), chip = meanIn(context, roles::kGpuPowerChip, span);
   if (board < 0.97 * chip) {
-    add(problems, "gpu.power", span,
+    add(problems, roles::kGpuPower, span,
         fmt::format("gpu.power (whole board) says {:.0f} W and its chip alone {:.0f} W: see which is which.", board,
                     chip));
   }
@@ -125,15 +131,16 @@ void compareWhole(const RunContext& context, const TimeSpan& span, std::vector<P
 
 void compareTemperatures(const RunContext& context, const TimeSpan& span, std::vector<Problem>& problems) {
   constexpr double kPackageApartK = 12;
-  const double hottest = meanIn(context, "cpu.temp", span);
-  const double mean = meanIn(context, "cpu.temp.mean", span), package = meanIn(context, "cpu.temp.package", span);
+  const double hottest = meanIn(context, roles::kCpuTemp, span);
+  const double mean = meanIn(context, roles::kCpuTempMean, span),
+               package = meanIn(context, roles::kCpuTempPackage, span);
   if (mean > hottest + 2) {
-    add(problems, "cpu.temp.mean", span,
+    add(problems, roles::kCpuTempMean, span,
         fmt::format("cpu.temp.mean ({:.1f} °C) is above cpu.temp ({:.1f} °C), the hottest: they are mixed up.", mean,
                     hottest));
   }
   if (std::abs(package - hottest) > kPackageApartK) {
-    add(problems, "cpu.temp.package", span,
+    add(problems, roles::kCpuTempPackage, span,
         fmt::format("cpu.temp says {:.1f} °C and cpu.temp.package {:.1f} °C: say which one is to be quoted.", hottest,
                     package));
   }

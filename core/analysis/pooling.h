@@ -66,6 +66,6 @@ bool didComplete(const AnalyzedRun& run);
 /// differ.
 void findSuspicious(const std::vector<Pool>& pools, const MetricMaps& maps, Comparison& comparison);
 /// The worst that happened to a device nobody watches.
-void findSideEffects(Comparison& comparison, const std::string& watchedDevice);
+void findSideEffects(Comparison& comparison, const Device& watchedDevice);
 
 }  // namespace ash

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "analysis/statistics.h"
+#include "model/role.h"
 
 namespace ash {
 namespace {
@@ -33,7 +34,7 @@ Estimate settledResistance(const Heat& heat, const ChannelFigures* temperature) 
 std::vector<Projection> projectRun(const RunLog& run, const Figures& figures, const ProjectionQuestion& question) {
   std::vector<Projection> all;
   for (const Heat& heat : figures.heat) {
-    const ChannelFigures* temperature = figures.channel(heat.device + ".temp");
+    const ChannelFigures* temperature = figures.channel(Role(heat.device, Quantity::Temperature).text());
     if (!heat.resistance || !heat.powerW || temperature == nullptr || !temperature->overAmbientK) continue;
     Projection projection;
     projection.device = heat.device;
@@ -51,7 +52,7 @@ std::vector<Projection> projectRun(const RunLog& run, const Figures& figures, co
     };
     const double middle = projection.roomC + riseK;
     projection.temperatureC = {middle, middle - half(r.low), middle + half(r.high)};
-    projection.limitC = run.facts.limit(heat.device + ".temp", "throttle");
+    projection.limitC = run.facts.limit(Role(heat.device, Quantity::Temperature).text(), "throttle");
     if (projection.limitC) {
       const double over = middle - *projection.limitC;
       const double u = (over < 0 ? half(r.high) : half(r.low)) / kCoverage;

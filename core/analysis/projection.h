@@ -12,7 +12,7 @@ struct ProjectionQuestion {
 };
 
 struct Projection {
-  std::string device;
+  Device device;
   double roomC = kMissing, powerW = kMissing;
   Estimate temperatureC;                 ///< settled, if no limit held it back; 95 %
   std::optional<double> limitC;          ///< throttle limit

@@ -40,11 +40,10 @@ double usualStep(const std::vector<double>& values) {
 
 // The device's own power or load went the same way at that sample and came back.
 bool didPowerMove(const Log& log, const Channel& channel, size_t before, size_t at, size_t after) {
-  const auto role = findRole(channel.role);
-  if (!role) return false;
+  if (!channel.role.isKnown()) return false;
   const double direction = channel.values[at] - channel.values[before];
-  for (const char* what : {".power", ".load"}) {
-    const Channel* other = log.find(role->device + what);
+  for (const Quantity what : {Quantity::Power, Quantity::Percent}) {
+    const Channel* other = log.find(Role(channel.role.device(), what).text());
     if (other == nullptr) continue;
     const double out = other->values[at] - other->values[before], back = other->values[at] - other->values[after];
     // No device warms by more within one sample.

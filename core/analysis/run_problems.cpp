@@ -29,7 +29,7 @@ void checkRoom(const RunContext& context, std::vector<Problem>& problems) {
   const bool anyTemperature = !context.watched.empty();
   if (!anyTemperature || context.knowsRoom()) return;
   problems.push_back(
-      {"missing_room", "room.temp", kMissing, kMissing,
+      {"missing_room", roles::kRoom, kMissing, kMissing,
        "The room temperature was neither logged nor stated, so no figure over room can be given: state it."});
 }
 
@@ -56,7 +56,7 @@ void checkLength(const RunContext& context, std::vector<Problem>& problems) {
 void checkRest(const RunContext& context, std::vector<Problem>& problems) {
   if (!context.idle) return;
   const TimeSpan& idle = *context.idle;
-  for (const char* channel : {"cpu.load", "gpu.load"}) {
+  for (const char* channel : {roles::kCpuLoad, roles::kGpuLoad}) {
     const SeriesView* series = context.find(channel);
     if (series == nullptr) continue;
     // The median: single bursts are told one by one below.
@@ -87,9 +87,9 @@ void checkRoomMoved(const RunContext& context, std::vector<Problem>& problems) {
   std::vector<double> sorted(part.v.begin(), part.v.end());
   std::sort(sorted.begin(), sorted.end());
   const double low = quantileOfSorted(sorted, 0.03), high = quantileOfSorted(sorted, 0.97);
-  const auto step = context.step.find("room.temp");
+  const auto step = context.step.find(roles::kRoom);
   if (high - low < std::max(kRoomMovedK, step == context.step.end() ? 0 : 1.5 * step->second)) return;
-  add(problems, "room_moved", "room.temp", *context.load,
+  add(problems, "room_moved", roles::kRoom, *context.load,
       fmt::format("The room moved by {:.1f} K under load ({:.1f} to {:.1f} °C): quote figures over room only, and keep "
                   "it steadier.",
                   high - low, low, high));
@@ -114,11 +114,11 @@ double surplusK(const RunContext& context, const Figures& figures, const Channel
   const SeriesView before = viewOf(watched, {startS - 30, std::nextafter(startS, INFINITY)});
   if (before.empty() || !context.knowsRoom() || !figure.overAmbientK) return 0;
   const double overK = before.v.back() - context.roomAt(startS);
-  const auto role = findRole(context.watched);
+  const Device device = Role(context.watched).device();
   double restShare = kMissing;
   for (const Heat& heat : figures.heat) {
-    if (!role || heat.device != role->device || !context.idle || !heat.powerW) continue;
-    restShare = meanIn(context, heat.device + ".power", *context.idle) / *heat.powerW;
+    if (heat.device != device || !context.idle || !heat.powerW) continue;
+    restShare = meanIn(context, Role(device, Quantity::Power).text(), *context.idle) / *heat.powerW;
   }
   // Without any rest nobody knows what it draws there: a good part of the whole is taken for it.
   if (std::isnan(restShare)) restShare = context.idle ? 0.5 : kRestShareAtMost;
@@ -148,9 +148,9 @@ void checkStartedWarm(const RunContext& context, const Figures& figures, std::ve
 // Under load only what was told apart from the load under test can be judged.
 void checkOthers(const RunContext& context, std::vector<Problem>& problems) {
   if (!context.load) return;
-  const double other = meanIn(context, "cpu.load.other", *context.load);
+  const double other = meanIn(context, roles::kCpuLoadOther, *context.load);
   if (!(other > kBusyWithOthersPercent)) return;
-  add(problems, "background_load", "cpu.load.other", *context.load,
+  add(problems, "background_load", roles::kCpuLoadOther, *context.load,
       fmt::format("Something else took {:.0f} % of the processor while it was under load: close it and repeat the run.",
                   other));
 }

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "analysis/pooling.h"
+#include "model/condition_field.h"
 #include "model/number_text.h"
 #include "model/role.h"
 
@@ -19,13 +20,8 @@ constexpr double kResistanceMoved = 0.04;
 constexpr double kHardlyBetter = 0.03;  // of the resistance of what it replaces
 constexpr double kSideEffectK = 2;
 
-std::string watchedDevice(const AnalyzedRun& run) {
-  const auto role = findRole(run.figures.watched);
-  return role ? role->device : std::string();
-}
-
 std::optional<Figure> watchedFigure(const Pool& pool, const MetricMaps& maps) {
-  const std::string device = watchedDevice(pool.first());
+  const Device device = Role(pool.first().figures.watched).device();
   for (const FigureId id : {FigureId::OverRoom, FigureId::Temperature}) {
     if (const Figure figure(device, id); maps.at(&pool.first()).contains(figure)) return figure;
   }
@@ -101,7 +97,7 @@ double meanOver(const RunLog& run, const std::string& name, const TimeSpan& span
 // pressed out.
 void findMovingResistance(const AnalyzedRun& run, Comparison& comparison) {
   if (!run.figures.window) return;
-  const std::string device = watchedDevice(run);
+  const Device device = Role(run.figures.watched).device();
   const ChannelFigures* watched = run.figures.channel(run.figures.watched);
   if (watched == nullptr || !watched->settled || !watched->settled->isSettled) return;
   const bool fansMoved = std::any_of(run.figures.fans.begin(), run.figures.fans.end(),
@@ -112,10 +108,10 @@ void findMovingResistance(const AnalyzedRun& run, Comparison& comparison) {
   double resistance[2];
   for (const int half : {0, 1}) {
     const TimeSpan span = half == 0 ? TimeSpan{window.startS, middle} : TimeSpan{middle, window.endS};
-    double room = meanOver(run.run, "room.temp", span);
-    if (std::isnan(room)) room = run.run.facts.conditionNumber("room_c").value_or(kMissing);
-    resistance[half] =
-        (meanOver(run.run, run.figures.watched, span) - room) / meanOver(run.run, device + ".power", span);
+    double room = meanOver(run.run, roles::kRoom, span);
+    if (std::isnan(room)) room = run.run.facts.conditionNumber(fields::kRoom).value_or(kMissing);
+    resistance[half] = (meanOver(run.run, run.figures.watched, span) - room) /
+                       meanOver(run.run, Role(device, Quantity::Power).text(), span);
   }
   const double moved = resistance[1] / resistance[0] - 1;
   if (!(std::abs(moved) > kResistanceMoved)) return;
@@ -147,7 +143,7 @@ void findHardlyBetter(const Pool& pool, const Pool& reference, const MetricMaps&
   // Another fan speed makes another resistance.
   const auto dutyOf = [](const Pool& of) { return of.first().run.facts.conditionNumber("fan_duty"); };
   if (dutyOf(pool) != dutyOf(reference)) return;
-  const Figure metric(watchedDevice(pool.first()), FigureId::Resistance);
+  const Figure metric(Role(pool.first().figures.watched).device(), FigureId::Resistance);
   const Pooled own = pooled(pool, maps, metric), other = pooled(reference, maps, metric);
   if (own.n == 0 || other.n == 0) return;
   const double change = own.mean / other.mean - 1;
@@ -179,15 +175,15 @@ void findSuspicious(const std::vector<Pool>& pools, const MetricMaps& maps, Comp
   }
 }
 
-void findSideEffects(Comparison& comparison, const std::string& watchedDevice) {
+void findSideEffects(Comparison& comparison, const Device& watchedDevice) {
   const ComparisonRow* reference = referenceRow(comparison);
   for (const ComparisonRow& row : comparison.rows) {
     const MetricRow* worst = nullptr;
-    std::string device;
+    Device device;
     for (const auto& [name, metric] : row.metrics) {
       if (name.id() != FigureId::OverRoom || metric.verdict != Verdict::Worse || metric.difference < kSideEffectK)
         continue;
-      const std::string& its = name.device();
+      const Device& its = name.device();
       if (its == watchedDevice || (worst != nullptr && metric.difference <= worst->difference)) continue;
       worst = &metric;
       device = its;
@@ -198,7 +194,7 @@ void findSideEffects(Comparison& comparison, const std::string& watchedDevice) {
          {reference->run, row.run},
          CheckKind::SideEffect,
          fmt::format("{} runs {:.1f} K warmer with {} than with {}, though it was not what was asked: say so.",
-                     shortDeviceName(temperatureRoleOf(device)), worst->difference, row.setup, reference->setup)});
+                     device.shortName(), worst->difference, row.setup, reference->setup)});
   }
 }
 

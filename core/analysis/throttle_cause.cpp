@@ -24,14 +24,14 @@ bool contains(const std::string& name, const char* word) {
 }
 
 // A counter or flag of the kernel by its name: "…throttle_count", "GPU throttled: thermal".
-bool tellsHeat(const Channel& channel, const std::string& device) {
+bool tellsHeat(const Channel& channel, const Device& device) {
   if (!contains(channel.name, "throttl") && !contains(channel.name, "prochot")) return false;
   for (const char* other : {"power", "pl1", "pl2", "pl4", "current", "vr_tdc", "ratl", "status"}) {
     if (contains(channel.name, other)) return false;
   }
   const bool isGraphics =
       contains(channel.name, "gpu") || contains(channel.name, "drm") || contains(channel.name, "gt0");
-  return isGraphics == device.starts_with("gpu");
+  return isGraphics == device.is(DeviceKind::Gpu);
 }
 
 double meanAround(const SeriesView& series, double t, double halfS) {
@@ -39,25 +39,33 @@ double meanAround(const SeriesView& series, double t, double halfS) {
   return part.empty() ? interpolate(series, t) : meanOf(part.v);
 }
 
+// What a setup calls the limit that it states: "power_limit_w", "gpu_power_limit_w".
+std::string powerLimitField(const Device& device) {
+  const std::string field = "power_limit_w";
+  return device == Device(DeviceKind::Cpu) ? field : device.text() + "_" + field;
+}
+
 }  // namespace
 
-CauseFinder::CauseFinder(const RunContext& context, const std::string& device) : m_context(context) {
+CauseFinder::CauseFinder(const RunContext& context, const Device& device) : m_context(context) {
   const auto view = [&](const std::string& name) {
     const SeriesView* found = context.find(name);
     return found == nullptr ? SeriesView() : *found;
   };
-  m_temperature = view(device + ".temp");
-  m_power = view(device + ".power");
+  const std::string temperature = Role(device, Quantity::Temperature).text();
+  const std::string power = Role(device, Quantity::Power).text();
+  m_temperature = view(temperature);
+  m_power = view(power);
   m_powerMeanS = std::max(kPowerMeanS, context.intervalOf(m_power));
-  m_movingLimit = view(device + ".power.limit");
+  m_movingLimit = view(Role(device, Quantity::Power, Part::Limit).text());
   const RunFacts& facts = context.run.facts;
-  m_limitC = throttleLimit(facts, device + ".temp");
+  m_limitC = throttleLimit(facts, temperature);
   for (const char* which : {"sustained", "short"}) {
-    if (const auto watts = facts.limit(device + ".power", which)) m_limitsW.push_back(*watts);
+    if (const auto watts = facts.limit(power, which)) m_limitsW.push_back(*watts);
   }
-  m_plannedW = facts.conditionNumber(device == "cpu" ? "power_limit_w" : device + "_power_limit_w");
+  m_plannedW = facts.conditionNumber(powerLimitField(device));
   if (m_plannedW) m_limitsW.push_back(*m_plannedW);
-  if (const auto step = context.step.find(device + ".temp"); step != context.step.end())
+  if (const auto step = context.step.find(temperature); step != context.step.end())
     m_nearK = std::max(kAtLimitK, step->second);
   if (m_limitC && !m_temperature.empty() && context.load)
     m_governed = governedSpan(m_temperature, *context.load, *m_limitC, m_nearK);

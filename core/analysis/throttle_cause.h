@@ -19,8 +19,7 @@ struct HeldBack {
 /// Everything in a log that tells why one device is slow.
 class CauseFinder {
  public:
-  /// `device` as in roles: "cpu", "gpu2", "storage".
-  CauseFinder(const RunContext& context, const std::string& device);
+  CauseFinder(const RunContext& context, const Device& device);
 
   /// Causes of the samples `times` of one stretch in which the device was slow without a break, in order. A governor
   /// that cuts at the limit and lets go some kelvin below it goes on to be heat until it lets go.

@@ -26,7 +26,7 @@ struct Stretch {
 
 class Judge {
  public:
-  Judge(const RunContext& context, const std::string& device, Delivery delivery)
+  Judge(const RunContext& context, const Device& device, Delivery delivery)
       : m_delivery(std::move(delivery)),
         m_causes(context, device),
         m_joinS(std::max(kJoinS, kJoinSamples * m_delivery.intervalS) + 1e-9) {}
@@ -151,9 +151,12 @@ void addUp(const RunContext& context, Throttling& result) {
   result.lostClockShare = throttledS > 0 ? lost / throttledS : 0;
 }
 
+// What a device delivers beside its clock.
+const char* workOf(const Device& device) { return device.is(DeviceKind::Gpu) ? roles::kFrameRate : roles::kWorkRate; }
+
 // Work lost while it was slowed, against the same load when it was not.
 std::optional<double> lostWork(const RunContext& context, const Throttling& throttling) {
-  const SeriesView* work = context.find(throttling.device.starts_with("gpu") ? "frame.rate" : "work.rate");
+  const SeriesView* work = context.find(workOf(throttling.device));
   if (work == nullptr || throttling.intervals.empty()) return std::nullopt;
   std::vector<double> slowed, free;
   const SeriesView part = viewOf(*work, *context.load);
@@ -174,11 +177,11 @@ double rated(const RunContext& context, const std::string& channel) {
   return all == of->second.end() ? kMissing : all->second;
 }
 
-std::optional<Throttling> judge(const RunContext& context, const std::string& device, const std::string& name,
+std::optional<Throttling> judge(const RunContext& context, const Device& device, const Device& name,
                                 const std::string& channel) {
   Delivery delivery = deliveryOf(context, channel, rated(context, channel));
   if (delivery.rate.size() < 4) return std::nullopt;
-  delivery.isClock = channel.find(".clock") != std::string::npos;
+  delivery.isClock = Role(channel).quantity() == Quantity::Clock;
   Judge judge(context, device, std::move(delivery));
   Throttling result;
   result.device = name;
@@ -225,7 +228,7 @@ void mergeClusters(const RunContext& context, Throttling& whole, const std::vect
       merged.back().span = span;
     }
   }
-  const std::string device = whole.device;
+  const Device device = whole.device;
   const double reference = whole.referenceMhz;
   whole = {};
   whole.device = device;
@@ -235,41 +238,43 @@ void mergeClusters(const RunContext& context, Throttling& whole, const std::vect
   whole.lostWorkShare = lostWork(context, whole);
 }
 
-std::vector<Throttling> clustersOf(const RunContext& context, const std::string& device) {
+std::vector<Throttling> clustersOf(const RunContext& context, const Device& device) {
   std::vector<Throttling> clusters;
-  const std::string start = device + ".clock.cluster";
   for (const Channel& channel : context.run.log.channels) {
-    if (!channel.name.starts_with(start) || context.find(channel.name) == nullptr) continue;
+    const bool isCluster = channel.role.part() == Part::Cluster && channel.role.device() == device;
+    if (!isCluster || context.find(channel.name) == nullptr) continue;
     const double atWork = meanIn(context, channel.name, *context.load);
     const double atRest = context.idle ? meanIn(context, channel.name, *context.idle) : kMissing;
     if (atWork < kClusterAtWork * atRest) continue;
-    const std::string name = device + "." + channel.name.substr(device.size() + std::string(".clock.").size());
+    const Device name(device.kind(), channel.name.substr(channel.name.rfind('.') + 1), device.number());
     if (auto found = judge(context, device, name, channel.name)) clusters.push_back(std::move(*found));
   }
   return clusters;
 }
 
 /// What tells how much a device delivers: its clock, else its work. Empty when nothing does.
-std::string deliveryChannel(const RunContext& context, const std::string& device) {
-  if (context.find(device + ".clock") != nullptr) return device + ".clock";
-  if (device == "gpu" && context.find("frame.rate") != nullptr) return "frame.rate";
-  if (device == "cpu" && context.find("work.rate") != nullptr) return "work.rate";
+std::string deliveryChannel(const RunContext& context, const Device& device) {
+  const std::string clock = Role(device, Quantity::Clock).text();
+  if (context.find(clock) != nullptr) return clock;
+  const bool isFirst = device.number() == Device::kNoNumber;
+  const bool works = device.is(DeviceKind::Gpu) || device.is(DeviceKind::Cpu);
+  if (isFirst && works && context.find(workOf(device)) != nullptr) return workOf(device);
   // A drive is only judged where it is what the run is about.
-  if (device == "storage" && context.watched == "storage.temp") {
-    for (const char* rate : {"storage.write", "storage.read"}) {
+  if (device == Device(DeviceKind::Storage) && context.watched == roles::kStorageTemp) {
+    for (const char* rate : {roles::kStorageWrite, roles::kStorageRead}) {
       if (meanIn(context, rate, *context.load) > 1) return rate;
     }
   }
   return {};
 }
 
-std::vector<std::string> devicesOf(const RunContext& context) {
-  std::vector<std::string> devices;
+std::vector<Device> devicesOf(const RunContext& context) {
+  std::vector<Device> devices;
   for (const Channel& channel : context.run.log.channels) {
-    const auto role = findRole(channel.role);
-    if (!role || (!role->device.starts_with("cpu") && !role->device.starts_with("gpu") && role->device != "storage"))
-      continue;
-    if (std::find(devices.begin(), devices.end(), role->device) == devices.end()) devices.push_back(role->device);
+    const Device& device = channel.role.device();
+    const bool isJudged =
+        device.is(DeviceKind::Cpu) || device.is(DeviceKind::Gpu) || device == Device(DeviceKind::Storage);
+    if (isJudged && std::find(devices.begin(), devices.end(), device) == devices.end()) devices.push_back(device);
   }
   return devices;
 }
@@ -279,7 +284,7 @@ std::vector<std::string> devicesOf(const RunContext& context) {
 std::vector<Throttling> findThrottling(const RunContext& context) {
   std::vector<Throttling> all;
   if (!context.load) return all;
-  for (const std::string& device : devicesOf(context)) {
+  for (const Device& device : devicesOf(context)) {
     // A device that this load does not use has no clock to lose.
     if (!isDeviceLoaded(context, device, *context.load)) continue;
     const std::string channel = deliveryChannel(context, device);

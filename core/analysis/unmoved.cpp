@@ -98,10 +98,11 @@ bool neverMoves(const RunContext& context, const SeriesView& series, const Still
 
 // What is under load itself, as far as is known: a drive may well sit still while a processor works.
 bool mustWarmUp(const RunContext& context, const Channel& channel) {
-  if (channel.quantity != Quantity::Temperature || !isLoadedTemperature(channel.role)) return false;
+  if (channel.quantity != Quantity::Temperature || !channel.role.isLoadedTemperature()) return false;
   if (channel.name == context.watched) return true;
-  const std::string device = findRole(channel.role)->device;
-  const bool canTell = context.find(device + ".load") != nullptr || context.find(device + ".power") != nullptr;
+  const Device& device = channel.role.device();
+  const bool canTell = context.find(Role(device, Quantity::Percent).text()) != nullptr ||
+                       context.find(Role(device, Quantity::Power).text()) != nullptr;
   return canTell && isDeviceLoaded(context, device, *context.load);
 }
 
@@ -174,7 +175,7 @@ std::vector<Problem> findUnmoved(const RunContext& context) {
     const bool isLively = channel.quantity == Quantity::Temperature || channel.quantity == Quantity::Power ||
                           channel.quantity == Quantity::Noise;
     const SeriesView& series = context.series.at(channel.name);
-    if (!isLively || channel.role.ends_with(".limit") || series.size() < 20) continue;
+    if (!isLively || channel.role.part() == Part::Limit || series.size() < 20) continue;
     if (auto saturated = findSaturated(context, channel, series))
       problems.push_back(std::move(*saturated));
     else if (auto stuck = findStuck(context, channel, series))

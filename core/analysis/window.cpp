@@ -10,7 +10,7 @@ std::optional<Window> chooseWindow(const RunContext& context, const std::optiona
   if (!context.load) return std::nullopt;
   for (const PhaseSpan& phase : context.phases) {
     if (phase.kind == PhaseKind::Measure && phase.endS > phase.startS) {
-      return Window{{phase.startS, phase.endS}, "measure phase"};
+      return Window{{phase.startS, phase.endS}, Window::kMeasurePhase};
     }
   }
   const TimeSpan& load = *context.load;

@@ -166,9 +166,9 @@ void addStated(const std::vector<SourceSamples>& sources, RunFacts& facts) {
   for (const SourceSamples& source : sources) {
     for (const Reading& reading : source.readings) {
       if (reading.role.empty()) continue;
-      if (!reading.limits.empty()) facts.limits[reading.role] = reading.limits;
-      if (reading.accuracy > 0) facts.accuracies[reading.role] = {reading.accuracy, 0, reading.device};
-      if (!reading.place.empty()) facts.places[reading.role] = reading.place;
+      if (!reading.limits.empty()) facts.limits[reading.role.text()] = reading.limits;
+      if (reading.accuracy > 0) facts.accuracies[reading.role.text()] = {reading.accuracy, 0, reading.device};
+      if (!reading.place.empty()) facts.places[reading.role.text()] = reading.place;
     }
   }
 }
@@ -224,7 +224,7 @@ void readEvents(SQLite::Database& database, const std::string& run, RunLog& log)
     event.extra = parseObject(rows.getColumn(6).getString());
     if (event.kind == EventKind::Problem) {
       log.log.problems.push_back(
-          {valueIn(event.extra, "kind", "recorder"), event.role, event.atS, event.atS, event.text});
+          {valueIn(event.extra, "kind", "recorder"), event.role.text(), event.atS, event.atS, event.text});
     } else {
       takeOfLoad(event, log.facts);
       log.facts.events.push_back(std::move(event));
@@ -260,8 +260,8 @@ void addSetup(SQLite::Database& database, const RunInfo& info, RunFacts& facts) 
   const Json plan = parseObject(rows.getColumn(1).getString());
   for (const OwedReading& owed : planFromJson(plan).byHand) {
     const bool isStated = owed.plusMinus > 0 || owed.percent > 0;
-    if (isStated && !facts.accuracies.contains(owed.role))
-      facts.accuracies[owed.role] = {owed.plusMinus, owed.percent, ""};
+    if (isStated && !facts.accuracies.contains(owed.role.text()))
+      facts.accuracies[owed.role.text()] = {owed.plusMinus, owed.percent, ""};
   }
   const auto underTest = plan.find("under_test");
   if (underTest == plan.end() || !underTest->is_array()) return;

@@ -25,7 +25,7 @@ void insertEvent(SQLite::Database& database, const std::string& run, const Event
   if (std::isfinite(event.atS)) insert.bind(2, event.atS);
   insert.bind(3, std::string(event.kind.text()));
   insert.bind(4, event.text);
-  if (!event.role.empty()) insert.bind(5, event.role);
+  if (!event.role.empty()) insert.bind(5, event.role.text());
   if (std::isfinite(event.value)) insert.bind(6, event.value);
   if (std::isfinite(event.valueHigh)) insert.bind(7, event.valueHigh);
   insert.bind(8, jsonText(event.extra));

@@ -43,7 +43,7 @@ Reading readingFromJson(const Json& about, const std::string& role, const std::s
   reading.unit = unit;
   const auto match = matchUnit(unit);
   reading.quantity = match ? match->quantity : Quantity::Other;
-  if (const auto known = findRole(role)) reading.quantity = known->quantity;
+  if (reading.role.isKnown()) reading.quantity = reading.role.quantity();
   return reading;
 }
 

@@ -87,7 +87,7 @@ void insertSources(SQLite::Database& database, const std::string& run, const std
       if (about.role.empty())
         reading.bind(5);
       else
-        reading.bind(5, about.role);
+        reading.bind(5, about.role.text());
       reading.bind(6, about.unit);
       reading.bind(7, jsonText(readingToJson(about)));
       reading.exec();

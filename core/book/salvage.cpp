@@ -14,141 +14,15 @@
 
 #include "book/block_codec.h"
 #include "book/book.h"
+#include "book/salvage_rows.h"
 #include "book/sql_guard.h"
 #include "book/sqlite_pages.h"
-#include "book/table_shapes.h"
 
 namespace ash {
 namespace fs = std::filesystem;
+
+namespace salvage {
 namespace {
-
-using Values = std::vector<SqliteValue>;
-
-bool isText(const SqliteValue& value) { return std::holds_alternative<std::string>(value); }
-bool isInteger(const SqliteValue& value) { return std::holds_alternative<int64_t>(value); }
-bool isBlob(const SqliteValue& value) { return std::holds_alternative<SqliteBlob>(value); }
-bool isNull(const SqliteValue& value) { return std::holds_alternative<std::monostate>(value); }
-bool isNumber(const SqliteValue& value) { return isInteger(value) || std::holds_alternative<double>(value); }
-
-const std::string& textOf(const SqliteValue& value) { return std::get<std::string>(value); }
-int64_t integerOf(const SqliteValue& value) { return std::get<int64_t>(value); }
-double numberOf(const SqliteValue& value) {
-  return isInteger(value) ? static_cast<double>(integerOf(value)) : std::get<double>(value);
-}
-
-bool isRowIdColumn(char kind) { return kind == '0'; }
-
-bool fits(const ColumnShape& column, const SqliteValue& value) {
-  if (isRowIdColumn(column.kind)) return isNull(value);
-  if (isNull(value)) return column.mayBeNull;
-  switch (column.kind) {
-    case 't':
-      return isText(value);
-    case 'i':
-      return isInteger(value);
-    case 'n':
-      return isNumber(value);
-    case 'b':
-      return isBlob(value);
-    default:
-      return true;
-  }
-}
-
-const TableShape* shapeOf(const SqliteRow& row, const std::vector<TableShape>& shapes) {
-  for (const TableShape& shape : shapes) {
-    if (shape.hasRowId != row.hasRowId || row.values.size() != shape.columns.size()) continue;
-    bool isAlike = true;
-    for (size_t i = 0; i < shape.columns.size() && isAlike; ++i) isAlike = fits(shape.columns[i], row.values[i]);
-    if (isAlike) return &shape;
-  }
-  return nullptr;
-}
-
-// Rows that SQLite keeps for itself: the schema (type, name, table, root page, text) and what it counts.
-bool isOfSqlite(const Values& values) {
-  if (values.size() == 5) return isText(values[0]) && isText(values[1]) && isText(values[2]) && isInteger(values[3]);
-  return values.size() == 2 && isText(values[0]) && isInteger(values[1]);
-}
-
-struct BlockPlace {
-  CellPlace place;
-  int64_t number = 0;
-  double firstS = 0, lastS = 0;
-  int64_t sweeps = 0, columns = 0;
-  bool isWhole = false;
-};
-
-using SourceKey = std::pair<std::string, int64_t>;  // run, number
-
-/// Everything that was found, blocks by their place only.
-struct Found {
-  std::map<int64_t, Values> studies, setups, loads, events;  // by row id
-  std::map<std::string, Values> runs;
-  std::map<SourceKey, std::string> sources;
-  std::map<std::tuple<std::string, int64_t, int64_t>, Values> readings;
-  std::map<std::pair<std::string, int64_t>, Values> phases;
-  std::map<SourceKey, std::vector<BlockPlace>> blocks;
-  std::map<std::string, std::set<Values>> others;  // by table: rows on which nothing hangs
-  long long unreadable = 0, unknown = 0;
-};
-
-BlockPlace describeBlock(const Values& values, CellPlace place) {
-  BlockPlace block{place, integerOf(values[2]), numberOf(values[3]), numberOf(values[4]), integerOf(values[5])};
-  const std::string& times = std::get<SqliteBlob>(values[6]).bytes;
-  const std::string& samples = std::get<SqliteBlob>(values[7]).bytes;
-  const auto sweeps = static_cast<size_t>(std::max<int64_t>(0, block.sweeps));
-  block.isWhole = sweeps > 0 && times.size() == sweeps * sizeof(double) && samples.size() % times.size() == 0 &&
-                  static_cast<int64_t>(blockChecksum(times.data(), times.size(), samples.data(), samples.size())) ==
-                      integerOf(values[8]);
-  if (block.isWhole) block.columns = static_cast<int64_t>(samples.size() / times.size());
-  return block;
-}
-
-void keep(SqliteRow&& row, const std::string& table, CellPlace place, Found& found) {
-  Values& v = row.values;
-  if (table == "study")
-    found.studies[row.rowId] = std::move(v);
-  else if (table == "setup")
-    found.setups[row.rowId] = std::move(v);
-  else if (table == "load")
-    found.loads[row.rowId] = std::move(v);
-  else if (table == "event")
-    found.events[row.rowId] = std::move(v);
-  else if (table == "run")
-    found.runs[textOf(v[0])] = std::move(v);
-  else if (table == "source")
-    found.sources[{textOf(v[0]), integerOf(v[1])}] = textOf(v[2]);
-  else if (table == "reading")
-    found.readings[{textOf(v[0]), integerOf(v[1]), integerOf(v[2])}] = std::move(v);
-  else if (table == "phase")
-    found.phases[{textOf(v[0]), integerOf(v[1])}] = std::move(v);
-  else if (table == "block")
-    found.blocks[{textOf(v[0]), integerOf(v[1])}].push_back(describeBlock(v, place));
-  else
-    found.others[table].insert(std::move(v));
-}
-
-Found findRows(const SqlitePages& pages, const std::vector<TableShape>& shapes) {
-  Found found;
-  for (uint32_t page = 1; page <= pages.pageCount(); ++page) {
-    if (pages.freePages().contains(page)) continue;
-    const int count = pages.cellCount(page);
-    for (int cell = 0; cell < count; ++cell) {
-      SqliteRow row = pages.row({page, cell});
-      if (row.values.empty()) {
-        ++found.unreadable;
-        continue;
-      }
-      const TableShape* shape = shapeOf(row, shapes);
-      if (shape != nullptr)
-        keep(std::move(row), shape->name, {page, cell}, found);
-      else if (row.hasRowId && !isOfSqlite(row.values))
-        ++found.unknown;  // indexes have no row ids
-    }
-  }
-  return found;
-}
 
 // Blocks in order of time, each moment once: of two that overlap (an old copy of what was joined later) the longer
 // stays.
@@ -361,6 +235,7 @@ class Rebuild {
 };
 
 }  // namespace
+}  // namespace salvage
 
 std::string salvagePath(const std::string& book) {
   const fs::path path(book);
@@ -375,7 +250,7 @@ std::string salvagePath(const std::string& book) {
 Result<SalvageReport> salvageBook(const std::string& damaged, const std::string& to) {
   const auto pages = SqlitePages::open(damaged);
   if (!pages) return pages.error();
-  Found found = findRows(*pages, bookShapes());
+  salvage::Found found = salvage::findRows(*pages);
   if (found.runs.empty() && found.studies.empty() && found.blocks.empty()) {
     return Error::badInput(fmt::format("Nothing of a book can be read in {}.", damaged));
   }
@@ -387,7 +262,7 @@ Result<SalvageReport> salvageBook(const std::string& damaged, const std::string&
   if (auto made = Book::create(to); !made) return made.error();
   const Status rebuilt = guardedStatus("write", to, [&] {
     SQLite::Database database(fs::absolute(to).string(), SQLite::OPEN_READWRITE);
-    Rebuild(database, *pages, std::move(found), report).run();
+    salvage::Rebuild(database, *pages, std::move(found), report).run();
   });
   if (rebuilt) return report;
   for (const char* ending : {"", "-wal", "-shm"}) std::remove((to + ending).c_str());

@@ -5,17 +5,19 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
+#include <string_view>
 
 #include "book/book_format.h"
 
 namespace ash {
 namespace {
 
-char kindOfType(const std::string& type) {
-  if (type == "TEXT") return 't';
-  if (type == "INTEGER") return 'i';
-  if (type == "REAL") return 'n';
-  return type == "BLOB" ? 'b' : '?';
+char kindOfType(std::string_view type) {
+  constexpr std::array<std::pair<std::string_view, char>, 4> kKinds = {
+      {{"TEXT", 't'}, {"INTEGER", 'i'}, {"REAL", 'n'}, {"BLOB", 'b'}}};
+  const auto found = std::find_if(kKinds.begin(), kKinds.end(), [&](const auto& kind) { return kind.first == type; });
+  return found == kKinds.end() ? '?' : found->second;
 }
 
 // https://www.sqlite.org/pragma.html#pragma_table_info

@@ -95,17 +95,17 @@ void LogReader::addColumn(const std::string& cell) {
   channel.name = header.name.empty() ? fmt::format("column {}", m_log.channels.size() + 2) : header.name;
   for (int number = 2; m_log.find(channel.name) != nullptr; ++number)
     channel.name = fmt::format("{} ({})", header.name, number);
-  const auto role = findRole(channel.name);
+  const Role role(channel.name);
   auto match = matchUnit(header.unit);
-  if (!match && header.unit.empty() && role) match = UnitMatch{role->quantity, 1, 0};
-  const bool isLoose = role && (role->quantity == Quantity::Rate || role->quantity == Quantity::FrameRate);
-  if (isLoose) match = UnitMatch{role->quantity, 1, 0};
-  if (role && match && match->quantity == role->quantity) {
-    channel.role = channel.name;
-  } else if (role) {
+  if (!match && header.unit.empty() && role.isKnown()) match = UnitMatch{role.quantity(), 1, 0};
+  const bool isLoose = role.quantity() == Quantity::Rate || role.quantity() == Quantity::FrameRate;
+  if (isLoose) match = UnitMatch{role.quantity(), 1, 0};
+  if (role.isKnown() && match && match->quantity == role.quantity()) {
+    channel.role = role;
+  } else if (role.isKnown()) {
     addProblem("unit_mismatch", channel.name, kMissing, kMissing,
                fmt::format("{} is given in \"{}\", which is no {}; it is kept, but not used as a role.", channel.name,
-                           header.unit, unitOf(role->quantity)));
+                           header.unit, unitOf(role.quantity())));
   }
   const UnitMatch unit = match.value_or(UnitMatch{});
   m_columns.push_back({unit, unit.factor == 1 && unit.offset == 0, 0});

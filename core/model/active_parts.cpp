@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <array>
+#include <optional>
 #include <string_view>
 
 #include "model/text.h"
@@ -10,9 +11,14 @@
 namespace ash {
 namespace {
 
-std::string kindOfKey(std::string_view key) {
-  if (key == "command" || key == "address" || key == "knob") return std::string(key);
-  return key == "knobs" ? "knob" : "";
+// What stands under a key; none for a key that does nothing.
+std::optional<ActiveKind> kindOfKey(std::string_view key) {
+  constexpr std::array<std::pair<std::string_view, ActiveKind::Known>, 4> kKeys = {{{"command", ActiveKind::Command},
+                                                                                    {"address", ActiveKind::Address},
+                                                                                    {"knob", ActiveKind::Knob},
+                                                                                    {"knobs", ActiveKind::Knob}}};
+  const auto found = std::find_if(kKeys.begin(), kKeys.end(), [&](const auto& row) { return row.first == key; });
+  return found == kKeys.end() ? std::nullopt : std::optional<ActiveKind>(found->second);
 }
 
 // A list of words is a command with its arguments; anything else is told as it is written.
@@ -20,18 +26,19 @@ std::string textOf(const Json& value) { return value.is_string() ? value.get<std
 
 /// An active value that was found, and the object in which it stands.
 struct Hit {
-  std::string kind, text;
+  ActiveKind kind;
+  std::string text;
   const Json* around;
 };
 
 void findIn(const Json& object, std::vector<Hit>& hits) {
   if (!object.is_structured()) return;
   for (const auto& [key, value] : object.items()) {
-    const std::string kind = object.is_object() ? kindOfKey(key) : std::string();
-    if (kind.empty())
+    const auto kind = object.is_object() ? kindOfKey(key) : std::nullopt;
+    if (!kind)
       findIn(value, hits);
     else if (!value.is_null() && value != "")
-      hits.push_back({kind, textOf(value), &object});
+      hits.push_back({*kind, textOf(value), &object});
   }
 }
 
@@ -60,7 +67,7 @@ void collectPlan(const Json& plan, std::vector<ActivePart>& parts) {
   collect("plan", plan, parts);
   // Those that ship have plain names.
   const std::string bench = valueIn(plan, "bench", "");
-  if (!bench.empty() && !isPlainId(bench)) parts.push_back({"plan", "bench", bench, {{"bench", bench}}});
+  if (!bench.empty() && !isPlainId(bench)) parts.push_back({"plan", ActiveKind::Bench, bench, {{"bench", bench}}});
 }
 
 // Zero-width characters and those that turn the direction of writing (Unicode, UAX #9), as UTF-8.
@@ -99,7 +106,7 @@ std::vector<std::string> detailLines(const ActivePart& part) {
 
 std::string canonicalText(const ActivePart& part) {
   // The plain JSON type keeps its keys in alphabetical order.
-  const nlohmann::json whole = {{"kind", part.kind}, {"body", nlohmann::json::parse(jsonText(part.body))}};
+  const nlohmann::json whole = {{"kind", part.kind.text()}, {"body", nlohmann::json::parse(jsonText(part.body))}};
   return whole.dump(-1, ' ', true, nlohmann::json::error_handler_t::replace);
 }
 
@@ -136,7 +143,8 @@ ActivePart activePart(const std::string& machine, const std::string& reading, co
   const Json said = valueIn(choicesToJson({{reading, choice}}), reading.c_str(), Json::object());
   std::string words;
   for (const auto& [key, value] : said.items()) words += (words.empty() ? "" : ", ") + key + " " + textOf(value);
-  return {"reading " + reading, "reading", words, {{"machine", machine}, {"reading", reading}, {"said", said}}};
+  return {
+      "reading " + reading, ActiveKind::Reading, words, {{"machine", machine}, {"reading", reading}, {"said", said}}};
 }
 
 }  // namespace ash

@@ -4,17 +4,25 @@
 // counts there.
 #pragma once
 
+#include <array>
 #include <string>
 #include <vector>
 
+#include "model/open_word.h"
 #include "model/reading_choice.h"
 #include "model/study.h"
 
 namespace ash {
 
+struct ActiveWords {
+  enum Known { Command, Address, Knob, Bench, Reading, Other };
+  static constexpr std::array<std::string_view, Other> kWords = {"command", "address", "knob", "bench", "reading"};
+};
+using ActiveKind = OpenWord<ActiveWords>;
+
 struct ActivePart {
   std::string where;  ///< "load render", "setup mesh", "plan", "reading …"
-  std::string kind;   ///< "command", "address", "knob", "bench" or "reading"
+  ActiveKind kind;    ///< what it would do
   std::string text;   ///< in a few words: the line of a command, the address
   Json body;          ///< all that decides what happens: of a load its whole spec
   bool operator==(const ActivePart&) const = default;

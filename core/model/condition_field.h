@@ -10,6 +10,11 @@
 
 namespace ash {
 
+/// The codes of those that somebody asks for by name.
+namespace fields {
+inline constexpr char kRoom[] = "room_c", kPrice[] = "price", kCurrency[] = "currency", kNote[] = "note";
+}
+
 /// "power_limit_w" -> "Power limit".
 std::string fieldTitle(const std::string& field);
 /// The unit that the field's name carries: "W", "°C", "%", "MHz", "g", "cm", "mm", "min"; empty when it has none.

@@ -9,26 +9,24 @@
 #include <cmath>
 
 #include "model/number_text.h"
-#include "model/role.h"
 #include "model/sound_level.h"
 #include "model/text.h"
+#include "model/typed_reading.h"
 #include "model/unit.h"
 
 namespace ash {
 namespace {
 
-struct Word {
-  std::string_view word, role, unit;
-  double least, most;
-  std::string_view example;
+// What else can be typed: the first word, and what is told of it while it is typed.
+struct EntryKindRow {
+  Entry::Kind kind;
+  std::string_view word, help;
 };
-// What can be typed as a number, and what is believable of it.
-constexpr std::array kReadings = {Word{"noise", "noise", "dBA", 0, 140, "noise 38.5 50cm"},
-                                  Word{"surface", "surface.", "°C", -40, 200, "surface hinge 47.5"},
-                                  Word{"score", "score", "", 0, 1e12, "score 11493"},
-                                  Word{"wall", "wall.power", "W", 0, 10000, "wall 162"},
-                                  Word{"room", "room.temp", "°C", -40, 60, "room 22.4"}};
-constexpr std::array<std::string_view, 4> kOthers = {"set", "note", "void", "fail"};
+constexpr std::array kEntryKinds = {
+    EntryKindRow{Entry::Kind::Setting, "set", "a setting that was changed, e.g. set power-limit 65 W"},
+    EntryKindRow{Entry::Kind::Note, "note", "words, kept with their moment"},
+    EntryKindRow{Entry::Kind::Void, "void", "the run does not count, with its reason"},
+    EntryKindRow{Entry::Kind::Fail, "fail", "the run does not count, with its reason"}};
 
 std::vector<std::string> wordsOf(std::string_view line) {
   std::vector<std::string> words;
@@ -68,26 +66,30 @@ std::optional<Measured> measuredOf(std::string text) {
   return Measured{*number, text.substr(end)};
 }
 
-const Word* findWord(const std::string& word) {
-  const auto found =
-      std::find_if(kReadings.begin(), kReadings.end(), [&](const Word& row) { return row.word == word; });
-  return found == kReadings.end() ? nullptr : found;
+bool isDistance(const Measured& measured) {
+  constexpr std::array<std::string_view, 3> kUnits = {"cm", "mm", "m"};
+  return std::find(kUnits.begin(), kUnits.end(), measured.unit) != kUnits.end();
 }
 
-bool isDistance(const Measured& measured) {
-  return measured.unit == "cm" || measured.unit == "mm" || measured.unit == "m";
+// How units are typed that a header would write out; the unit itself where it is none of these.
+std::string unitAsTyped(const std::string& typed) {
+  constexpr std::array<std::pair<std::string_view, const char*>, 7> kTyped = {
+      {{"c", "°C"}, {"°", "°C"}, {"f", "°F"}, {"db", "dBA"}, {"dba", "dBA"}, {"db(a)", "dBA"}, {"w", "W"}}};
+  const std::string small = lower(typed);
+  const auto found = std::find_if(kTyped.begin(), kTyped.end(), [&](const auto& unit) { return unit.first == small; });
+  return found == kTyped.end() ? typed : found->second;
 }
 
 std::string distanceText(const Measured& measured) { return fmt::format("{:g} {}", measured.value, measured.unit); }
 
-Error missingNumber(const Word& word) {
+Error missingNumber(const TypedReading& word) {
   return Error::badInput(fmt::format("{} needs a number, e.g. “{}”.", word.word, word.example));
 }
 
 // What is read so far of "38", "38.5dBA", "38 to 44", "38..44", "38.5 dBA at 50 cm".
 class NumberReader {
  public:
-  NumberReader(const Word& word, std::vector<std::string> words) : m_word(word), m_words(std::move(words)) {}
+  NumberReader(const TypedReading& word, std::vector<std::string> words) : m_word(word), m_words(std::move(words)) {}
 
   Result<Entry> read(Entry entry) {
     splitRange();
@@ -137,7 +139,7 @@ class NumberReader {
     std::vector<double> levels = {entry.value};
     for (; at + 1 < m_words.size() && m_words[at] == "+"; at += 2) {
       const auto next = measuredOf(m_words[at + 1]);
-      if (!next || isDistance(*next) || m_word.role != std::string_view("noise")) return onlyLevelsAreAdded();
+      if (!next || isDistance(*next) || !m_word.canBeAdded()) return onlyLevelsAreAdded();
       levels.push_back(next->value);
       if (!next->unit.empty()) m_unit = next->unit;
     }
@@ -160,10 +162,10 @@ class NumberReader {
         entry.place = distanceText(*measured);
         return {};
       }
-    } else if (m_unit.empty() && (matchUnit(word) || word == "°" || lower(word) == "c" || lower(word) == "db")) {
+    } else if (m_unit.empty() && (matchUnit(unitAsTyped(word)))) {
       m_unit = word;
       return {};
-    } else if (entry.role == "score") {
+    } else if (m_word.isNamed()) {
       return Error::badInput("The name of a score stands before its number, e.g. “score graphics 1490”.");
     } else if (entry.place.empty()) {
       entry.place = joined(m_words, at);
@@ -188,11 +190,7 @@ class NumberReader {
   }
 
   Status convert(Entry& entry) const {
-    std::string unit = m_unit;
-    if (lower(unit) == "c" || unit == "°") unit = "°C";
-    if (lower(unit) == "f") unit = "°F";
-    if (lower(unit) == "db" || lower(unit) == "dba" || lower(unit) == "db(a)") unit = "dBA";
-    if (lower(unit) == "w") unit = "W";
+    const std::string unit = unitAsTyped(m_unit);
     if (unit.empty() || unit == m_word.unit) return {};
     const auto match = matchUnit(unit);
     if (!match || m_word.unit.empty() || unitOf(match->quantity) != m_word.unit) {
@@ -204,18 +202,18 @@ class NumberReader {
     return {};
   }
 
-  const Word& m_word;
+  const TypedReading& m_word;
   std::vector<std::string> m_words;
   std::string m_unit;
 };
 
-Result<Entry> parseReading(const Word& word, std::vector<std::string> words) {
+Result<Entry> parseReading(const TypedReading& word, std::vector<std::string> words) {
   Entry entry;
   entry.kind = Entry::Kind::Reading;
-  entry.role = word.role;
+  entry.role = word.roleAt({});
   words.erase(words.begin());
   const bool isNamed = !words.empty() && !measuredOf(words.front());
-  if (word.word == "surface") {
+  if (word.hasOwnPlace()) {
     // Everything up to the number is the place.
     const auto number =
         std::find_if(words.begin(), words.end(), [](const std::string& w) { return measuredOf(w).has_value(); });
@@ -223,11 +221,11 @@ Result<Entry> parseReading(const Word& word, std::vector<std::string> words) {
       return Error::badInput(fmt::format("surface needs its place first, e.g. “{}”.", word.example));
     std::string place;
     for (auto w = words.begin(); w != number; ++w) place += (place.empty() ? "" : "-") + lower(*w);
-    entry.role = "surface." + place;
-    if (!findRole(entry.role))
+    entry.role = word.roleAt(place);
+    if (!entry.role.isKnown())
       return Error::badInput(fmt::format("“{}” is no name for a place: letters, digits and - only.", place));
     words.erase(words.begin(), number);
-  } else if (word.word == "score" && isNamed) {
+  } else if (word.isNamed() && isNamed) {
     entry.name = lower(words.front());
     words.erase(words.begin());
   }
@@ -262,15 +260,18 @@ Result<Entry> parseEntry(std::string_view line) {
     return Error::badInput("The line is empty; begin with noise, surface, score, wall, room, set, note, void or fail.");
   if (line.size() > 500) return Error::badInput("An entry has at most 500 characters.");
   const std::string first = lower(words[0]);
-  if (const Word* word = findWord(first)) return parseReading(*word, words);
-  if (first == "set") return parseSetting(words);
+  if (const TypedReading* word = typedReadingCalled(first)) return parseReading(*word, words);
+  const auto kind =
+      std::find_if(kEntryKinds.begin(), kEntryKinds.end(), [&](const EntryKindRow& row) { return row.word == first; });
+  const bool isNamed = kind != kEntryKinds.end();
+  if (isNamed && kind->kind == Entry::Kind::Setting) return parseSetting(words);
   Entry entry;
-  entry.kind = first == "void" ? Entry::Kind::Void : first == "fail" ? Entry::Kind::Fail : Entry::Kind::Note;
-  const bool isNamed = first == "note" || first == "void" || first == "fail";
+  entry.kind = isNamed ? kind->kind : Entry::Kind::Note;
   entry.text = isNamed ? joined(words, 1) : std::string(trimmed(line));
   if (entry.text.empty()) {
-    return Error::badInput(first == "void" ? "void needs its reason, e.g. “void left a cable in the fan”."
-                                           : "note needs its words, e.g. “note coil whine”.");
+    return Error::badInput(entry.kind == Entry::Kind::Void
+                               ? "void needs its reason, e.g. “void left a cable in the fan”."
+                               : "note needs its words, e.g. “note coil whine”.");
   }
   return entry;
 }
@@ -288,11 +289,7 @@ std::string entryWords(const Entry& entry) {
     case Entry::Kind::Reading:
       break;
   }
-  std::string what = entry.role;
-  for (const Word& word : kReadings) {
-    if (entry.role.starts_with(word.role)) what = std::string(word.word);
-  }
-  if (entry.role.starts_with("surface.")) what += " " + entry.role.substr(8);
+  std::string what = typedWords(entry.role);
   if (!entry.name.empty()) what += " " + entry.name;
   const int digits = std::abs(entry.value - std::round(entry.value)) < 1e-9 && entry.unit.empty() ? 0 : 1;
   std::string value = withUnit(entry.value, digits, entry.unit);
@@ -340,38 +337,32 @@ std::vector<EntryCompletion> completeEntry(std::string_view line, const std::vec
   const std::string typed(line.substr(std::min(line.size(), line.find_first_not_of(' '))));
   const bool isOneWord = typed.find(' ') == std::string::npos;
   for (const OwedReading& reading : owed) {
-    for (const Word& word : kReadings) {
-      if (!reading.role.starts_with(word.role)) continue;
-      std::string start(word.word);
-      if (word.word == "surface") start += " " + reading.role.substr(8);
-      if (isOneWord && startsWithWord(start, lower(typed))) all.push_back({start + " ", owedWords(reading)});
-      // The number stands there; the place the plan asks for is missing.
-      const auto entry = parseEntry(typed);
-      if (!isOneWord && !reading.place.empty() && entry && entry->role == reading.role && entry->place.empty())
-        all.push_back({std::string(trimmed(typed)) + " " + reading.place, owedWords(reading)});
-      // The place has been begun: "noise 36.4 5".
-      const size_t last = typed.rfind(' ');
-      const std::string begun = isOneWord || last == std::string::npos ? "" : typed.substr(last + 1);
-      const auto before = parseEntry(typed.substr(0, last));
-      const bool isBegun = !begun.empty() && startsWithWord(withoutBlanks(reading.place), begun) &&
-                           begun != withoutBlanks(reading.place);
-      if (isBegun && before && before->role == reading.role && before->place.empty())
-        all.push_back({typed.substr(0, last + 1) + withoutBlanks(reading.place), owedWords(reading)});
-    }
+    if (typedReadingOf(reading.role) == nullptr) continue;
+    const std::string start = typedWords(reading.role);
+    if (isOneWord && startsWithWord(start, lower(typed))) all.push_back({start + " ", owedWords(reading)});
+    // The number stands there; the place the plan asks for is missing.
+    const auto entry = parseEntry(typed);
+    if (!isOneWord && !reading.place.empty() && entry && entry->role == reading.role && entry->place.empty())
+      all.push_back({std::string(trimmed(typed)) + " " + reading.place, owedWords(reading)});
+    // The place has been begun: "noise 36.4 5".
+    const size_t last = typed.rfind(' ');
+    const std::string begun = isOneWord || last == std::string::npos ? "" : typed.substr(last + 1);
+    const auto before = parseEntry(typed.substr(0, last));
+    const bool isBegun =
+        !begun.empty() && startsWithWord(withoutBlanks(reading.place), begun) && begun != withoutBlanks(reading.place);
+    if (isBegun && before && before->role == reading.role && before->place.empty())
+      all.push_back({typed.substr(0, last + 1) + withoutBlanks(reading.place), owedWords(reading)});
   }
   if (!isOneWord) return all;
-  for (const Word& word : kReadings) {
+  for (const TypedReading& word : typedReadings()) {
     const bool isThere = std::any_of(all.begin(), all.end(), [&](const EntryCompletion& known) {
       return known.line.starts_with(std::string(word.word) + " ");
     });
     if (!isThere && startsWithWord(word.word, lower(typed)))
       all.push_back({std::string(word.word) + " ", "e.g. " + std::string(word.example)});
   }
-  for (const std::string_view word : kOthers) {
-    if (!startsWithWord(word, lower(typed))) continue;
-    all.push_back({std::string(word) + " ", word == "set"    ? "a setting that was changed, e.g. set power-limit 65 W"
-                                            : word == "note" ? "words, kept with their moment"
-                                                             : "the run does not count, with its reason"});
+  for (const EntryKindRow& row : kEntryKinds) {
+    if (startsWithWord(row.word, lower(typed))) all.push_back({std::string(row.word) + " ", std::string(row.help)});
   }
   return all;
 }

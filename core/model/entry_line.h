@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "model/result.h"
+#include "model/role.h"
 #include "model/run_facts.h"
 #include "model/study_plan.h"
 
@@ -16,7 +17,7 @@ namespace ash {
 struct Entry {
   enum class Kind { Reading, Setting, Note, Void, Fail };
   Kind kind = Kind::Note;
-  std::string role;             ///< of a reading: "noise", "surface.hinge", "score", "wall.power", "room.temp"
+  Role role;                    ///< of a reading: "noise", "surface.hinge", "score", "wall.power", "room.temp"
   std::string name;             ///< of a setting: "power-limit"; of a score: "graphics", may be empty
   std::string place;            ///< where a reading was taken: "50 cm"
   std::string unit;             ///< as it is kept

@@ -3,8 +3,11 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <array>
 #include <cmath>
 #include <iterator>
+#include <string_view>
 
 namespace ash {
 namespace {
@@ -45,11 +48,10 @@ std::string bytesWords(double bytes) {
 }
 
 int usualDigits(const std::string& unit) {
-  if (unit == "MHz" || unit == "RPM") return 0;
-  if (unit == "K/W") return 3;
-  if (unit == "V" || unit == "1/J" || unit == "1/W") return 3;
-  if (unit == "J") return 0;
-  return 1;
+  constexpr std::array<std::pair<std::string_view, int>, 7> kDigits = {
+      {{"MHz", 0}, {"RPM", 0}, {"J", 0}, {"K/W", 3}, {"V", 3}, {"1/J", 3}, {"1/W", 3}}};
+  const auto found = std::find_if(kDigits.begin(), kDigits.end(), [&](const auto& row) { return row.first == unit; });
+  return found == kDigits.end() ? 1 : found->second;
 }
 
 }  // namespace ash

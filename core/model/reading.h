@@ -6,11 +6,15 @@
 #include <map>
 #include <string>
 
+#include "model/role.h"
 #include "model/unit.h"
 
 namespace ash {
 
 inline constexpr double kMissing = std::numeric_limits<double>::quiet_NaN();
+
+/// The kind of a reading that is a fan's duty.
+inline constexpr char kDutyKind[] = "pwm";
 
 /// Describes one reading. It holds no samples; those stand in a SampleBlock at the same place.
 struct Reading {
@@ -20,7 +24,7 @@ struct Reading {
   std::string driver;  ///< kernel driver, instrument type, "computed" or "typed"
   std::string kind;    ///< temp, voltage, current, power, energy, fan, pwm, clock, load, …
   std::string name;    ///< the device's own label
-  std::string role;    ///< role code, empty when it has none
+  Role role;           ///< role code, empty when it has none
   Quantity quantity = Quantity::Other;
   std::string unit;                            ///< stored unit
   std::map<std::string, double> limits;        ///< "max", "critical", "throttle", "min", … in the stored unit
@@ -31,11 +35,11 @@ struct Reading {
   std::string place;      ///< where it sits, for meters and probes ("before the UPS", "50 cm")
   std::string meaning;    ///< in words where its role does not say it: "hottest of 8 cores, computed"
   std::string deviceKey;  ///< the same for all readings of one device; not kept
-  std::string ruleRole;   ///< what it is by rule, whatever a person said since: danger is watched by this; not kept
+  Role ruleRole;          ///< what it is by rule, whatever a person said since: danger is watched by this; not kept
   bool isHidden = false;  ///< a person does not want to see it; it is read only because it has a limit of danger
 
   /// The column name in a log: its role where there is one, else its id.
-  const std::string& column() const { return role.empty() ? id : role; }
+  const std::string& column() const { return role.empty() ? id : role.text(); }
 };
 
 /// Something that could not be taken as a reading, with its reason.

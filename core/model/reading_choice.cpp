@@ -12,7 +12,7 @@ Json choicesToJson(const ReadingChoices& choices) {
   for (const auto& [id, choice] : choices) {
     if (choice.isEmpty()) continue;
     Json one = Json::object();
-    if (choice.role) one["role"] = *choice.role;
+    if (choice.role) one["role"] = choice.role->text();
     if (!choice.limits.empty()) one["limits"] = choice.limits;
     if (choice.isHidden) one["hidden"] = true;
     all[id] = std::move(one);
@@ -27,7 +27,7 @@ ReadingChoices choicesFromJson(const Json& json) {
     const Json& one = it.value();
     ReadingChoice choice;
     const Json role = valueIn(one, "role", Json());
-    if (role.is_string() && (role.get<std::string>().empty() || findRole(role.get<std::string>())))
+    if (role.is_string() && (role.get<std::string>().empty() || Role(role.get<std::string>()).isKnown()))
       choice.role = role.get<std::string>();
     const Json limits = valueIn(one, "limits", Json::object());
     for (auto limit = limits.begin(); limits.is_object() && limit != limits.end(); ++limit) {

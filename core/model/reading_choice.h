@@ -12,7 +12,7 @@
 namespace ash {
 
 struct ReadingChoice {
-  std::optional<std::string> role;       ///< empty text = it has none; no value = as the rules say
+  std::optional<Role> role;              ///< empty text = it has none; no value = as the rules say
   std::map<std::string, double> limits;  ///< by name ("throttle", "critical"), stored unit
   bool isHidden = false;                 ///< not shown; logged only where a stop rule hangs on it
   bool isEmpty() const { return !role && limits.empty() && !isHidden; }

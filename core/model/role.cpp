@@ -4,81 +4,75 @@
 #include <algorithm>
 #include <array>
 #include <cctype>
+#include <optional>
 #include <vector>
 
 namespace ash {
 namespace {
 
-constexpr std::string_view kSurface = "surface", kFan = "fan", kRoom = "room";
+constexpr std::string_view kPlace = "<place>", kNumber = "<N>";
 
-struct RolePattern {
-  std::string_view pattern;  // <N> = digits, <place> = one word
+struct RoleRow {
+  std::string_view pattern;  // <N> = digits, <place> = one word of the reviewer's own
   Quantity quantity;
-  std::string_view device;
+  std::string_view part;  // of the device: "vrm"; <place> is taken from the text
+  Part what;
   std::string_view words;
 };
 
-// The table of ../shared/contracts/analysis.md, "Roles"; copied to docs/analysis-contract.md.
-constexpr std::array kRoles = {
-    RolePattern{"room.temp", Quantity::Temperature, "room", "Room temperature"},
-    RolePattern{"cpu.temp", Quantity::Temperature, "cpu", "Processor temperature"},
-    RolePattern{"cpu.temp.mean", Quantity::Temperature, "cpu", "Processor temperature, mean of the cores"},
-    RolePattern{"cpu.temp.core<N>", Quantity::Temperature, "cpu", "Processor core temperature"},
-    RolePattern{"cpu.temp.package", Quantity::Temperature, "cpu", "Processor package temperature"},
-    RolePattern{"cpu.clock", Quantity::Clock, "cpu", "Processor clock"},
-    RolePattern{"cpu.clock.core<N>", Quantity::Clock, "cpu", "Processor core clock"},
-    RolePattern{"cpu.clock.cluster<N>", Quantity::Clock, "cpu", "Processor cluster clock"},
-    RolePattern{"cpu.power", Quantity::Power, "cpu", "Processor package power"},
-    RolePattern{"cpu.power.limit", Quantity::Power, "cpu", "Processor power limit in force"},
-    RolePattern{"cpu.energy", Quantity::Energy, "cpu", "Processor energy counter"},
-    RolePattern{"cpu.load", Quantity::Percent, "cpu", "Processor load"},
-    RolePattern{"cpu.load.other", Quantity::Percent, "cpu", "Load of everything else"},
-    RolePattern{"cpu.volt", Quantity::Voltage, "cpu", "Processor voltage"},
-    RolePattern{"gpu.temp", Quantity::Temperature, "gpu", "Graphics temperature"},
-    RolePattern{"gpu.temp.hotspot", Quantity::Temperature, "gpu", "Graphics hotspot temperature"},
-    RolePattern{"gpu.temp.memory", Quantity::Temperature, "gpu", "Graphics memory temperature"},
-    RolePattern{"gpu.clock", Quantity::Clock, "gpu", "Graphics clock"},
-    RolePattern{"gpu.clock.memory", Quantity::Clock, "gpu", "Graphics memory clock"},
-    RolePattern{"gpu.power", Quantity::Power, "gpu", "Graphics board power"},
-    RolePattern{"gpu.energy", Quantity::Energy, "gpu", "Graphics energy counter"},
-    RolePattern{"gpu.power.chip", Quantity::Power, "gpu", "Graphics chip power"},
-    RolePattern{"gpu.load", Quantity::Percent, "gpu", "Graphics load"},
-    RolePattern{"gpu.volt", Quantity::Voltage, "gpu", "Graphics voltage"},
-    RolePattern{"board.temp.vrm", Quantity::Temperature, "board.vrm", "Power delivery (VRM) temperature"},
-    RolePattern{"board.temp", Quantity::Temperature, "board", "Board temperature"},
-    RolePattern{"memory.temp", Quantity::Temperature, "memory", "Memory temperature"},
-    RolePattern{"coolant.temp", Quantity::Temperature, "coolant", "Coolant temperature"},
-    RolePattern{"case.temp", Quantity::Temperature, "case", "Air inside the case"},
-    RolePattern{"exhaust.temp", Quantity::Temperature, "exhaust", "Exhaust air"},
-    RolePattern{"storage.temp", Quantity::Temperature, "storage", "Drive temperature"},
-    RolePattern{"storage.read", Quantity::Throughput, "storage", "Drive reads"},
-    RolePattern{"storage.write", Quantity::Throughput, "storage", "Drive writes"},
-    RolePattern{"fan.<place>.duty", Quantity::Percent, "fan", "Fan duty"},
-    RolePattern{"fan.<place>", Quantity::FanSpeed, "fan", "Fan speed"},
-    RolePattern{"pump", Quantity::FanSpeed, "pump", "Pump speed"},
-    RolePattern{"wall.power", Quantity::Power, "wall", "Power at the wall"},
-    RolePattern{"wall.energy", Quantity::Energy, "wall", "Energy at the wall"},
-    RolePattern{"battery.charge", Quantity::Percent, "battery", "Battery charge"},
-    RolePattern{"battery.power", Quantity::Power, "battery", "Battery power"},
-    RolePattern{"surface.<place>", Quantity::Temperature, "surface", "Surface temperature"},
-    RolePattern{"noise", Quantity::Noise, "noise", "Noise"},
-    RolePattern{"work.rate", Quantity::Rate, "work", "Work rate"},
-    RolePattern{"frame.rate", Quantity::FrameRate, "frame", "Frame rate"},
+// The table of docs/analysis-contract.md, "Roles". The device's kind is the first word.
+constexpr std::array kRows = {
+    RoleRow{"room.temp", Quantity::Temperature, "", Part::Main, "Room temperature"},
+    RoleRow{"cpu.temp", Quantity::Temperature, "", Part::Main, "Processor temperature"},
+    RoleRow{"cpu.temp.mean", Quantity::Temperature, "", Part::Mean, "Processor temperature, mean of the cores"},
+    RoleRow{"cpu.temp.core<N>", Quantity::Temperature, "", Part::Core, "Processor core temperature"},
+    RoleRow{"cpu.temp.package", Quantity::Temperature, "", Part::Package, "Processor package temperature"},
+    RoleRow{"cpu.clock", Quantity::Clock, "", Part::Main, "Processor clock"},
+    RoleRow{"cpu.clock.core<N>", Quantity::Clock, "", Part::Core, "Processor core clock"},
+    RoleRow{"cpu.clock.cluster<N>", Quantity::Clock, "", Part::Cluster, "Processor cluster clock"},
+    RoleRow{"cpu.power", Quantity::Power, "", Part::Main, "Processor package power"},
+    RoleRow{"cpu.power.limit", Quantity::Power, "", Part::Limit, "Processor power limit in force"},
+    RoleRow{"cpu.energy", Quantity::Energy, "", Part::Main, "Processor energy counter"},
+    RoleRow{"cpu.load", Quantity::Percent, "", Part::Main, "Processor load"},
+    RoleRow{"cpu.load.other", Quantity::Percent, "", Part::OfOthers, "Load of everything else"},
+    RoleRow{"cpu.volt", Quantity::Voltage, "", Part::Main, "Processor voltage"},
+    RoleRow{"gpu.temp", Quantity::Temperature, "", Part::Main, "Graphics temperature"},
+    RoleRow{"gpu.temp.hotspot", Quantity::Temperature, "", Part::Hotspot, "Graphics hotspot temperature"},
+    RoleRow{"gpu.temp.memory", Quantity::Temperature, "", Part::Memory, "Graphics memory temperature"},
+    RoleRow{"gpu.clock", Quantity::Clock, "", Part::Main, "Graphics clock"},
+    RoleRow{"gpu.clock.memory", Quantity::Clock, "", Part::Memory, "Graphics memory clock"},
+    RoleRow{"gpu.power", Quantity::Power, "", Part::Main, "Graphics board power"},
+    RoleRow{"gpu.energy", Quantity::Energy, "", Part::Main, "Graphics energy counter"},
+    RoleRow{"gpu.power.chip", Quantity::Power, "", Part::Chip, "Graphics chip power"},
+    RoleRow{"gpu.load", Quantity::Percent, "", Part::Main, "Graphics load"},
+    RoleRow{"gpu.volt", Quantity::Voltage, "", Part::Main, "Graphics voltage"},
+    RoleRow{"board.temp.vrm", Quantity::Temperature, Device::kRegulators, Part::Main,
+            "Power delivery (VRM) temperature"},
+    RoleRow{"board.temp", Quantity::Temperature, "", Part::Main, "Board temperature"},
+    RoleRow{"memory.temp", Quantity::Temperature, "", Part::Main, "Memory temperature"},
+    RoleRow{"coolant.temp", Quantity::Temperature, "", Part::Main, "Coolant temperature"},
+    RoleRow{"case.temp", Quantity::Temperature, "", Part::Main, "Air inside the case"},
+    RoleRow{"exhaust.temp", Quantity::Temperature, "", Part::Main, "Exhaust air"},
+    RoleRow{"storage.temp", Quantity::Temperature, "", Part::Main, "Drive temperature"},
+    RoleRow{"storage.read", Quantity::Throughput, "", Part::Read, "Drive reads"},
+    RoleRow{"storage.write", Quantity::Throughput, "", Part::Write, "Drive writes"},
+    RoleRow{"fan.<place>.duty", Quantity::Percent, kPlace, Part::Duty, "Fan duty"},
+    RoleRow{"fan.<place>", Quantity::FanSpeed, kPlace, Part::Main, "Fan speed"},
+    RoleRow{"pump", Quantity::FanSpeed, "", Part::Main, "Pump speed"},
+    RoleRow{"wall.power", Quantity::Power, "", Part::Main, "Power at the wall"},
+    RoleRow{"wall.energy", Quantity::Energy, "", Part::Main, "Energy at the wall"},
+    RoleRow{"battery.charge", Quantity::Percent, "", Part::Main, "Battery charge"},
+    RoleRow{"battery.power", Quantity::Power, "", Part::Main, "Battery power"},
+    RoleRow{"surface.<place>", Quantity::Temperature, kPlace, Part::Main, "Surface temperature"},
+    RoleRow{"noise", Quantity::Noise, "", Part::Main, "Noise"},
+    RoleRow{"work.rate", Quantity::Rate, "", Part::Main, "Work rate"},
+    RoleRow{"frame.rate", Quantity::FrameRate, "", Part::Main, "Frame rate"},
 };
 
-bool isPlaceCharacter(char c) { return std::isalnum(static_cast<unsigned char>(c)) != 0 || c == '_' || c == '-'; }
+const RoleRow& rowAt(int row) { return kRows[static_cast<size_t>(row)]; }
 
-// Matches one dotted part against "word", "word<N>" or "<place>". The first part may carry a number of its own.
-bool partMatches(std::string_view part, std::string_view pattern, bool isFirst) {
-  if (pattern == "<place>") return !part.empty() && std::all_of(part.begin(), part.end(), isPlaceCharacter);
-  const bool wantsNumber = pattern.ends_with("<N>");
-  if (wantsNumber) pattern.remove_suffix(3);
-  if (!part.starts_with(pattern)) return false;
-  const std::string_view rest = part.substr(pattern.size());
-  const bool digits = std::all_of(rest.begin(), rest.end(), [](unsigned char c) { return std::isdigit(c) != 0; });
-  if (!digits) return false;
-  return rest.empty() ? !wantsNumber : (wantsNumber || isFirst);
-}
+bool isDigit(unsigned char c) { return std::isdigit(c) != 0; }
+bool isPlaceCharacter(unsigned char c) { return std::isalnum(c) != 0 || c == '_' || c == '-'; }
 
 std::vector<std::string_view> splitDots(std::string_view text) {
   std::vector<std::string_view> parts;
@@ -90,83 +84,89 @@ std::vector<std::string_view> splitDots(std::string_view text) {
   }
 }
 
-const RolePattern* findPattern(std::string_view code) {
-  const auto parts = splitDots(code);
-  for (const RolePattern& row : kRoles) {
-    const auto wanted = splitDots(row.pattern);
-    if (wanted.size() != parts.size()) continue;
-    bool same = true;
-    for (size_t i = 0; i < parts.size() && same; ++i) same = partMatches(parts[i], wanted[i], i == 0);
-    if (same) return &row;
+/// What of the text stood for <place> and <N>.
+struct Taken {
+  std::string_view place, number;
+};
+
+// Holds one part behind the first against "word", "word<N>" or "<place>".
+bool takePart(std::string_view part, std::string_view pattern, Taken& taken) {
+  if (pattern == kPlace) {
+    taken.place = part;
+    return !part.empty() && std::all_of(part.begin(), part.end(), isPlaceCharacter);
   }
-  return nullptr;
+  if (!pattern.ends_with(kNumber)) return part == pattern;
+  pattern.remove_suffix(kNumber.size());
+  if (!part.starts_with(pattern)) return false;
+  taken.number = part.substr(pattern.size());
+  return !taken.number.empty() && std::all_of(taken.number.begin(), taken.number.end(), isDigit);
 }
 
-// The number that a second device of a kind carries on its first part: "gpu2.temp" -> "2".
-std::string deviceNumber(std::string_view code) {
-  const std::string_view first = code.substr(0, code.find('.'));
-  const size_t digits = first.find_first_of("0123456789");
-  return digits == std::string_view::npos ? std::string() : std::string(first.substr(digits));
+std::optional<Taken> match(const std::vector<std::string_view>& parts, const RoleRow& row) {
+  const auto wanted = splitDots(row.pattern);
+  if (wanted.size() != parts.size()) return std::nullopt;
+  Taken taken;
+  for (size_t i = 1; i < parts.size(); ++i) {
+    if (!takePart(parts[i], wanted[i], taken)) return std::nullopt;
+  }
+  return taken;
 }
+
+std::string_view firstWord(std::string_view text) { return text.substr(0, text.find('.')); }
 
 }  // namespace
 
-std::optional<RoleInfo> findRole(std::string_view code) {
-  const RolePattern* row = findPattern(code);
-  if (row == nullptr) return std::nullopt;
-  std::string device(row->device);
-  const std::string number = deviceNumber(code);
-  if (!number.empty()) {
-    const size_t dot = device.find('.');
-    device.insert(dot == std::string::npos ? device.size() : dot, number);
+Role::Role(Parsed, std::string_view text) : m_text(text) {
+  const auto parts = splitDots(text);
+  const Device first(parts.front());
+  if (first.is(DeviceKind::Other)) return;
+  const std::string word = Device(first.kind()).text();
+  for (size_t i = 0; i < kRows.size(); ++i) {
+    if (firstWord(kRows[i].pattern) != word) continue;
+    const auto taken = match(parts, kRows[i]);
+    if (!taken) continue;
+    m_row = static_cast<int>(i);
+    m_device = Device(first.kind(), kRows[i].part == kPlace ? taken->place : kRows[i].part, first.number());
+    m_partNumber = taken->number;
+    return;
   }
-  return RoleInfo{row->quantity, device};
 }
 
-std::string plainRoleName(std::string_view code) {
-  const RolePattern* row = findPattern(code);
-  if (row == nullptr) return std::string(code);
-  std::string words(row->words);
-  const auto parts = splitDots(code);
-  if (row->device == kFan || row->device == kSurface) words += ", " + std::string(parts[1]);
-  if (row->pattern.ends_with("<N>"))
-    words += " " + std::string(parts.back().substr(parts.back().find_first_of("0123456789")));
-  const std::string number = deviceNumber(code);
-  if (!number.empty()) words += " " + number;
+Role::Role(const Device& device, Quantity quantity, Part part) {
+  const std::string word = Device(device.kind()).text();
+  for (size_t i = 0; i < kRows.size(); ++i) {
+    const RoleRow& row = kRows[i];
+    const bool hasPlace = row.part == kPlace ? !device.place().empty() : row.part == device.place();
+    const bool isIt = row.quantity == quantity && row.what == part && hasPlace && !row.pattern.ends_with(kNumber) &&
+                      firstWord(row.pattern) == word;
+    if (!isIt) continue;
+    m_row = static_cast<int>(i);
+    m_device = device;
+    m_text = Device(device.kind(), {}, device.number()).text();
+    m_text += row.pattern.substr(firstWord(row.pattern).size());
+    if (const size_t at = m_text.find(kPlace); at != std::string::npos)
+      m_text.replace(at, kPlace.size(), device.place());
+    return;
+  }
+}
+
+Quantity Role::quantity() const { return isKnown() ? rowAt(m_row).quantity : Quantity::Other; }
+
+Part Role::part() const { return isKnown() ? rowAt(m_row).what : Part::Main; }
+
+Role Role::ofNumber(int number) const {
+  if (!isKnown()) return *this;
+  const Device device(m_device.kind(), {}, number <= 1 ? Device::kNoNumber : number);
+  return Role(device.text() + m_text.substr(firstWord(m_text).size()));
+}
+
+std::string Role::title() const {
+  if (!isKnown()) return m_text;
+  std::string words(rowAt(m_row).words);
+  if (rowAt(m_row).part == kPlace) words += ", " + m_device.place();
+  if (!m_partNumber.empty()) words += " " + m_partNumber;
+  if (m_device.number() != Device::kNoNumber) words += " " + std::to_string(m_device.number());
   return words;
-}
-
-std::string shortDeviceName(std::string_view roleCode) {
-  const RolePattern* row = findPattern(roleCode);
-  if (row == nullptr) return std::string(roleCode);
-  struct Name {
-    std::string_view device, words;
-  };
-  constexpr std::array kNames = {Name{"cpu", "CPU"},         Name{"gpu", "GPU"},       Name{"board.vrm", "VRM"},
-                                 Name{"board", "Board"},     Name{"storage", "SSD"},   Name{"memory", "Memory"},
-                                 Name{"coolant", "Coolant"}, Name{"case", "Case air"}, Name{"exhaust", "Exhaust"},
-                                 Name{"room", "Room"},       Name{"wall", "Wall"},     Name{"battery", "Battery"}};
-  const auto parts = splitDots(roleCode);
-  if (row->device == kFan || row->device == kSurface) return std::string(parts[1]);
-  for (const Name& name : kNames) {
-    if (name.device == row->device) return std::string(name.words) + deviceNumber(roleCode);
-  }
-  return std::string(row->words);
-}
-
-bool isRoomRole(std::string_view code) {
-  const RolePattern* row = findPattern(code);
-  return row != nullptr && row->device == kRoom;
-}
-
-bool isSurfaceRole(std::string_view code) {
-  const RolePattern* row = findPattern(code);
-  return row != nullptr && row->device == kSurface;
-}
-
-bool isLoadedTemperature(std::string_view code) {
-  const RolePattern* row = findPattern(code);
-  return row != nullptr && row->quantity == Quantity::Temperature && row->device != kRoom;
 }
 
 }  // namespace ash

@@ -21,7 +21,7 @@ struct Event {
   double atS = kMissing;
   EventKind kind = EventKind::Note;
   std::string text;
-  std::string role;             ///< for a reading: what it means
+  Role role;                    ///< for a reading: what it means
   double value = kMissing;      ///< for a reading: its value, stored unit
   double valueHigh = kMissing;  ///< for a range ("38 to 44"): its upper end
   Json extra = Json::object();

@@ -10,7 +10,9 @@ namespace ash {
 namespace {
 
 // Fields that nobody changes by hand between two runs.
-bool isAboutMoney(const std::string& field) { return field == "price" || field == "currency" || field == "note"; }
+bool isAboutMoney(const std::string& field) {
+  return field == fields::kPrice || field == fields::kCurrency || field == fields::kNote;
+}
 
 }  // namespace
 

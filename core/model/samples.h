@@ -34,7 +34,7 @@ struct Channel {
   Quantity quantity = Quantity::Other;
   std::string unit;
   std::vector<double> values;
-  std::string role;       ///< equals name when it is a role, else empty
+  Role role;              ///< equals name when it is a role, else empty
   double stepHint = 0.0;  ///< the sensor's step where it is known, else 0
 };
 

@@ -87,7 +87,7 @@ Result<StopRule> parseReading(std::string_view text, std::string_view rest) {
     rule.role = trimmed(condition.substr(0, sign));
     rule.threshold = *threshold;
   }
-  if (!findRole(rule.role)) return wrongRule(text, fmt::format("'{}' is no role of a reading", rule.role));
+  if (!rule.role.isKnown()) return wrongRule(text, fmt::format("'{}' is no role of a reading", rule.role.text()));
   return rule;
 }
 
@@ -101,13 +101,13 @@ Result<StopRule> parseCondition(std::string_view text, std::string_view conditio
 std::string conditionText(const StopRule& rule) {
   switch (rule.kind) {
     case StopRule::Kind::Above:
-      return fmt::format("{} > {} for {}s", rule.role, rule.threshold, rule.holdS);
+      return fmt::format("{} > {} for {}s", rule.role.text(), rule.threshold, rule.holdS);
     case StopRule::Kind::Below:
-      return fmt::format("{} < {} for {}s", rule.role, rule.threshold, rule.holdS);
+      return fmt::format("{} < {} for {}s", rule.role.text(), rule.threshold, rule.holdS);
     case StopRule::Kind::Throttled:
       return fmt::format("throttled > {}% of {}s", rule.threshold, rule.holdS);
     case StopRule::Kind::Lost:
-      return fmt::format("lost {} for {}s", rule.role, rule.holdS);
+      return fmt::format("lost {} for {}s", rule.role.text(), rule.holdS);
     case StopRule::Kind::WrongResult:
       return "wrong result";
     case StopRule::Kind::Disk:

@@ -6,6 +6,7 @@
 #include <string_view>
 
 #include "model/result.h"
+#include "model/role.h"
 
 namespace ash {
 
@@ -21,7 +22,7 @@ struct StopRule {
     StopRun,   ///< load and run end
   };
   Kind kind = Kind::Above;
-  std::string role;        ///< empty for Throttled, WrongResult and Disk
+  Role role;               ///< empty for Throttled, WrongResult and Disk
   double threshold = 0;    ///< in the role's unit; percent for Throttled, bytes for Disk, results for WrongResult
   double holdS = 0;        ///< how long it must hold; the window for Throttled
   bool isDefault = false;  ///< from the device's own critical limit, or for the book's sake

@@ -12,6 +12,10 @@
 
 namespace ash {
 
+/// The "kind" of a bench that is none of metal, and whether a run was recorded on such a one (RunInfo::bench).
+inline constexpr char kSimulatedBench[] = "simulated";
+inline bool isSimulated(const Json& bench) { return valueIn(bench, "kind", "") == kSimulatedBench; }
+
 /// What is put under test: parts, settings and conditions. Their fields are the user's own.
 struct Setup {
   std::string name;

@@ -7,8 +7,8 @@
 #include <array>
 #include <cmath>
 
-#include "model/role.h"
 #include "model/text.h"
+#include "model/typed_reading.h"
 
 namespace ash {
 namespace {
@@ -117,7 +117,7 @@ Json planToJson(const StudyPlan& plan) {
         {{"field", condition.field}, {"target", condition.target}, {"tolerance", numberOrNull(condition.tolerance)}});
   }
   for (const OwedReading& owed : plan.byHand) {
-    byHand.push_back({{"role", owed.role}, {"place", owed.place}, {"when", nameOf(owed.when).code}});
+    byHand.push_back({{"role", owed.role.text()}, {"place", owed.place}, {"when", nameOf(owed.when).code}});
     if (owed.plusMinus > 0) byHand.back()["plus_minus"] = owed.plusMinus;
     if (owed.percent > 0) byHand.back()["percent"] = owed.percent;
   }
@@ -189,19 +189,13 @@ Result<std::vector<OwedReading>> parseOwedList(const std::string& text) {
     const std::string word = item.substr(0, space);
     const std::string rest =
         space == std::string::npos ? "" : std::string(trimmed(std::string_view(item).substr(space)));
-    if (word == "noise" || word == "score")
-      reading.role = word;
-    else if (word == "wall")
-      reading.role = "wall.power";
-    else if (word == "room")
-      reading.role = "room.temp";
-    else if (word == "surface" && !rest.empty())
-      reading.role = "surface." + rest;
-    if (!findRole(reading.role) && reading.role != "score") {
+    const TypedReading* typed = typedReadingCalled(word);
+    if (typed != nullptr) reading.role = typed->roleAt(rest);
+    if (typed == nullptr || (typed->hasOwnPlace() && !reading.role.isKnown())) {
       return Error::badInput("“" + std::string(trimmed(part)) +
                              "” is no reading to take by hand; write noise 50 cm, surface hinge, wall, room or score.");
     }
-    if (word != "surface") reading.place = rest;
+    if (!typed->hasOwnPlace()) reading.place = rest;
     owed.push_back(reading);
   }
   return owed;
@@ -210,10 +204,7 @@ Result<std::vector<OwedReading>> parseOwedList(const std::string& text) {
 std::string owedListText(const std::vector<OwedReading>& owed) {
   std::string text;
   for (const OwedReading& reading : owed) {
-    std::string item = reading.role;
-    if (item == "wall.power") item = "wall";
-    if (item == "room.temp") item = "room";
-    if (item.starts_with("surface.")) item = "surface " + item.substr(8);
+    std::string item = typedWords(reading.role);
     if (!reading.place.empty()) item += " " + reading.place;
     if (reading.plusMinus > 0) item += fmt::format(" ±{:g}", reading.plusMinus);
     if (reading.percent > 0) item += fmt::format(" ±{:g} %", reading.percent);
@@ -224,11 +215,9 @@ std::string owedListText(const std::vector<OwedReading>& owed) {
 }
 
 std::string owedWords(const OwedReading& owed) {
-  std::string words = plainRoleName(owed.role);
-  if (owed.role == "noise") words = "noise";
-  if (owed.role == "wall.power") words = "wall";
-  if (owed.role == "room.temp") words = "room";
-  if (owed.role.starts_with("surface.")) words = "surface, " + owed.role.substr(8);
+  const TypedReading* typed = typedReadingOf(owed.role);
+  std::string words = typed == nullptr ? owed.role.title() : std::string(typed->word);
+  if (owed.role.isSurface()) words += ", " + owed.role.device().place();
   if (!owed.place.empty()) words += ", " + owed.place;
   return words + ", " + nameOf(owed.when).words;
 }

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "model/result.h"
+#include "model/role.h"
 #include "model/study.h"
 
 namespace ash {
@@ -23,7 +24,7 @@ struct HeldCondition {
 /// A reading that only a person can take.
 struct OwedReading {
   enum class When { AtRest, Settled, AtEnd };
-  std::string role;   ///< "noise", "wall.power", "room.temp", "surface.hinge", "score"
+  Role role;          ///< "noise", "wall.power", "room.temp", "surface.hinge", "score"
   std::string place;  ///< "50 cm"; may be empty
   When when = When::Settled;
   double plusMinus = 0, percent = 0;  ///< stated accuracy of the instrument: fixed part, share of the reading

@@ -94,12 +94,12 @@ std::vector<std::string> whatIsMissing(const std::string& root, const LinuxMachi
         hasHwmon ? "No temperature: no chip in /sys/class/hwmon and no thermal zone gives one (load the driver of the "
                    "board's or the processor's sensor)."
                  : "No temperature: the kernel has no /sys/class/hwmon here, as in most virtual machines.");
-  } else if (!hasAny([](const Reading& r) { return r.role == "cpu.temp"; })) {
+  } else if (!hasAny([](const Reading& r) { return r.role == roles::kCpuTemp; })) {
     missing.emplace_back(
         "No processor temperature: no chip or zone is known to be one; if one of the readings is, say so on the page "
         "Readings.");
   }
-  if (!hasAny([](const Reading& r) { return r.role == "cpu.clock"; })) {
+  if (!hasAny([](const Reading& r) { return r.role == roles::kCpuClock; })) {
     missing.emplace_back("No processor clock: no policy below /sys/devices/system/cpu/cpufreq tells one.");
   }
   if (!hasAny([](const Reading& r) { return r.quantity == Quantity::FanSpeed; })) {
@@ -111,7 +111,7 @@ std::vector<std::string> whatIsMissing(const std::string& root, const LinuxMachi
   } else if (!hasAny([](const Reading& r) { return r.quantity == Quantity::Power; })) {
     missing.emplace_back("No power: no chip, power zone or battery gives one.");
   }
-  if (!hasAny([](const Reading& r) { return isRoomRole(r.role); })) {
+  if (!hasAny([](const Reading& r) { return r.role.isRoom(); })) {
     missing.emplace_back(
         "No room temperature is read here: one that is typed counts, and without it nothing is told over room.");
   }
@@ -160,7 +160,7 @@ std::string machineKey(const Json& facts) {
 }
 
 bool hasDanger(const Reading& reading) {
-  const bool isTemperature = isLoadedTemperature(reading.role) || isLoadedTemperature(reading.ruleRole);
+  const bool isTemperature = reading.role.isLoadedTemperature() || reading.ruleRole.isLoadedTemperature();
   return isTemperature && reading.limits.contains("critical");
 }
 
@@ -182,7 +182,7 @@ LinuxMachine openLinuxMachine(const std::string& root, const ReadingChoices& cho
     reading->isHidden = choice != choices.end() && choice->second.isHidden;
     if (!reading->isHidden) continue;
     machine.hidden.push_back(*reading);
-    reading->role.clear();
+    reading->role = Role();
   }
   for (auto& source : all.sources) {
     // Hiding is for the eye: what has a limit of danger is watched all the same.

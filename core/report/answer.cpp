@@ -312,7 +312,7 @@ std::vector<MetricGroup> metricGroups(const Comparison& comparison) {
     for (const auto& [metric, figure] : row.metrics) {
       const bool isKnown =
           std::find(surfaces.metrics.begin(), surfaces.metrics.end(), metric) != surfaces.metrics.end();
-      if (metric.id() == FigureId::Temperature && isSurfaceRole(metric.device()) && !isKnown)
+      if (metric.id() == FigureId::Temperature && metric.device().is(DeviceKind::Surface) && !isKnown)
         surfaces.metrics.push_back(metric);
     }
   }

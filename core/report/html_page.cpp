@@ -41,7 +41,7 @@ std::string htmlPage(const StudyReport& report) {
   html += fmt::format("<title>{}</title><style>{}</style></head><body>\n", escaped(title), kStyle);
   for (const PageBlock& block : pageBlocks(report)) {
     if (block.isLeftOut) continue;
-    if (block.id != "question" && block.id != "answer") html += "<h2>" + escaped(block.title) + "</h2>\n";
+    if (block.hasHeading()) html += "<h2>" + escaped(block.title) + "</h2>\n";
     html += block.body;
     if (!block.comment.empty())
       html += fmt::format("<p class=\"comment\">{}<br><span class=\"soft\">Comment by the tester</span></p>\n",

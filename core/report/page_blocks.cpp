@@ -182,10 +182,9 @@ std::string method(const StudyReport& report) {
     items.add(fmt::format("Load {}, phases: {}; a sample every {:g} s.", info.load, phasesText(info.procedure),
                           info.intervalS));
     const std::string machine = valueIn(info.machine, "name", std::string());
-    const bool isSimulated = valueIn(info.bench, "kind", std::string()) == "simulated";
-    items.add(isSimulated ? fmt::format("Simulated bench \"{}\": no real machine was measured.", machine)
-                          : fmt::format("Machine {} with kernel {}.", machine,
-                                        valueIn(info.machine, "kernel", std::string("unknown"))));
+    items.add(isSimulated(info.bench) ? fmt::format("Simulated bench \"{}\": no real machine was measured.", machine)
+                                      : fmt::format("Machine {} with kernel {}.", machine,
+                                                    valueIn(info.machine, "kernel", std::string("unknown"))));
   }
   for (const auto& run : report.runs) {
     if (run->figures.window)
@@ -268,7 +267,7 @@ void arrange(const StudyReport& report, std::vector<PageBlock>& blocks) {
   const auto& order = report.plan.writeUp.order;
   const auto place = [&](const PageBlock& block) {
     const auto found = std::find(order.begin(), order.end(), block.id);
-    return block.id == "question" ? std::ptrdiff_t{-1} : found - order.begin();
+    return block.leads() ? std::ptrdiff_t{-1} : found - order.begin();
   };
   std::stable_sort(blocks.begin(), blocks.end(),
                    [&](const PageBlock& a, const PageBlock& b) { return place(a) < place(b); });
@@ -282,8 +281,8 @@ std::vector<PageBlock> pageBlocks(const StudyReport& report, PageForm form) {
   const ItemList unfinished = unfinishedItems(report);
   const size_t runCount = report.runs.size();
   std::vector<PageBlock> blocks = {
-      {"question", "Question", "from the plan", false, false, "", "<h1>" + escaped(title) + "</h1>\n"},
-      {"answer", "Answer", "the figure that was asked for", false, false, "", answer(report)},
+      {PageBlock::kQuestion, "Question", "from the plan", false, false, "", "<h1>" + escaped(title) + "</h1>\n"},
+      {PageBlock::kAnswer, "Answer", "the figure that was asked for", false, false, "", answer(report)},
       {"warm-up", "Warm-up", "every run over time", true, false, "", warmUps(report)},
       {"result", "Result", "columns and figures", true, false, "", result(report, form)},
       {"method", "Method", "procedure, windows, margins", true, false, "", method(report)},

@@ -10,14 +10,18 @@
 namespace ash {
 
 struct PageBlock {
-  std::string
-      id;  ///< "question", "answer", "result", "warm-up", "method", "conditions", "caveats", "unfinished", "runs"
+  static constexpr char kQuestion[] = "question", kAnswer[] = "answer";
+  std::string id;     ///< those two, "result", "warm-up", "method", "conditions", "caveats", "unfinished", "runs"
   std::string title;  ///< heading on the page; the list beside the page shows it too
   std::string note;   ///< what is in it, in a few words
   bool canLeaveOut = true;
   bool isLeftOut = false;
   std::string comment;  ///< the tester's own words
   std::string body;     ///< HTML without its heading; charts are inline SVG
+
+  bool leads() const { return id == kQuestion; }  ///< stands first wherever the others are moved
+  /// The question is a heading itself, and the answer follows it at once.
+  bool hasHeading() const { return id != kQuestion && id != kAnswer; }
 };
 
 /// Wide: a figure a row, a setup a column. Narrow, for a phone: a figure a block, its setups below each other.

@@ -6,6 +6,7 @@
 #include <set>
 
 #include "analysis/metrics.h"
+#include "model/condition_field.h"
 #include "model/role.h"
 #include "report/answer.h"
 #include "report/svg_chart.h"
@@ -20,9 +21,9 @@ ChartLine warmUpLine(const StudyReport& report, const AnalyzedRun& run, bool ove
   const Channel* channel = run.run.log.find(run.figures.watched);
   if (channel == nullptr || !run.figures.load) return line;
   line.series = seriesOf(run.run.log, *channel);
-  const Channel* room = run.run.log.find("room.temp");
+  const Channel* room = run.run.log.find(roles::kRoom);
   const Series roomSeries = room == nullptr ? Series() : seriesOf(run.run.log, *room);
-  const double stated = run.run.facts.conditionNumber("room_c").value_or(0);
+  const double stated = run.run.facts.conditionNumber(fields::kRoom).value_or(0);
   for (size_t i = 0; i < line.series.size(); ++i) {
     if (overRoom) line.series.v[i] -= roomSeries.empty() ? stated : interpolate(roomSeries, line.series.t[i]);
     line.series.t[i] -= run.figures.load->startS;
@@ -41,7 +42,7 @@ double figureOfRun(const AnalyzedRun& run, const Figure& metric) {
 std::optional<double> limitOfMetric(const AnalyzedRun& run, const Figure& metric) {
   if (metric.kind().warming != WhileWarming::Above) return std::nullopt;
   const bool overRoom = metric.id() == FigureId::OverRoom;
-  const ChannelFigures* channel = run.figures.channel(temperatureRoleOf(metric.device()));
+  const ChannelFigures* channel = run.figures.channel(Role(metric.device(), Quantity::Temperature).text());
   if (channel == nullptr || !channel->limit) return std::nullopt;
   if (!overRoom) return channel->limit;
   if (!channel->overAmbientK || !channel->headroomK) return std::nullopt;
@@ -105,7 +106,7 @@ std::string warmUpChart(const StudyReport& report, const LoadStanding& load) {
     ChartLine line = warmUpLine(report, *run, overRoom);
     if (line.series.empty()) continue;
     if (spec.title.empty())
-      spec.title = plainRoleName(run->figures.watched) + (overRoom ? ", over room" : "") + ", " + load.load;
+      spec.title = Role(run->figures.watched).title() + (overRoom ? ", over room" : "") + ", " + load.load;
     if (labelled.insert(run->run.facts.setup).second) line.label = run->run.facts.setup;
     spec.lines.push_back(std::move(line));
   }

@@ -7,6 +7,7 @@
 #include <cctype>
 
 #include "analysis/ladder.h"
+#include "model/role.h"
 #include "model/text.h"
 
 namespace ash {
@@ -33,10 +34,10 @@ std::string referenceRunOf(const std::vector<const AnalyzedRun*>& runs, const st
 Figure leadingMetric(const StudyReport& report, const Comparison& comparison) {
   if (!report.plan.figure.empty() && hasMetric(comparison, report.plan.figure)) return report.plan.figure;
   for (const auto& run : report.runs) {
-    const std::string base = run->figures.watched.substr(0, run->figures.watched.find('.'));
-    if (base.empty()) continue;
+    const Device device = Role(run->figures.watched).device();
+    if (device.empty()) continue;
     for (const FigureId id : {FigureId::OverRoom, FigureId::Temperature}) {
-      if (hasMetric(comparison, {base, id})) return {base, id};
+      if (hasMetric(comparison, {device, id})) return {device, id};
     }
   }
   return FigureId::WorkRate;

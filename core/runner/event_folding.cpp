@@ -19,7 +19,8 @@ bool isMadeByMachine(const Event& event) {
 }
 
 std::string keyOf(const Event& event) {
-  std::string key = std::string(event.kind.text()) + "|" + event.role + "|" + valueIn(event.extra, "rule", "") + "|";
+  std::string key =
+      std::string(event.kind.text()) + "|" + event.role.text() + "|" + valueIn(event.extra, "rule", "") + "|";
   for (const char c : event.text) {
     if ((c < '0' || c > '9') && c != '.') key += c;
   }

@@ -21,7 +21,7 @@ constexpr double kNoWorkS = 1;
 
 // Since when before the end the load did nothing although its phase wanted it to; missing when it worked.
 double loadGoneS(const RunLog& run) {
-  const Channel* work = run.log.find("work.rate");
+  const Channel* work = run.log.find(roles::kWorkRate);
   const bool wasUnderLoad = !run.facts.phases.empty() && isUnderLoad(run.facts.phases.back().kind);
   if (work == nullptr || !wasUnderLoad || run.log.timeS.empty()) return kMissing;
   size_t first = work->values.size();
@@ -36,7 +36,7 @@ std::string nearestToLimit(const RunLog& run) {
   std::string words;
   double nearestK = kNearLimitK;
   for (const Channel& channel : run.log.channels) {
-    const auto limit = run.facts.limit(channel.role, "critical");
+    const auto limit = run.facts.limit(channel.role.text(), "critical");
     if (!limit || channel.quantity != Quantity::Temperature) continue;
     double highest = kMissing;
     for (size_t i = run.log.timeS.size(); i-- > 0 && run.log.timeS[i] > run.log.timeS.back() - kJustNowS;) {
@@ -45,8 +45,8 @@ std::string nearestToLimit(const RunLog& run) {
     const double leftK = *limit - highest;
     if (!(leftK < nearestK)) continue;
     nearestK = leftK;
-    words = fmt::format(" {} was {}, {} {} its critical limit.", plainRoleName(channel.role),
-                        withUnit(highest, 1, "°C"), withUnit(std::abs(leftK), 1, "K"), leftK < 0 ? "above" : "below");
+    words = fmt::format(" {} was {}, {} {} its critical limit.", channel.role.title(), withUnit(highest, 1, "°C"),
+                        withUnit(std::abs(leftK), 1, "K"), leftK < 0 ? "above" : "below");
   }
   return words;
 }
@@ -85,10 +85,10 @@ std::string reasonOfInterruption(const RunSummary& summary, const RunLog& run, c
 std::vector<const Channel*> tellingChannels(const Log& log, const std::string& watched, size_t most) {
   const auto rank = [&](const Channel& channel) {
     if (channel.name == watched) return 0;
-    if (channel.name == "cpu.clock") return 1;
-    if (channel.name == "cpu.power") return 2;
-    if (channel.name == "work.rate") return 3;
-    if (isLoadedTemperature(channel.role)) return 4;
+    if (channel.name == roles::kCpuClock) return 1;
+    if (channel.name == roles::kCpuPower) return 2;
+    if (channel.name == roles::kWorkRate) return 3;
+    if (channel.role.isLoadedTemperature()) return 4;
     if (channel.quantity == Quantity::FanSpeed) return 5;
     return channel.role.empty() ? 9 : 6;
   };

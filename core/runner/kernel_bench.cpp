@@ -13,25 +13,26 @@
 namespace ash {
 namespace {
 constexpr double kSettingsPatienceS = 2;
-}
+constexpr char kErrors[] = "errors", kPasses[] = "passes";  // what a load tells beside its rates
+}  // namespace
 
 LoadSource::LoadSource(const LoadOptions& options) {
   m_info.id = "load";
   m_draws = options.kind == LoadKind::Graphics;
   for (const LoadOptions& other : options.also) m_draws |= other.kind == LoadKind::Graphics;
-  add("work.rate", "work.rate", Quantity::Rate, "work done per second");
-  if (m_draws) add("frame.rate", "frame.rate", Quantity::FrameRate, "frames drawn per second");
-  add("errors", "", Quantity::Other, "wrong results");
-  add("passes", "", Quantity::Other, "passes that ended");
+  add(roles::kWorkRate, roles::kWorkRate, Quantity::Rate, "work done per second");
+  if (m_draws) add(roles::kFrameRate, roles::kFrameRate, Quantity::FrameRate, "frames drawn per second");
+  add(kErrors, "", Quantity::Other, "wrong results");
+  add(kPasses, "", Quantity::Other, "passes that ended");
   for (const auto& [name, pattern] : options.live) {
-    const auto role = findRole(name);
-    if (name != "work.rate" && (name != "frame.rate" || !m_draws))
-      add(name, role ? name : "", role ? role->quantity : Quantity::Other, "told by the command");
+    const Role role(name);
+    if (role != roles::kWorkRate && (role != roles::kFrameRate || !m_draws))
+      add(name, role.isKnown() ? role : Role(), role.quantity(), "told by the command");
   }
   m_values.assign(m_names.size(), 0);
 }
 
-void LoadSource::add(const std::string& name, const std::string& role, Quantity quantity, const std::string& words) {
+void LoadSource::add(const std::string& name, const Role& role, Quantity quantity, const std::string& words) {
   Reading reading;
   reading.id = "load/" + name;
   reading.device = "load";
@@ -58,13 +59,13 @@ void LoadSource::tell(const LoadProcess& load) {
     const auto live = load.live().find(m_names[i]);
     if (isOn && live != load.live().end())
       m_values[i] = live->second;
-    else if (m_names[i] == "work.rate")
+    else if (m_names[i] == roles::kWorkRate)
       m_values[i] = isOn ? load.workRate() : 0;
-    else if (m_names[i] == "frame.rate" && m_draws)
+    else if (m_names[i] == roles::kFrameRate && m_draws)
       m_values[i] = isOn ? load.frameRate() : 0;
-    else if (m_names[i] == "errors")
+    else if (m_names[i] == kErrors)
       m_values[i] = static_cast<double>(load.errors());
-    else if (m_names[i] == "passes")
+    else if (m_names[i] == kPasses)
       m_values[i] = static_cast<double>(load.passes());
     else
       m_values[i] = kMissing;

@@ -26,7 +26,7 @@ class LoadSource : public Source {
   void tell(const LoadProcess& load);
 
  private:
-  void add(const std::string& name, const std::string& role, Quantity quantity, const std::string& words);
+  void add(const std::string& name, const Role& role, Quantity quantity, const std::string& words);
 
   SourceInfo m_info;
   std::vector<std::string> m_names;  // by column

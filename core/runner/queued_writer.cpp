@@ -48,7 +48,8 @@ struct Hand {
 size_t bytesOf(const SweepItem& item) { return sizeof item + item.values.size() * sizeof(double); }
 
 size_t bytesOf(const Event& event) {
-  return sizeof event + event.kind.text().size() + event.text.size() + event.role.size() + jsonText(event.extra).size();
+  return sizeof event + event.kind.text().size() + event.text.size() + event.role.text().size() +
+         jsonText(event.extra).size();
 }
 
 struct Ending {

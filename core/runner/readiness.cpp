@@ -8,6 +8,7 @@
 #include <filesystem>
 
 #include "load/activity.h"
+#include "model/condition_field.h"
 #include "model/number_text.h"
 
 namespace ash {
@@ -42,9 +43,9 @@ ReadinessCheck temperatureCheck(double processorC, double restC) {
 
 ReadinessCheck roomCheck(const StudyPlan& plan, double roomC) {
   const bool isTyped = std::any_of(plan.byHand.begin(), plan.byHand.end(),
-                                   [](const OwedReading& owed) { return owed.role == "room.temp"; });
+                                   [](const OwedReading& owed) { return owed.role == roles::kRoom; });
   const auto held = std::find_if(plan.held.begin(), plan.held.end(),
-                                 [](const HeldCondition& condition) { return condition.field == "room_c"; });
+                                 [](const HeldCondition& condition) { return condition.field == fields::kRoom; });
   ReadinessCheck room{"Room",
                       std::isfinite(roomC) ? withUnit(roomC, 1, "°C")
                       : isTyped            ? "typed by hand"

@@ -17,7 +17,7 @@ constexpr double kSleptS = 1;  // less is the two clocks' own difference
 }  // namespace
 
 double RunRecorder::room() const {
-  const auto found = m_values.find("room.temp");
+  const auto found = m_values.find(roles::kRoom);
   return found == m_values.end() ? kMissing : found->second;
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "model/entry_line.h"
+#include "runner/message_type.h"
 #include "runner/run_messages.h"
 #include "runner/run_recorder.h"
 #include "runner/run_wish.h"
@@ -46,7 +47,7 @@ void RunRecorder::answerWishes() {
   if (!m_socket) return;
   for (const Json& wish : m_socket->takeWishes()) {
     Json answer = carryOut(wish);
-    answer["type"] = "answer";
+    answer["type"] = MessageType(MessageType::Answer).text();
     m_socket->answer(valueIn(wish, "client", 0LL), answer);
   }
 }
@@ -55,17 +56,19 @@ Json RunRecorder::carryOut(const Json& wish) {
   const auto asked = parseWish(wish);
   if (!asked) return {{"ok", false}, {"why", asked.error().message}};
   switch (asked->kind) {
-    case RunWish::Kind::Stop:
+    case WishKind::Stop:
       end(Outcome::StoppedByHand, asked->text);
       break;
-    case RunWish::Kind::EndPhase:
+    case WishKind::EndPhase:
       m_phases.endPhaseNow();
       break;
-    case RunWish::Kind::Extend:
+    case WishKind::Extend:
       m_phases.extend(asked->seconds);
       break;
-    case RunWish::Kind::Note:
+    case WishKind::Note:
       return takeEntry(asked->text);
+    case WishKind::Other:
+      break;
   }
   return {{"ok", true}, {"run", m_info.id}, {"t", m_timeS}};
 }

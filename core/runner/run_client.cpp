@@ -11,6 +11,7 @@
 #include <filesystem>
 
 #include "model/text.h"
+#include "runner/message_type.h"
 #include "runner/run_socket.h"
 #include "system/runtime_folder.h"
 
@@ -39,13 +40,13 @@ class Connection {
     return !error;
   }
   /// The next message of that type; null when none comes in time.
-  Json waitFor(const std::string& type) {
+  Json waitFor(MessageType::Known type) {
     const auto deadline = std::chrono::steady_clock::now() + kPatience;
     while (std::chrono::steady_clock::now() < deadline) {
       const auto line = readLine(deadline);
       if (!line) return nullptr;
       const Json message = parseQuietly(*line);
-      if (message.is_object() && valueIn(message, "type", Json()) == type) return message;
+      if (message.is_object() && typeOf(message) == type) return message;
     }
     return nullptr;
   }
@@ -93,7 +94,7 @@ Result<std::vector<Json>> listRuns() {
       fs::remove(entry.path(), error);
       continue;
     }
-    const Json hello = connection.waitFor("run");
+    const Json hello = connection.waitFor(MessageType::Run);
     if (hello.is_object()) runs.push_back(hello);
   }
   return runs;
@@ -107,7 +108,7 @@ Result<Json> askRun(const std::string& runId, const Json& wish) {
     return Error::badInput(fmt::format("No recording {} is going on; `ashg runs` lists them.", withoutControls(runId)));
   }
   if (!connection.send(wish)) return Error::environment(fmt::format("The recording {} does not listen.", runId));
-  const Json answer = connection.waitFor("answer");
+  const Json answer = connection.waitFor(MessageType::Answer);
   if (!answer.is_object()) return Error::environment(fmt::format("The recording {} did not answer within 3 s.", runId));
   return answer;
 }

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "book/reading_json.h"
+#include "runner/message_type.h"
 
 namespace ash {
 namespace {
@@ -14,7 +15,7 @@ Json sourcesToJson(const std::vector<SourceInfo>& sources) {
     Json readings = Json::array();
     for (const Reading& reading : source.readings) {
       Json about = readingToJson(reading);
-      about["role"] = reading.role.empty() ? Json(nullptr) : Json(reading.role);
+      about["role"] = reading.role.empty() ? Json(nullptr) : Json(reading.role.text());
       about["unit"] = reading.unit;
       readings.push_back(std::move(about));
     }
@@ -33,7 +34,7 @@ Json listAt(const Json& object, const char* key) {
 }  // namespace
 
 Json helloMessage(const RunInfo& info, const RunPlan& plan, const RunBench& bench) {
-  return {{"type", "run"},
+  return {{"type", MessageType(MessageType::Run).text()},
           {"contract", 1},
           {"run", info.id},
           {"book", plan.bookPath},
@@ -54,11 +55,11 @@ Json helloMessage(const RunInfo& info, const RunPlan& plan, const RunBench& benc
 Json samplesMessage(int source, double timeS, const std::vector<double>& values) {
   Json list = Json::array();
   for (const double value : values) list.push_back(numberOrNull(value));
-  return {{"type", "samples"}, {"source", source}, {"t", timeS}, {"values", list}};
+  return {{"type", MessageType(MessageType::Samples).text()}, {"source", source}, {"t", timeS}, {"values", list}};
 }
 
 Json phaseMessage(const PhaseMachine& phases, double timeS) {
-  return {{"type", "phase"},
+  return {{"type", MessageType(MessageType::Phase).text()},
           {"index", phases.index()},
           {"kind", phaseKindText(phases.phase().kind)},
           {"words", phaseWords(phases.phase())},
@@ -70,7 +71,7 @@ Json stateMessage(const RunProgress& progress, const std::vector<RuleState>& rul
   Json ruleList = Json::array();
   for (const RuleState& state : rules) {
     ruleList.push_back({{"rule", stopRuleText(state.rule)},
-                        {"role", state.rule.role},
+                        {"role", state.rule.role.text()},
                         {"threshold", state.rule.threshold},
                         {"default", state.rule.isDefault},
                         {"value", numberOrNull(state.value)},
@@ -85,7 +86,7 @@ Json stateMessage(const RunProgress& progress, const std::vector<RuleState>& rul
                          {"high", numberOrNull(settling.forecastHigh)},
                          {"remaining_k", numberOrNull(settling.remainingK)},
                          {"settles_at_s", numberOrNull(progress.settlesAtS)}};
-  return {{"type", "state"},
+  return {{"type", MessageType(MessageType::State).text()},
           {"t", progress.timeS},
           {"phase", progress.phaseIndex},
           {"phase_s", progress.phaseS},
@@ -96,18 +97,18 @@ Json stateMessage(const RunProgress& progress, const std::vector<RuleState>& rul
 }
 
 Json eventMessage(const Event& event) {
-  return {{"type", "event"},
+  return {{"type", MessageType(MessageType::Event).text()},
           {"at_s", numberOrNull(event.atS)},
           {"kind", event.kind.text()},
           {"text", event.text},
-          {"role", event.role.empty() ? Json(nullptr) : Json(event.role)},
+          {"role", event.role.empty() ? Json(nullptr) : Json(event.role.text())},
           {"value", numberOrNull(event.value)},
           {"value_high", numberOrNull(event.valueHigh)},
           {"extra", event.extra}};
 }
 
 Json outcomeMessage(const RunResult& result) {
-  return {{"type", "outcome"},
+  return {{"type", MessageType(MessageType::Outcome).text()},
           {"run", result.runId},
           {"outcome", outcomeText(result.outcome)},
           {"reason", result.reason.empty() ? Json(nullptr) : Json(result.reason)}};

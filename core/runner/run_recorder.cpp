@@ -30,13 +30,13 @@ std::string chooseWatched(const std::vector<SourceInfo>& sources, const LoadKind
   bool hasCpu = false, hasGpu = false;
   for (const SourceInfo& source : sources) {
     for (const Reading& reading : source.readings) {
-      if (first.empty() && isLoadedTemperature(reading.role)) first = reading.role;
-      hasCpu |= reading.role == "cpu.temp";
-      hasGpu |= reading.role == "gpu.temp";
+      if (first.empty() && reading.role.isLoadedTemperature()) first = reading.role.text();
+      hasCpu |= reading.role == roles::kCpuTemp;
+      hasGpu |= reading.role == roles::kGpuTemp;
     }
   }
-  if (loadKind == LoadKind::Graphics && hasGpu) return "gpu.temp";
-  return hasCpu ? "cpu.temp" : first;
+  if (loadKind == LoadKind::Graphics && hasGpu) return roles::kGpuTemp;
+  return hasCpu ? roles::kCpuTemp : first;
 }
 
 const Reading* findReading(const std::vector<SourceInfo>& sources, const std::string& role) {
@@ -108,8 +108,7 @@ void RunRecorder::openRules(const std::vector<SourceInfo>& sources) {
   const Reading* watched = findReading(sources, m_info.watched);
   if (watched != nullptr) m_watchedRefreshS = watched->refreshS;
   if (watched != nullptr && watched->limits.contains("throttle")) m_throttleLimitC = watched->limits.at("throttle");
-  const auto role = findRole(m_info.watched);
-  if (role) m_powerBehind = role->device + ".power";
+  m_powerBehind = Role(Role(m_info.watched).device(), Quantity::Power).text();
   // A bench that runs faster than time cannot be fitted every one of its seconds.
   m_settling.emplace(SettlingWatch::Settings{watched == nullptr ? 0 : watched->step, m_throttleLimitC,
                                              std::clamp(m_bench.speed() / kFitsPerSecond, 1.0, kLongestFitS),

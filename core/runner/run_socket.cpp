@@ -21,6 +21,7 @@
 #include <thread>
 
 #include "model/text.h"
+#include "runner/message_type.h"
 #include "system/clock.h"
 #include "system/runtime_folder.h"
 
@@ -42,6 +43,10 @@ bool isOurUser(int descriptor) {
   socklen_t size = sizeof credentials;
   return getsockopt(descriptor, SOL_SOCKET, SO_PEERCRED, &credentials, &size) == 0 && credentials.uid == geteuid();
 }
+std::string refusal(const char* why) {
+  return jsonText({{"type", MessageType(MessageType::Answer).text()}, {"ok", false}, {"why", why}}) + "\n";
+}
+
 }  // namespace
 
 /// Everything but the wishes is touched on the server's thread only.
@@ -68,10 +73,10 @@ class RunSocket::Server {
     return {};
   }
 
-  void tell(std::string type, std::string line, bool sticky) {
+  void tell(MessageType type, std::string line, bool sticky) {
     asio::post(m_io, [this, type = std::move(type), line = std::move(line), sticky] {
       if (sticky) m_sticky[type] = line;
-      if (type == "samples") keepSamples(line);
+      if (type == MessageType::Samples) keepSamples(line);
       for (auto& [number, client] : m_clients) send(*client, line);
     });
   }
@@ -152,8 +157,7 @@ class RunSocket::Server {
                                wish["client"] = client->number;
                                takeWish(*client, std::move(wish));
                              } else {
-                               send(*client, R"({"type":"answer","ok":false,"why":"This line is no JSON object."})"
-                                             "\n");
+                               send(*client, refusal("This line is no JSON object."));
                              }
                              read(client);
                            });
@@ -164,8 +168,7 @@ class RunSocket::Server {
       const std::lock_guard lock(m_mutex);
       if (m_wishes.size() < kMostWishes) return m_wishes.push_back(std::move(wish));
     }
-    send(client, R"({"type":"answer","ok":false,"why":"Too much is asked for at once."})"
-                 "\n");
+    send(client, refusal("Too much is asked for at once."));
   }
 
   void send(Client& client, const std::string& line) {
@@ -223,7 +226,7 @@ class RunSocket::Server {
   std::set<long long> m_dropped;
   long long m_lastNumber = 0;
   bool m_isClosing = false;
-  std::map<std::string, std::string> m_sticky;
+  std::map<MessageType::Known, std::string> m_sticky;
   std::deque<std::pair<double, std::string>> m_samples;
   std::mutex m_mutex;  // guards m_wishes
   std::vector<Json> m_wishes;
@@ -248,7 +251,7 @@ Result<std::unique_ptr<RunSocket>> RunSocket::open(const std::string& path, cons
 }
 
 void RunSocket::tell(const Json& message, bool sticky) {
-  m_server->tell(valueIn(message, "type", ""), jsonText(message) + "\n", sticky);
+  m_server->tell(typeOf(message), jsonText(message) + "\n", sticky);
 }
 void RunSocket::answer(long long client, const Json& message) { m_server->answer(client, jsonText(message) + "\n"); }
 std::vector<Json> RunSocket::takeWishes() { return m_server->takeWishes(); }

@@ -11,25 +11,26 @@ constexpr double kLongestExtensionS = 86400;
 }
 
 Result<RunWish> parseWish(const Json& wish) {
-  const std::string what = valueIn(wish, "do", "");
   RunWish parsed;
-  if (what == "stop") {
-    parsed.text = withoutControls(valueIn(wish, "reason", "Stopped by hand."));
-    if (parsed.text.empty()) parsed.text = "Stopped by hand.";
-  } else if (what == "end phase") {
-    parsed.kind = RunWish::Kind::EndPhase;
-  } else if (what == "extend") {
-    parsed.kind = RunWish::Kind::Extend;
-    parsed.seconds = valueIn(wish, "seconds", -1.0);
-    if (!(parsed.seconds >= 0 && parsed.seconds <= kLongestExtensionS))
+  parsed.kind = WishKind::fromText(valueIn(wish, "do", ""));
+  switch (parsed.kind) {
+    case WishKind::Stop:
+      parsed.text = withoutControls(valueIn(wish, "reason", kStoppedByHand));
+      if (parsed.text.empty()) parsed.text = kStoppedByHand;
+      return parsed;
+    case WishKind::EndPhase:
+      return parsed;
+    case WishKind::Extend:
+      parsed.seconds = valueIn(wish, "seconds", -1.0);
+      if (parsed.seconds >= 0 && parsed.seconds <= kLongestExtensionS) return parsed;
       return Error::badInput("\"extend\" needs \"seconds\" from 0 to 86400.");
-  } else if (what == "note") {
-    parsed.kind = RunWish::Kind::Note;
-    parsed.text = withoutControls(valueIn(wish, "text", ""));
-  } else {
-    return Error::badInput("\"do\" must be stop, end phase, extend or note.");
+    case WishKind::Note:
+      parsed.text = withoutControls(valueIn(wish, "text", ""));
+      return parsed;
+    case WishKind::Other:
+      break;
   }
-  return parsed;
+  return Error::badInput("\"do\" must be stop, end phase, extend or note.");
 }
 
 }  // namespace ash

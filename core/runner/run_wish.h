@@ -6,12 +6,15 @@
 
 #include "model/json.h"
 #include "model/result.h"
+#include "runner/message_type.h"
 
 namespace ash {
 
+/// The reason of a stop that gives none.
+inline constexpr char kStoppedByHand[] = "Stopped by hand.";
+
 struct RunWish {
-  enum class Kind { Stop, EndPhase, Extend, Note };
-  Kind kind = Kind::Stop;
+  WishKind kind = WishKind::Stop;
   std::string text;    ///< reason of a stop, line of a note; without control characters
   double seconds = 0;  ///< of an extension, 0 to 86400
 };

@@ -23,7 +23,7 @@ SimRunBench::SimRunBench(sim::BenchSpec spec, std::string name, uint64_t seed, d
 Json SimRunBench::machine() const { return {{"name", m_bench.spec().name}, {"simulated", true}}; }
 
 Json SimRunBench::description() const {
-  return {{"kind", "simulated"}, {"name", m_name}, {"seed", m_seed}, {"speed", m_speed}};
+  return {{"kind", kSimulatedBench}, {"name", m_name}, {"seed", m_seed}, {"speed", m_speed}};
 }
 
 void SimRunBench::begin(double intervalS) {

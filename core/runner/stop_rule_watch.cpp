@@ -28,9 +28,8 @@ double valueOf(const RoleValues& values, const std::string& role) {
 
 // What a rule looks at as it may trust it: an impossible temperature is no reading.
 double trustedValue(const RoleValues& values, const StopRule& rule) {
-  const double value = valueOf(values, rule.role);
-  const auto known = findRole(rule.role);
-  const bool isTemperature = !rule.label.empty() || (known && known->quantity == Quantity::Temperature);
+  const double value = valueOf(values, rule.role.text());
+  const bool isTemperature = !rule.label.empty() || rule.role.quantity() == Quantity::Temperature;
   return isTemperature && (value < kColdestC || value > kHottestC) ? kMissing : value;
 }
 
@@ -53,9 +52,10 @@ bool isStop(const StopRule& rule) { return rule.action >= StopRule::Action::Stop
 
 std::string sentence(const RuleState& state) {
   const StopRule& rule = state.rule;
-  const std::string name = rule.label.empty() ? plainRoleName(rule.role) : rule.label;
-  const auto role = findRole(rule.role);
-  const std::string unit = role ? std::string(unitOf(role->quantity)) : rule.label.empty() ? "" : "°C";
+  const std::string name = rule.label.empty() ? rule.role.title() : rule.label;
+  const std::string unit = rule.role.isKnown()  ? std::string(unitOf(rule.role.quantity()))
+                           : rule.label.empty() ? ""
+                                                : "°C";
   switch (rule.kind) {
     case StopRule::Kind::Above:
       return fmt::format("{} was {:.1f} {} for {}; the rule is {:g} {} for {}.", name, state.value, unit,
@@ -91,7 +91,7 @@ std::vector<StopRule> defaultStopRules(const std::vector<SourceInfo>& sources, c
   for (const SourceInfo& source : sources) {
     for (const Reading& reading : source.readings) {
       const auto critical = reading.limits.find("critical");
-      const bool isTemperature = isLoadedTemperature(reading.role) || isLoadedTemperature(reading.ruleRole);
+      const bool isTemperature = reading.role.isLoadedTemperature() || reading.ruleRole.isLoadedTemperature();
       if (!isTemperature || critical == reading.limits.end()) continue;
       // A card that slows itself down at its critical limit is in danger only at its emergency limit.
       const auto emergency = reading.limits.find("emergency");
@@ -107,8 +107,8 @@ std::vector<StopRule> defaultStopRules(const std::vector<SourceInfo>& sources, c
 }
 
 std::vector<StopRule> lostRules(const std::vector<StopRule>& rules) {
-  std::map<std::string, StopRule> needed;
-  std::set<std::string> guarded;
+  std::map<Role, StopRule> needed;
+  std::set<Role> guarded;
   for (const StopRule& rule : rules) {
     if (rule.kind == StopRule::Kind::Lost) guarded.insert(rule.role);
     if (rule.kind != StopRule::Kind::Above && rule.kind != StopRule::Kind::Below) continue;
@@ -145,11 +145,11 @@ void StopRuleWatch::forgetTimes() {
 }
 
 double StopRuleWatch::throttledPercent(double windowS, const RuleMoment& moment) {
-  const double clock = valueOf(moment.values, "cpu.clock");
+  const double clock = valueOf(moment.values, roles::kCpuClock);
   if (!moment.isUnderLoad) m_throttled.clear();
   if (!moment.isUnderLoad || !std::isfinite(clock)) return 0;
   m_bestClockMhz = std::max(m_bestClockMhz, clock);
-  const double celsius = valueOf(moment.values, "cpu.temp");
+  const double celsius = valueOf(moment.values, roles::kCpuTemp);
   const bool isHot = !m_throttleLimitC || celsius >= *m_throttleLimitC - kAtLimitK;
   if (m_throttled.empty() || m_throttled.back().first < moment.timeS) {
     m_throttled.emplace_back(moment.timeS, clock < kThrottledBelow * m_bestClockMhz && isHot);
@@ -187,7 +187,7 @@ bool StopRuleWatch::advance(size_t index, const RuleMoment& moment) {
   // A slow fan or a lost reading matters under load; at rest a fan may well stand still.
   const bool needsLoad =
       rule.kind == StopRule::Kind::Below || rule.kind == StopRule::Kind::Lost || rule.kind == StopRule::Kind::Throttled;
-  const bool sleeps = rule.kind == StopRule::Kind::Lost && moment.asleep.contains(rule.role);
+  const bool sleeps = rule.kind == StopRule::Kind::Lost && moment.asleep.contains(rule.role.text());
   const bool isArmed = (!needsLoad || moment.isUnderLoad) && !sleeps;
   if (isArmed && rule.kind != StopRule::Kind::Lost && !std::isfinite(state.value)) return false;
   if (!isArmed || !holds(rule, state.value)) {

@@ -189,7 +189,7 @@ void readSensors(SpecReader& reader, const Json& root, BenchSpec& spec) {
     const std::string at = "sensors." + role;
     SensorSpec sensor;
     sensor.role = role;
-    if (!findRole(role)) reader.fail(at, "is no role of a reading");
+    if (!sensor.role.isKnown()) reader.fail(at, "is no role of a reading");
     const std::string of = reader.text(part, "of", at);
     const ProbeRow* row = nullptr;
     for (const ProbeRow& candidate : kProbes) {

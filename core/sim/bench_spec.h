@@ -9,6 +9,7 @@
 
 #include "model/json.h"
 #include "model/result.h"
+#include "model/role.h"
 #include "model/unit.h"
 
 namespace ash::sim {
@@ -89,7 +90,7 @@ enum class Probe {
 };
 
 struct SensorSpec {
-  std::string role;
+  Role role;
   Probe probe = Probe::NodeTemperature;
   int index = 0;
   double lagS = 0;

@@ -49,13 +49,13 @@ SimSource::SimSource(const Bench& bench) : m_bench(bench) {
   for (const SensorSpec& sensor : bench.spec().sensors) {
     Reading reading;
     reading.role = sensor.role;
-    reading.id = m_info.id + ":" + sensor.role;
+    reading.id = m_info.id + ":" + sensor.role.text();
     reading.device = bench.spec().name;
     reading.driver = "simulated";
-    reading.quantity = findRole(sensor.role)->quantity;
-    reading.kind = sensor.role.ends_with(".duty") ? "pwm" : kindOf(reading.quantity);
+    reading.quantity = sensor.role.quantity();
+    reading.kind = sensor.role.part() == Part::Duty ? kDutyKind : kindOf(reading.quantity);
     reading.unit = unitOf(reading.quantity);
-    reading.name = plainRoleName(sensor.role);
+    reading.name = sensor.role.title();
     reading.step = sensor.step;
     addLimits(bench.spec(), sensor, reading);
     m_info.readings.push_back(reading);

@@ -127,17 +127,17 @@ Status StandInMachine::addClock(size_t sensor) {
 
 Status StandInMachine::addSensor(size_t sensor) {
   const SensorSpec& spec = m_bench.spec().sensors[sensor];
-  if (spec.role == "cpu.clock") return addClock(sensor);
+  if (spec.role == roles::kCpuClock) return addClock(sensor);
   if (spec.probe == Probe::FanDuty) return {};  // its knob shows it (stand_in_parts.h)
   Place place{};
   std::string label;
   for (const Place& candidate : kPlaces) {
-    if (candidate.role == spec.role) place = candidate;
+    if (spec.role == candidate.role) place = candidate;
   }
   label = place.label;
   std::string attribute(place.file);
   if (spec.probe == Probe::FanSpeed) {
-    place = {spec.role, kBoard, "board", "", "_input", "", 1};
+    place = {spec.role.text(), kBoard, "board", "", "_input", "", 1};
     attribute = fmt::format("fan{}", spec.index + 1);
     label = m_bench.spec().fans[spec.index].name;
   }
@@ -166,7 +166,7 @@ Status StandInMachine::addSensor(size_t sensor) {
       throttle = device.throttleC;
       critical = device.criticalC;
     }
-    const bool isCard = place.driver == "amdgpu";
+    const bool isCard = place.chip == kCard;
     if (Status written = limit(isCard ? "_crit" : "_max", throttle); !written) return written;
     if (Status written = limit(isCard ? "_emergency" : "_crit", critical); !written) return written;
   }

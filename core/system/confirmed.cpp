@@ -102,7 +102,7 @@ Status confirm(const std::vector<ActivePart>& parts) {
     if (key.empty())
       return Error::environment("Nothing can be confirmed here: this machine's libcrypto has no SHA-256.");
     if (!known.insert(key).second) continue;
-    list.push_back({{"key", key}, {"kind", part.kind}, {"what", detailLines(part)}, {"at", isoTimeNow()}});
+    list.push_back({{"key", key}, {"kind", part.kind.text()}, {"what", detailLines(part)}, {"at", isoTimeNow()}});
   }
   return writeWholeFile(Json({{"allowed", list}}).dump(2, ' ', false, Json::error_handler_t::replace) + "\n",
                         filePath(), 0600);

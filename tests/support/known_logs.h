@@ -26,10 +26,10 @@ class LogMaker {
   LogMaker& add(const std::string& role, F value) {
     Channel channel;
     channel.name = role;
-    if (const auto known = findRole(role)) {
-      channel.role = role;
-      channel.quantity = known->quantity;
-      channel.unit = unitOf(known->quantity);
+    if (const Role known(role); known.isKnown()) {
+      channel.role = known;
+      channel.quantity = known.quantity();
+      channel.unit = unitOf(known.quantity());
     }
     for (const double t : run.log.timeS) channel.values.push_back(value(t));
     run.log.channels.push_back(channel);

@@ -81,8 +81,9 @@ class Maker {
     const auto add = [&](const char* role, bool isThere) {
       if (!isThere) return;
       Channel channel;
-      channel.name = channel.role = role;
-      channel.quantity = findRole(role)->quantity;
+      channel.name = role;
+      channel.role = role;
+      channel.quantity = channel.role.quantity();
       channel.unit = unitOf(channel.quantity);
       m_made.run.log.channels.push_back(channel);
     };

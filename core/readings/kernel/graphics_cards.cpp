@@ -7,6 +7,7 @@
 #include <array>
 #include <cerrno>
 
+#include "readings/kernel/device_sleep.h"
 #include "readings/kernel/gpu_metrics.h"
 #include "readings/kernel/pci_links.h"
 #include "readings/root_path.h"
@@ -178,13 +179,12 @@ Found openCard(const std::string& root, const fs::path& folder) {
   card.name = readWords(card.device / "product_name");
   if (card.name.empty()) card.name = readWords(card.device / "label");
   if (card.name.empty()) card.name = "graphics " + pciPlace("/" + deviceKeyOf(root, card.device));
-  card.isAsleep = readWords(card.device / "power/runtime_status") == "suspended";
+  card.isAsleep = isAsleep(card.device);
   auto source = std::make_unique<GaugeSource>("graphics:" + deviceKeyOf(root, card.device));
   addAmd(card, *source, found);
   if (!addI915(card, *source, found)) addXe(card, *source, found);
   if (source->isEmpty()) return found;
-  if (fs::exists(card.device / "power/runtime_status", error))
-    source->setSleepFile((card.device / "power/runtime_status").string());
+  if (const auto file = sleepFileOf(card.device)) source->setSleepFile(*file);
   found.sources.push_back(std::move(source));
   return found;
 }

@@ -9,8 +9,10 @@
 #include <thread>
 
 #include "model/pattern.h"
+#include "readings/kernel/device_sleep.h"
 #include "readings/kernel/drives.h"
 #include "readings/kernel/hwmon_computed.h"
+#include "readings/kernel/hwmon_drivers.h"
 #include "readings/kernel/hwmon_limits.h"
 #include "readings/kernel/pci_links.h"
 #include "readings/plausible.h"
@@ -25,7 +27,7 @@ constexpr HwmonKind kKinds[] = {
     {"power", "power", Quantity::Power, 1e6},          {"in", "voltage", Quantity::Voltage, 1e3},
     {"curr", "current", Quantity::Current, 1e3},       {"energy", "energy", Quantity::Energy, 1e6},
     {"humidity", "humidity", Quantity::Humidity, 1e3}, {"freq", "clock", Quantity::Clock, 1e6},
-    {"pwm", "pwm", Quantity::Percent, 2.55},
+    {"pwm", kDutyKind, Quantity::Percent, 2.55},
 };
 
 const HwmonKind* kindOfPrefix(const std::string& prefix) {
@@ -75,8 +77,6 @@ struct Chip {
   bool isAsleep = false;
 };
 
-bool holdsSleep(const fs::path& device) { return readWords(device / "power/runtime_status") == "suspended"; }
-
 // A drive by its serial number, a memory module by its slot (the low bits of its address on the bus, JEDEC JESD21-C and
 // JESD300), a card by where it is plugged in.
 std::string placeOf(const std::string& root, const Chip& chip) {
@@ -86,7 +86,7 @@ std::string placeOf(const std::string& root, const Chip& chip) {
   const auto match = kBusAddress.matchWhole(name);
   if (!match) return pciPlace("/" + pathBelowRoot(root, chip.device));
   const int address = std::stoi(std::string((*match)[1]), nullptr, 16);
-  const bool isModule = chip.driver == "jc42" || chip.driver == "spd5118";
+  const bool isModule = hwmonDriver(chip.driver).place == ChipPlace::ModuleSlot;
   return isModule ? fmt::format("slot {} of bus {}", address % 8 + 1, name.substr(0, name.find('-')))
                   : fmt::format("address 0x{:02x}", address);
 }
@@ -108,9 +108,9 @@ Chip describeChip(const std::string& root, const fs::path& folder) {
     if (chip.name.empty()) chip.name = readWords(file);
   }
   if (chip.name.empty()) chip.name = chip.driver.empty() ? "unnamed chip" : chip.driver;
-  if (chip.driver == "nvme" || chip.driver == "drivetemp") chip.drive = readDriveIdentity(chip.device);
+  if (hwmonDriver(chip.driver).place == ChipPlace::DriveSerial) chip.drive = readDriveIdentity(chip.device);
   chip.place = placeOf(root, chip);
-  chip.isAsleep = holdsSleep(chip.device);
+  chip.isAsleep = isAsleep(chip.device);
   return chip;
 }
 
@@ -129,7 +129,7 @@ std::optional<int64_t> readPatiently(SysfsFile& file) {
 std::string reasonToSkip(const Chip& chip, const Attribute& attribute, const HwmonKind& row) {
   if (readNumber(chip.folder / (attribute.channel + "_fault")).value_or(0) == 1) return "fault flag set";
   // amdgpu: fan1_enable says whether the fan is controlled by hand; the speed is good at 0.
-  const bool enableIsManualControl = row.quantity == Quantity::FanSpeed && chip.driver == "amdgpu";
+  const bool enableIsManualControl = row.quantity == Quantity::FanSpeed && hwmonDriver(chip.driver).fanEnableIsManual;
   if (row.quantity != Quantity::Percent && !enableIsManualControl &&
       readNumber(chip.folder / (attribute.channel + "_enable")).value_or(1) == 0) {
     return "disabled";
@@ -154,9 +154,8 @@ Reading describeReading(const Chip& chip, const Attribute& attribute, const Hwmo
   reading.place = chip.place;
   reading.driver = chip.driver;
   reading.deviceKey = deviceKeyOf(chip.root, chip.device);
-  const DriverManners manners = hwmonManners(chip.driver);
   const double intervalS = static_cast<double>(readNumber(chip.folder / "update_interval").value_or(0)) / 1000;
-  reading.refreshS = intervalS > 0 ? intervalS : manners.refreshS;
+  reading.refreshS = intervalS > 0 ? intervalS : hwmonDriver(chip.driver).refreshS;
   if (row.quantity == Quantity::Percent) reading.step = 100.0 / 255;
   addHwmonLimits(chip.folder, attribute.channel, row, reading);
   return reading;
@@ -207,35 +206,15 @@ Found openChip(const std::string& root, const fs::path& folder) {
   }
   if (source->isEmpty()) return found;
   addHwmonComputed(chip.driver, *source);
-  source->setPaceS(chip.driver == "drivetemp" ? std::max(rotatingPaceS(chip), hwmonManners(chip.driver).paceS)
-                                              : hwmonManners(chip.driver).paceS);
-  std::error_code error;
-  if (fs::exists(chip.device / "power/runtime_status", error))
-    source->setSleepFile((chip.device / "power/runtime_status").string());
+  const HwmonDriver& driver = hwmonDriver(chip.driver);
+  source->setPaceS(driver.paceByRotation ? std::max(rotatingPaceS(chip), driver.paceS) : driver.paceS);
+  if (const auto file = sleepFileOf(chip.device)) source->setSleepFile(*file);
   source->setHome(chip.folder.string(), attributes.front().file);
   found.sources.push_back(std::move(source));
   return found;
 }
 
 }  // namespace
-
-// Documentation/hwmon: coretemp.rst (values are kept for a second), nct6775.rst, it87.rst, f71882fg.rst (1.5 s),
-// jc42.rst; reading nvme and drivetemp is a command to the drive, the others here are embedded controllers behind a
-// slow bus.
-DriverManners hwmonManners(const std::string& driver) {
-  if (driver == "coretemp") return {0, 1};
-  if (driver.starts_with("nct6") || driver.starts_with("it8") || driver.starts_with("f71") ||
-      driver.starts_with("f81") || driver.starts_with("w83"))
-    return {0, 1.5};
-  if (driver == "nvme") return {1, 1};
-  if (driver == "drivetemp") return {2, 0};
-  if (driver == "jc42" || driver == "spd5118") return {1, 1};
-  if (driver == "dell_smm" || driver == "dell_ddv" || driver == "thinkpad" || driver == "asus" || driver == "asusec" ||
-      driver == "hp" || driver == "applesmc" || driver == "power_meter" || driver.starts_with("iwlwifi") ||
-      driver.starts_with("mt7"))
-    return {1, 1};
-  return {};
-}
 
 std::vector<Finder> hwmonFinders(const std::string& root, std::vector<SkippedReading>& skipped) {
   std::vector<fs::path> folders;

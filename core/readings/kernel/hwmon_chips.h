@@ -14,12 +14,4 @@ namespace ash {
 /// left to those. Links that lead nowhere go to `skipped`.
 std::vector<Finder> hwmonFinders(const std::string& root, std::vector<SkippedReading>& skipped);
 
-/// How a driver behaves: the least time between two looks (0 = any), and how often it renews its values by itself
-/// (0 = at every look, or not known). docs/readings.md has the same table with its reasons.
-struct DriverManners {
-  double paceS = 0;
-  double refreshS = 0;
-};
-DriverManners hwmonManners(const std::string& driver);
-
 }  // namespace ash

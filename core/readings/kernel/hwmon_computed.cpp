@@ -3,6 +3,9 @@
 
 #include <fmt/format.h>
 
+#include <array>
+
+#include "model/role.h"
 #include "readings/kernel/found.h"
 
 namespace ash {
@@ -46,23 +49,33 @@ void copyLowestLimits(const std::vector<Reading>& readings, const std::vector<si
   }
 }
 
+namespace {
+
+/// Of which readings of a chip the hottest and the mean are the processor's.
+struct CoreLabels {
+  std::string_view driver, words;
+  const char* core;                     // both are taken of these
+  std::array<const char*, 2> packages;  // the hottest may be one of these as well
+};
+constexpr std::array kCoreLabels = {CoreLabels{"coretemp", "cores", "Core ", {"Package id", "Physical id"}},
+                                    CoreLabels{"k10temp", "dies", "Tccd", {nullptr, nullptr}}};
+
+}  // namespace
+
 void addHwmonComputed(const std::string& driver, GaugeSource& chip) {
-  if (driver == "coretemp") {
-    const auto cores = temperaturesNamed(chip.readings(), "Core ");
+  for (const CoreLabels& labels : kCoreLabels) {
+    if (driver != labels.driver) continue;
+    const auto cores = temperaturesNamed(chip.readings(), labels.core);
+    if (cores.size() < 2) return;
     std::vector<size_t> all = cores;
-    for (const char* package : {"Package id", "Physical id"}) {
+    for (const char* package : labels.packages) {
+      if (package == nullptr) continue;
       for (const size_t i : temperaturesNamed(chip.readings(), package)) all.push_back(i);
     }
-    if (cores.size() < 2) return;
-    addOne(chip, "hottest", fmt::format("hottest of {} cores and their package", cores.size()), "cpu.temp", all,
-           highestOf);
-    addOne(chip, "mean", fmt::format("mean of {} cores", cores.size()), "cpu.temp.mean", cores, meanOf);
-  }
-  if (driver == "k10temp") {
-    const auto dies = temperaturesNamed(chip.readings(), "Tccd");
-    if (dies.size() < 2) return;
-    addOne(chip, "hottest", fmt::format("hottest of {} dies", dies.size()), "cpu.temp", dies, highestOf);
-    addOne(chip, "mean", fmt::format("mean of {} dies", dies.size()), "cpu.temp.mean", dies, meanOf);
+    const char* andPackage = labels.packages[0] == nullptr ? "" : " and their package";
+    addOne(chip, "hottest", fmt::format("hottest of {} {}{}", cores.size(), labels.words, andPackage), roles::kCpuTemp,
+           all, highestOf);
+    addOne(chip, "mean", fmt::format("mean of {} {}", cores.size(), labels.words), roles::kCpuTempMean, cores, meanOf);
   }
 }
 

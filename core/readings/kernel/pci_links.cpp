@@ -6,6 +6,7 @@
 
 #include "model/pattern.h"
 #include "model/text.h"
+#include "readings/kernel/device_sleep.h"
 #include "readings/root_path.h"
 
 namespace ash {
@@ -80,9 +81,7 @@ Found openLink(const std::string& root, const fs::path& folder) {
   }
   if (source->isEmpty()) return found;
   source->setPaceS(kPaceS);
-  std::error_code error;
-  if (fs::exists(folder / "power/runtime_status", error))
-    source->setSleepFile((folder / "power/runtime_status").string());
+  if (const auto file = sleepFileOf(folder)) source->setSleepFile(*file);
   found.sources.push_back(std::move(source));
   return found;
 }

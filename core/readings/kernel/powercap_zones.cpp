@@ -4,13 +4,17 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 #include <set>
+#include <string_view>
 
 #include "readings/root_path.h"
 
 namespace ash {
 namespace fs = std::filesystem;
 namespace {
+
+constexpr std::string_view kLongTerm = "long_term";
 
 // More than any processor draws: with it, 65 kJ of range are a wrap at most every 43 s.
 constexpr double kMostZoneW = 1500;
@@ -74,23 +78,16 @@ bool isTwin(const Zone& zone, const std::vector<Zone>& zones) {
 
 bool isPackage(const Zone& zone) { return zone.name.starts_with("package"); }
 
-// long_term, short_term and peak_power in the words of the analysis: sustained, short, peak.
-std::string limitName(const std::string& constraint) {
-  if (constraint == "long_term") return "sustained";
-  if (constraint == "short_term") return "short";
-  return constraint == "peak_power" ? "peak" : constraint;
-}
-
 void addConstraints(const fs::path& folder, Reading& reading) {
   for (int c = 0; c < 16; ++c) {
     const std::string stem = fmt::format("constraint_{}", c);
     const std::string name = readWords(folder / (stem + "_name"));
     const auto limit = readNumber(folder / (stem + "_power_limit_uw"));
     if (name.empty() || !limit || *limit <= 0) continue;
-    reading.limits[limitName(name)] = static_cast<double>(*limit) / 1e6;
-    reading.origins[limitName(name)] = stem + "_power_limit_uw";
+    reading.limits[powerLimitName(name)] = static_cast<double>(*limit) / 1e6;
+    reading.origins[powerLimitName(name)] = stem + "_power_limit_uw";
     if (const auto window = readNumber(folder / (stem + "_time_window_us")); window && *window > 0)
-      reading.limits[limitName(name) + "_window_s"] = static_cast<double>(*window) / 1e6;
+      reading.limits[powerLimitName(name) + "_window_s"] = static_cast<double>(*window) / 1e6;
   }
 }
 
@@ -98,7 +95,7 @@ void addConstraints(const fs::path& folder, Reading& reading) {
 void addLimitReading(const std::string& root, const Zone& zone, const std::string& device, GaugeSource& source) {
   for (int c = 0; c < 16; ++c) {
     const std::string stem = fmt::format("constraint_{}", c);
-    if (readWords(zone.folder / (stem + "_name")) != "long_term") continue;
+    if (readWords(zone.folder / (stem + "_name")) != kLongTerm) continue;
     const fs::path file = zone.folder / (stem + "_power_limit_uw");
     if (readNumber(file).value_or(0) <= 0) return;
     Reading reading = makeReading(Quantity::Power, "power", zone.name + " limit");
@@ -184,6 +181,14 @@ Found openZones(const std::string& root) {
 }
 
 }  // namespace
+
+std::string powerLimitName(const std::string& constraint) {
+  constexpr std::array<std::pair<std::string_view, const char*>, 3> kNames = {
+      {{kLongTerm, "sustained"}, {"short_term", "short"}, {"peak_power", "peak"}}};
+  const auto found =
+      std::find_if(kNames.begin(), kNames.end(), [&](const auto& name) { return name.first == constraint; });
+  return found == kNames.end() ? constraint : std::string(found->second);
+}
 
 std::vector<Finder> powercapFinders(const std::string& root) {
   return {{"sys/class/powercap", [root] { return openZones(root); }}};

@@ -10,6 +10,9 @@
 
 namespace ash {
 
+/// long_term, short_term and peak_power in the words of the analysis: sustained, short, peak; others as they are.
+std::string powerLimitName(const std::string& constraint);
+
 /// One finder for all zones. A second way to the same counter (…-mmio) is left out, so that nothing is counted twice;
 /// a counter that only root may read is skipped with the remedy.
 std::vector<Finder> powercapFinders(const std::string& root);

@@ -7,6 +7,7 @@
 #include <cerrno>
 #include <cmath>
 
+#include "readings/kernel/supply_words.h"
 #include "readings/plausible.h"
 #include "readings/root_path.h"
 
@@ -45,7 +46,9 @@ constexpr SupplyAttribute kOfAdapter[] = {
 struct Supply {
   std::string root;
   fs::path folder;
-  std::string name, type, device;
+  std::string name;
+  SupplyType type;
+  std::string device;
 };
 
 // +1 while energy comes in, -1 while it goes out, 0 where it is full or nothing is told.
@@ -136,15 +139,15 @@ void addAttributes(const Supply& supply, bool isBattery, GaugeSource& source, Fo
 
 Found openSupply(const std::string& root, const fs::path& folder) {
   Found found;
-  Supply supply{root, folder, folder.filename().string(), readWords(folder / "type"), readWords(folder / "model_name")};
-  if (readWords(folder / "scope") == "Device") return found;
-  if (readWords(folder / "present") == "0") {
+  Supply supply{root, folder, folder.filename().string(), supplyTypeOf(folder), readWords(folder / "model_name")};
+  if (isOfPeripheral(folder)) return found;
+  if (isMissing(folder)) {
     found.skipped.push_back({pathBelowRoot(root, folder), "no battery is in its place"});
     return found;
   }
   supply.device = supply.device.empty() ? supply.name : supply.name + " " + supply.device;
   auto source = std::make_unique<GaugeSource>("supply:" + supply.name);
-  addAttributes(supply, supply.type == "Battery" || supply.type == "UPS", *source, found);
+  addAttributes(supply, supply.type == SupplyType::Battery || supply.type == SupplyType::Ups, *source, found);
   source->setPaceS(kSupplyPaceS);
   if (!source->isEmpty()) found.sources.push_back(std::move(source));
   return found;

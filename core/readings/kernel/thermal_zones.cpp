@@ -76,7 +76,7 @@ Reading describeZone(const std::string& root, const ThermalZone& zone) {
   setPath(root, zone.folder / "temp", "", reading);
   reading.id = fmt::format("thermal:{}#{}", reading.name, zone.placeAmongEquals);
   reading.device = reading.name;
-  reading.driver = "thermal";
+  reading.driver = kThermalDriver;
   reading.deviceKey = isProcessorZone(zone.type) ? "thermal:processor" : reading.id;
   if (zone.type.starts_with("acpitz")) reading.refreshS = kAcpiPaceS;
   addTrips(zone.folder, reading);
@@ -103,7 +103,7 @@ Found findProcessorZones(const std::string& root, const std::vector<ThermalZone>
     Reading hottest = makeReading(Quantity::Temperature, "temp", fmt::format("hottest of {} zones", all.size()));
     hottest.id = "thermal:processor/hottest";
     hottest.device = "processor";
-    hottest.driver = "thermal";
+    hottest.driver = kThermalDriver;
     hottest.deviceKey = "thermal:processor";
     hottest.meaning = hottest.name + " of the processor, computed";
     copyLowestLimits(source->readings(), all, hottest);
@@ -140,7 +140,7 @@ Found findCooling(const std::string& root) {
     setPath(root, file, "", reading);
     reading.id = fmt::format("cooling:{}#{}", reading.name, equals[reading.name]++);
     reading.device = reading.name;
-    reading.driver = "thermal";
+    reading.driver = kThermalDriver;
     reading.deviceKey = reading.id;
     reading.step = 1;
     reading.meaning = "step of cooling, 0 = none";

@@ -10,6 +10,9 @@
 
 namespace ash {
 
+/// The driver of readings that come from a zone.
+inline constexpr char kThermalDriver[] = "thermal";
+
 /// A finder for the zones of the processor together (their hottest is computed), one for each other zone, one for the
 /// cooling devices.
 std::vector<Finder> thermalFinders(const std::string& root);

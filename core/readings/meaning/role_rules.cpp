@@ -143,19 +143,20 @@ void replace(std::string& text, std::string_view what, const std::string& by) {
 }  // namespace
 
 RoleWish wishFor(const Reading& reading) {
-  if (!reading.role.empty()) return {reading.role, 0, ""};
+  if (!reading.role.empty()) return {reading.role, 0, Role()};
   const std::string label = lower(reading.name), driver = lower(reading.driver);
   for (const Rule& rule : kRules) {
     std::string number;
     std::string ignored;
     if (rule.kind != reading.kind || !matches(driver, rule.driver, ignored) || !matches(label, rule.label, number))
       continue;
-    RoleWish wish{std::string(rule.role), rule.rank, std::string(rule.otherwise)};
-    replace(wish.role, "<N>", number);
-    replace(wish.role, "<place>", fanPlace(label));
-    return wish;
+    std::string role(rule.role);
+    replace(role, "<N>", number);
+    replace(role, "<place>", fanPlace(label));
+    return {role, rule.rank, rule.otherwise};
   }
-  if (driver == "thermal" && reading.kind == "temp" && isProcessorZone(label)) return {"cpu.temp", 9, ""};
+  if (driver == kThermalDriver && reading.quantity == Quantity::Temperature && isProcessorZone(label))
+    return {roles::kCpuTemp, 9, Role()};
   return {};
 }
 

@@ -11,9 +11,9 @@ namespace ash {
 
 /// What a rule says of a reading.
 struct RoleWish {
-  std::string role;       ///< without a device's number; empty = no rule fits
-  int rank = 0;           ///< of several readings that would be the same thing of one device, the lowest rank gets it
-  std::string otherwise;  ///< what it is when another one got the role; empty = nothing
+  Role role;       ///< without a device's number; empty = no rule fits
+  int rank = 0;    ///< of several readings that would be the same thing of one device, the lowest rank gets it
+  Role otherwise;  ///< what it is when another one got the role; empty = nothing
 };
 
 /// By driver family, kind and label; the first rule that fits counts. Pure.

@@ -2,6 +2,7 @@
 #include "readings/meaning/roles.h"
 
 #include <algorithm>
+#include <array>
 #include <map>
 #include <optional>
 #include <set>
@@ -9,6 +10,7 @@
 
 #include "model/pattern.h"
 #include "model/role.h"
+#include "readings/kernel/hwmon_drivers.h"
 #include "readings/meaning/role_rules.h"
 
 namespace ash {
@@ -28,9 +30,8 @@ bool takeThrottleFrom(const char* from, Reading& reading) {
 // zones: the passive trip; others: max, else crit. Monitoring limits of a board chip are settings, not limits of a
 // device.
 void addThrottleLimit(Reading& reading) {
-  if (reading.quantity != Quantity::Temperature || !isLoadedTemperature(reading.role)) return;
-  const bool slowsAtCritical = reading.driver == "coretemp" || reading.driver == "amdgpu";
-  if (slowsAtCritical && takeThrottleFrom("critical", reading)) return;
+  if (reading.quantity != Quantity::Temperature || !reading.role.isLoadedTemperature()) return;
+  if (hwmonDriver(reading.driver).slowsAtCritical && takeThrottleFrom("critical", reading)) return;
   for (const char* from : {"passive", "hot", "max", "critical"}) {
     if (takeThrottleFrom(from, reading)) return;
   }
@@ -39,7 +40,7 @@ void addThrottleLimit(Reading& reading) {
 // fam15h_power documents power1_crit as the processor's rated power (Documentation/hwmon/fam15h_power.rst).
 void addPowerLimit(Reading& reading) {
   const auto rated = reading.limits.find("critical");
-  if (reading.driver == "fam15h_power" && rated != reading.limits.end()) {
+  if (hwmonDriver(reading.driver).criticalIsRated && rated != reading.limits.end()) {
     reading.limits["sustained"] = rated->second;
     reading.origins["sustained"] = reading.origins["critical"];
   }
@@ -48,15 +49,6 @@ void addPowerLimit(Reading& reading) {
     reading.limits["sustained"] = cap->second;
     reading.origins["sustained"] = reading.origins["cap"];
   }
-}
-
-std::string firstPart(const std::string& role) { return role.substr(0, role.find('.')); }
-
-std::string numbered(const std::string& role, int number) {
-  if (number == 1) return role;
-  const size_t dot = role.find('.');
-  const std::string digits = std::to_string(number);
-  return dot == std::string::npos ? role + digits : role.substr(0, dot) + digits + role.substr(dot);
 }
 
 // The socket that a processor's reading tells of itself: "package-1", "Package id 1", coretemp.1.
@@ -69,22 +61,24 @@ std::optional<int> socketOf(const Reading& reading) {
 }
 
 // Devices whose readings share one number; others (fans, places, probes) count up where a role is taken.
-bool hasNumber(const std::string& kind) {
-  return kind == "cpu" || kind == "gpu" || kind == "storage" || kind == "memory" || kind == "battery";
+bool hasNumber(DeviceKind kind) {
+  constexpr std::array kNumbered = {DeviceKind::Cpu, DeviceKind::Gpu, DeviceKind::Storage, DeviceKind::Memory,
+                                    DeviceKind::Battery};
+  return std::find(kNumbered.begin(), kNumbered.end(), kind) != kNumbered.end();
 }
 
 /// Numbers of devices: 1 for the first of a kind, by socket for processors.
 class DeviceNumbers {
  public:
-  int numberOf(const Reading& reading, const std::string& role) {
-    const std::string kind = firstPart(role);
+  int numberOf(const Reading& reading, const Role& role) {
+    const DeviceKind kind = role.device().kind();
     if (!hasNumber(kind)) return 1;
-    if (kind == "cpu") {
+    if (kind == DeviceKind::Cpu) {
       if (const auto socket = socketOf(reading)) return *socket + 1;
       // Several chips of one driver are several processors; chips of different drivers are the same one.
-      return placeIn(m_known[kind + "|" + reading.driver], reading.deviceKey);
+      return placeIn(m_known[{kind, reading.driver}], reading.deviceKey);
     }
-    return placeIn(m_known[kind], reading.deviceKey);
+    return placeIn(m_known[{kind, ""}], reading.deviceKey);
   }
 
  private:
@@ -94,7 +88,7 @@ class DeviceNumbers {
     known.push_back(key);
     return static_cast<int>(known.size());
   }
-  std::map<std::string, std::vector<std::string>> m_known;
+  std::map<std::pair<DeviceKind, std::string>, std::vector<std::string>> m_known;
 };
 
 struct Wish {
@@ -107,12 +101,12 @@ struct Wish {
 void give(std::vector<Wish>& wishes) {
   std::stable_sort(wishes.begin(), wishes.end(),
                    [](const Wish& a, const Wish& b) { return a.wish.rank < b.wish.rank; });
-  std::set<std::string> taken;
+  std::set<Role> taken;
   for (Wish& wish : wishes) {
-    std::vector<std::string> wanted = {wish.wish.role, wish.wish.otherwise};
-    for (int number = 2; wish.countsUp && number <= 64; ++number) wanted.push_back(numbered(wish.wish.role, number));
-    for (const std::string& role : wanted) {
-      if (role.empty() || !findRole(role) || !taken.insert(role).second) continue;
+    std::vector<Role> wanted = {wish.wish.role, wish.wish.otherwise};
+    for (int number = 2; wish.countsUp && number <= 64; ++number) wanted.push_back(wish.wish.role.ofNumber(number));
+    for (const Role& role : wanted) {
+      if (!role.isKnown() || !taken.insert(role).second) continue;
       wish.reading->role = role;
       break;
     }
@@ -127,15 +121,17 @@ void nameDuties(const std::vector<Reading*>& readings) {
     const auto match = kPath.matchWhole(path);
     return match ? std::string((*match)[1]) + "#" + std::string((*match)[2]) : std::string();
   };
-  std::map<std::string, std::string> fanRole;
+  std::map<std::string, Device> fans;
   for (const Reading* reading : readings) {
-    if (reading->kind == "fan" && !reading->role.empty()) fanRole[placeOf(reading->path)] = reading->role;
+    if (reading->quantity == Quantity::FanSpeed && !reading->role.empty())
+      fans[placeOf(reading->path)] = reading->role.device();
   }
   for (Reading* reading : readings) {
-    const std::string place = reading->kind == "pwm" && reading->role.empty() ? placeOf(reading->path) : std::string();
-    const auto fan = fanRole.find(place);
-    if (!place.empty() && fan != fanRole.end() && findRole(fan->second + ".duty"))
-      reading->role = fan->second + ".duty";
+    const std::string place =
+        reading->kind == kDutyKind && reading->role.empty() ? placeOf(reading->path) : std::string();
+    const auto fan = fans.find(place);
+    if (place.empty() || fan == fans.end()) continue;
+    if (const Role duty(fan->second, Quantity::Percent, Part::Duty); duty.isKnown()) reading->role = duty;
   }
 }
 
@@ -145,7 +141,7 @@ void applyChoices(const std::vector<Reading*>& readings, const ReadingChoices& c
     if (choice == choices.end()) continue;
     if (choice->second.role && !choice->second.role->empty()) {
       for (Reading* other : readings) {
-        if (other != reading && other->role == *choice->second.role) other->role.clear();
+        if (other != reading && other->role == *choice->second.role) other->role = Role();
       }
     }
     applyChoice(choice->second, *reading);
@@ -159,12 +155,12 @@ void assignRoles(const std::vector<Reading*>& readings, const ReadingChoices& ch
   std::vector<Wish> wishes;
   for (Reading* reading : readings) {
     Wish wish{reading, wishFor(*reading), false};
-    reading->role.clear();
+    reading->role = Role();
     if (wish.wish.role.empty()) continue;
-    wish.countsUp = !hasNumber(firstPart(wish.wish.role));
+    wish.countsUp = !hasNumber(wish.wish.role.device().kind());
     const int number = numbers.numberOf(*reading, wish.wish.role);
-    wish.wish.role = numbered(wish.wish.role, number);
-    if (!wish.wish.otherwise.empty()) wish.wish.otherwise = numbered(wish.wish.otherwise, number);
+    wish.wish.role = wish.wish.role.ofNumber(number);
+    wish.wish.otherwise = wish.wish.otherwise.ofNumber(number);
     wishes.push_back(std::move(wish));
   }
   give(wishes);

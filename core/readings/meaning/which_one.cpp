@@ -131,7 +131,7 @@ double quickness(const WarmTrial& trial, const Movement& asked, const Movement& 
 
 const Reading* findRoom(const WarmTrial& trial, size_t asked, double& roomC) {
   for (size_t i = 0; i < trial.readings.size(); ++i) {
-    if (i == asked || !isRoomRole(trial.readings[i].role)) continue;
+    if (i == asked || !trial.readings[i].role.isRoom()) continue;
     if (const auto line = restLine(trial, trial.values[i])) {
       roomC = line->mean;
       return &trial.readings[i];

@@ -36,7 +36,7 @@ std::vector<Movement> whatMoved(const WarmTrial& trial);
 struct LikelyMeaning {
   std::string words;   ///< "Air at the intake"
   std::string reason;  ///< one or two sentences
-  std::string role;    ///< suggested role, empty for none
+  Role role;           ///< suggested role, empty for none
 };
 
 /// Told from how it went beside `warmed`, the temperature of the device that was warmed, and beside the room where that

@@ -9,30 +9,12 @@
 namespace ash {
 namespace {
 
-struct PlaceOfDevice {
-  std::string_view start;
+struct PlaceOfDriver {
+  std::string_view driver;
   HeatPlace place;
 };
-// By the first part of the role.
-constexpr PlaceOfDevice kByRole[] = {{"cpu", HeatPlace::Processor},
-                                     {"gpu", HeatPlace::Graphics},
-                                     {"board.temp.vrm", HeatPlace::PowerDelivery},
-                                     {"memory", HeatPlace::MemoryAndDrives},
-                                     {"storage", HeatPlace::MemoryAndDrives},
-                                     {"fan.gpu", HeatPlace::Graphics},
-                                     {"fan", HeatPlace::AirAndFans},
-                                     {"pump", HeatPlace::AirAndFans},
-                                     {"case", HeatPlace::AirAndFans},
-                                     {"exhaust", HeatPlace::AirAndFans},
-                                     {"coolant", HeatPlace::AirAndFans},
-                                     {"board", HeatPlace::AirAndFans},
-                                     {"surface", HeatPlace::AirAndFans},
-                                     {"room", HeatPlace::WallAndRoom},
-                                     {"wall", HeatPlace::WallAndRoom},
-                                     {"battery", HeatPlace::WallAndRoom},
-                                     {"noise", HeatPlace::WallAndRoom}};
 // By the driver, for what has no role.
-constexpr PlaceOfDevice kByDriver[] = {{"coretemp", HeatPlace::Processor},
+constexpr PlaceOfDriver kByDriver[] = {{"coretemp", HeatPlace::Processor},
                                        {"k10temp", HeatPlace::Processor},
                                        {"powercap", HeatPlace::Processor},
                                        {"thermal_throttle", HeatPlace::Processor},
@@ -49,30 +31,66 @@ constexpr PlaceOfDevice kByDriver[] = {{"coretemp", HeatPlace::Processor},
                                        {"power_supply", HeatPlace::WallAndRoom},
                                        {"power_meter", HeatPlace::WallAndRoom}};
 
+HeatPlace heatPlaceOf(const Device& device) {
+  switch (device.kind()) {
+    case DeviceKind::Cpu:
+      return HeatPlace::Processor;
+    case DeviceKind::Gpu:
+      return HeatPlace::Graphics;
+    case DeviceKind::Board:
+      return device.place() == Device::kRegulators ? HeatPlace::PowerDelivery : HeatPlace::AirAndFans;
+    case DeviceKind::Memory:
+    case DeviceKind::Storage:
+      return HeatPlace::MemoryAndDrives;
+    case DeviceKind::Fan:
+      return Device(device.place()).is(DeviceKind::Gpu) ? HeatPlace::Graphics : HeatPlace::AirAndFans;
+    case DeviceKind::Pump:
+    case DeviceKind::Case:
+    case DeviceKind::Exhaust:
+    case DeviceKind::Coolant:
+    case DeviceKind::Surface:
+      return HeatPlace::AirAndFans;
+    case DeviceKind::Room:
+    case DeviceKind::Wall:
+    case DeviceKind::Battery:
+    case DeviceKind::Noise:
+      return HeatPlace::WallAndRoom;
+    case DeviceKind::Work:
+    case DeviceKind::Frame:
+    case DeviceKind::Other:
+      break;
+  }
+  return HeatPlace::Other;
+}
+
 }  // namespace
 
 std::string meaningWords(const Reading& reading) {
   if (!reading.meaning.empty() && reading.meaning.find("computed") != std::string::npos) return reading.meaning;
-  if (!reading.role.empty()) return plainRoleName(reading.role);
+  if (!reading.role.empty()) return reading.role.title();
   return reading.name;
 }
 
 HeatPlace heatPlaceOf(const Reading& reading) {
-  if (reading.role.starts_with("board") && reading.role.ends_with(".vrm")) return HeatPlace::PowerDelivery;
-  for (const PlaceOfDevice& row : kByRole) {
-    if (!reading.role.empty() && reading.role.starts_with(row.start)) return row.place;
+  if (reading.role.isKnown()) return heatPlaceOf(reading.role.device());
+  for (const PlaceOfDriver& row : kByDriver) {
+    if (reading.driver == row.driver) return row.place;
   }
-  for (const PlaceOfDevice& row : kByDriver) {
-    if (reading.driver == row.start) return row.place;
-  }
-  if (reading.driver == "thermal" && reading.kind == "temp" && isProcessorZone(reading.name))
+  if (reading.driver == kThermalDriver && reading.quantity == Quantity::Temperature && isProcessorZone(reading.name))
     return HeatPlace::Processor;
   if (reading.deviceKey == "processor") return HeatPlace::Processor;
   if (reading.deviceKey == "memory") return HeatPlace::MemoryAndDrives;
-  if (reading.kind == "voltage" || reading.kind == "current") return HeatPlace::PowerDelivery;
-  if (reading.kind == "temp" || reading.kind == "fan" || reading.kind == "pwm" || reading.kind == "humidity")
-    return HeatPlace::AirAndFans;
-  return HeatPlace::Other;
+  switch (reading.quantity) {
+    case Quantity::Voltage:
+    case Quantity::Current:
+      return HeatPlace::PowerDelivery;
+    case Quantity::Temperature:
+    case Quantity::FanSpeed:
+    case Quantity::Humidity:
+      return HeatPlace::AirAndFans;
+    default:
+      return reading.kind == kDutyKind ? HeatPlace::AirAndFans : HeatPlace::Other;
+  }
 }
 
 std::string heatPlaceWords(HeatPlace place) {

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <filesystem>
 
+#include "readings/kernel/device_sleep.h"
 #include "readings/kernel/found.h"
 
 namespace ash {
@@ -103,7 +104,7 @@ std::vector<Event> NewDevices::take() {
 void ChipAlarms::begin() {
   m_alarms.clear();
   for (const auto& [number, folder] : numberedEntries(m_root + "/sys/class/hwmon", "hwmon")) {
-    if (readWords(folder / "device/power/runtime_status") == "suspended") continue;
+    if (isAsleep(folder / "device")) continue;
     std::error_code error;
     for (fs::directory_iterator it(folder, error), end; !error && it != end; it.increment(error)) {
       const std::string name = it->path().filename().string();

@@ -11,6 +11,7 @@
 #include "model/number_text.h"
 #include "readings/kernel/found.h"
 #include "readings/kernel/pci_links.h"
+#include "readings/kernel/powercap_zones.h"
 #include "readings/root_path.h"
 
 namespace ash {
@@ -111,9 +112,7 @@ void addPowerLimits(Collector& all) {
       const std::string stem = fmt::format("constraint_{}", c);
       const std::string limit = readWords(zone / (stem + "_name"));
       if (limit.empty()) break;
-      const std::string plain = limit == "long_term"    ? "sustained"
-                                : limit == "short_term" ? "short"
-                                                        : (limit == "peak_power" ? "peak" : limit);
+      const std::string plain = powerLimitName(limit);
       const std::string key = fmt::format("power_limit.{}{}.{}", name, isTwin ? ".second" : "", plain);
       const std::string words = fmt::format("Power limit ({}) of {}{}", plain, name, isTwin ? ", second way" : "");
       all.number(key + "_w", words, zone / (stem + "_power_limit_uw"), 1e6, "W");

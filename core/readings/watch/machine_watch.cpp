@@ -7,7 +7,8 @@
 #include <cmath>
 #include <filesystem>
 
-#include "readings/sysfs_file.h"
+#include "readings/kernel/found.h"
+#include "readings/kernel/supply_words.h"
 #include "system/clock.h"
 
 namespace ash {
@@ -35,16 +36,16 @@ SupplyState readSupply(const std::string& root) {
   bool hasAdapter = false, isOnline = false;
   std::error_code error;
   for (const fs::directory_entry& supply : fs::directory_iterator(root + "/sys/class/power_supply", error)) {
-    const auto text = [&](const char* name) { return readSmallFile((supply.path() / name).string()).value_or(""); };
-    if (text("type") != "Battery") {
-      hasAdapter |= text("type") == "Mains" || text("type") == "USB";
-      isOnline |= text("online") == "1";
+    const fs::path& folder = supply.path();
+    const SupplyType type = supplyTypeOf(folder);
+    if (type != SupplyType::Battery) {
+      hasAdapter |= type == SupplyType::Mains || type == SupplyType::Usb;
+      isOnline |= readNumber(folder / "online").value_or(0) == 1;
     }
-    // A battery of a mouse or a pen is none of the machine's.
-    if (text("type") != "Battery" || text("scope") == "Device" || text("present") == "0") continue;
+    if (type != SupplyType::Battery || isOfPeripheral(folder) || isMissing(folder)) continue;
     state.hasBattery = true;
-    state.isDischarging |= text("status") == "Discharging";
-    if (const auto percent = parseKernelInteger(text("capacity")); percent && *percent >= 0 && *percent <= 100) {
+    state.isDischarging |= isDischarging(folder);
+    if (const auto percent = readNumber(folder / "capacity"); percent && *percent >= 0 && *percent <= 100) {
       const auto value = static_cast<double>(*percent);
       state.leastPercent = std::isfinite(state.leastPercent) ? std::min(state.leastPercent, value) : value;
     }

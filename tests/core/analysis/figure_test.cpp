@@ -2,9 +2,11 @@
 // The catalogue: names are taken apart and put together again, and each row answers what is asked of it.
 #include "analysis/figure.h"
 
+#include <algorithm>
 #include <catch2/catch.hpp>
 #include <set>
 
+#include "model/role.h"
 #include "tests/support/words.h"
 
 using namespace ash;
@@ -25,7 +27,7 @@ TEST_CASE("aFigureIsFoundByItsNameAndNamedAsItWasFound") {
 }
 
 TEST_CASE("aNameThatIsInNoRowStaysWhatItIs") {
-  for (const char* name : {"pump", "cpu.load", "hinge play", "", "."}) {
+  for (const char* name : {"cpu.load", "fan.rear.duty", "hinge play", "", "."}) {
     INFO(name);
     CHECK(Figure(name).id() == FigureId::Other);
     CHECK(Figure(name).code() == name);
@@ -53,7 +55,7 @@ TEST_CASE("aDevicesTemperatureIsReadWhereTheContractSays") {
        {std::pair{"cpu", "cpu.temp"}, std::pair{"gpu2", "gpu2.temp"}, std::pair{"board.vrm", "board.temp.vrm"},
         std::pair{"board2.vrm", "board2.temp.vrm"}, std::pair{"board", "board.temp"},
         std::pair{"surface.lid", "surface.lid"}})
-    CHECK(temperatureRoleOf(device) == role);
+    CHECK(Role(Device(device), Quantity::Temperature) == role);
 }
 
 TEST_CASE("headingsNameTheDeviceAndDifferencesAreInKelvin") {
@@ -71,4 +73,87 @@ TEST_CASE("aCheckIsNamedByItsKindOrByWhatItIsAbout") {
   CHECK(codeOf({Severity::Warn, {}, CheckKind::Clock, "", "gpu.clock"}) == "gpu.clock");
   CHECK(titleOf({Severity::Warn, {}, CheckKind::Clock, "", "gpu.clock"}) == "Unequal clocks");
   CHECK(titleOf({Severity::Info, {}, CheckKind::Field, "", "power_limit_w"}) == "Power limit differs");
+}
+
+namespace {
+
+std::vector<std::string> codesOf(const std::vector<Figure>& figures) {
+  std::vector<std::string> codes;
+  for (const Figure& figure : figures) codes.push_back(figure.code());
+  return codes;
+}
+
+}  // namespace
+
+TEST_CASE("figuresAreListedByGroupThenByDeviceThenAsInTheCatalogue") {
+  std::vector<Figure> figures = {"price",
+                                 "fan.rear",
+                                 "noise",
+                                 "wall.power",
+                                 "gpu.power",
+                                 "cpu.power",
+                                 "work.rate",
+                                 "cpu.clock",
+                                 "surface.lid.temp",
+                                 "storage.over_ambient_k",
+                                 "board.vrm.over_ambient_k",
+                                 "gpu2.over_ambient_k",
+                                 "gpu.peak_c",
+                                 "gpu.over_ambient_k",
+                                 "cpu.headroom_w",
+                                 "cpu.over_ambient_k",
+                                 "fan.rear.woke_s",
+                                 "fan.cpu",
+                                 "runtime_s"};
+  std::sort(figures.begin(), figures.end(), isListedBefore);
+  const std::vector<std::string> wanted = {"cpu.over_ambient_k",
+                                           "cpu.headroom_w",
+                                           "gpu.over_ambient_k",
+                                           "gpu.peak_c",
+                                           "gpu2.over_ambient_k",
+                                           "board.vrm.over_ambient_k",
+                                           "storage.over_ambient_k",
+                                           "surface.lid.temp",
+                                           "cpu.clock",
+                                           "work.rate",
+                                           "runtime_s",
+                                           "cpu.power",
+                                           "gpu.power",
+                                           "wall.power",
+                                           "noise",
+                                           "fan.cpu",
+                                           "fan.rear",
+                                           "fan.rear.woke_s",
+                                           "price"};
+  CHECK(codesOf(figures) == wanted);
+}
+
+TEST_CASE("everyFigureOfTheCatalogueStandsUnderAHeading") {
+  for (const FigureKind& kind : figureKinds()) {
+    INFO(kind.title);
+    CHECK_FALSE(titleOf(kind.group).empty());
+  }
+  CHECK(Figure("surface.lid.temp").group() == FigureGroup::Surfaces);
+  CHECK(Figure("nobody knows").group() == FigureGroup::None);
+}
+
+TEST_CASE("aStudyMayAskForWhatHasABetterWayAndForThePowerAtTheWall") {
+  const auto asked = codesOf(figuresToAskFor());
+  CHECK(asked.front() == "cpu.over_ambient_k");
+  const std::set<std::string> all(asked.begin(), asked.end());
+  CHECK(all.size() == asked.size());
+  for (const char* wanted : {"gpu.temp", "board.vrm.over_ambient_k", "storage.over_ambient_k", "noise", "runtime_s",
+                             "wall.power", "score_per_watt", "gpu.hottest_room_c"}) {
+    INFO(wanted);
+    CHECK(all.contains(wanted));
+  }
+  for (const Figure& figure : figuresToAskFor())
+    CHECK((figure.better() != Better::Neither || figure.id() == FigureId::WallPower));
+}
+
+TEST_CASE("aPumpIsAMoverAsAFanIs") {
+  CHECK(Figure("pump").id() == FigureId::FanSpeed);
+  CHECK(Figure("pump").title() == "Pump speed");
+  CHECK(Figure("pump.woke_s").id() == FigureId::FanWoke);
+  CHECK(Figure("pump.woke_s").device() == Device(DeviceKind::Pump));
 }

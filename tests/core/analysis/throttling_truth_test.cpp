@@ -58,11 +58,12 @@ Witnessed witness(const Circumstances& c, unsigned seed) {
   seen.run.name = seen.run.facts.setup = "seen";
   for (const Reading& reading : source.info().readings) {
     Channel channel;
-    channel.name = channel.role = reading.role;
+    channel.name = reading.column();
+    channel.role = reading.role;
     channel.quantity = reading.quantity;
     channel.unit = reading.unit;
     seen.run.log.channels.push_back(channel);
-    if (!reading.limits.empty()) seen.run.facts.limits[reading.role] = reading.limits;
+    if (!reading.limits.empty()) seen.run.facts.limits[reading.column()] = reading.limits;
   }
   sim::SimSource mutableSource(bench);
   for (double t = 0; t < 900; t += c.intervalS) {

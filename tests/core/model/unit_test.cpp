@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <catch2/catch.hpp>
 
-#include "model/role.h"
 #include "model/unit.h"
 
 using namespace ash;
@@ -26,35 +25,4 @@ TEST_CASE("everyWrittenUnitIsConvertedToTheStoredOne") {
     CHECK(match->toStored(row.written) == Approx(row.stored).margin(1e-9));
   }
   CHECK_FALSE(matchUnit("furlong"));
-}
-
-TEST_CASE("rolesAreFoundByPatternAndKnowTheirDevice") {
-  CHECK(findRole("cpu.temp")->device == "cpu");
-  CHECK(findRole("gpu2.temp.hotspot")->device == "gpu2");
-  CHECK(findRole("board.temp.vrm")->device == "board.vrm");
-  CHECK(findRole("cpu.temp.core11")->quantity == Quantity::Temperature);
-  CHECK(findRole("fan.rear.duty")->quantity == Quantity::Percent);
-  CHECK(findRole("fan.rear")->quantity == Quantity::FanSpeed);
-  CHECK(findRole("surface.hinge")->quantity == Quantity::Temperature);
-  CHECK_FALSE(findRole("cpu.temp.core"));
-  CHECK_FALSE(findRole("cpu"));
-  CHECK_FALSE(findRole(""));
-  CHECK_FALSE(findRole("fan."));
-  CHECK_FALSE(findRole("Cpu.temp"));
-}
-
-TEST_CASE("aRoomIsNeverTheTemperatureUnderLoad") {
-  CHECK(isLoadedTemperature("cpu.temp"));
-  CHECK_FALSE(isLoadedTemperature("room.temp"));
-  CHECK_FALSE(isLoadedTemperature("room2.temp"));
-  CHECK(isRoomRole("room2.temp"));
-  CHECK_FALSE(isLoadedTemperature("cpu.power"));
-}
-
-TEST_CASE("rolesHaveWordsForThePerson") {
-  CHECK(plainRoleName("cpu.temp") == "Processor temperature");
-  CHECK(plainRoleName("fan.rear") == "Fan speed, rear");
-  CHECK(shortDeviceName("board.temp.vrm") == "VRM");
-  CHECK(shortDeviceName("gpu2.temp") == "GPU2");
-  CHECK(plainRoleName("no.such.role") == "no.such.role");
 }

@@ -76,9 +76,9 @@ TEST_CASE("commandsAddressesAndKnobsAreFoundWhereverTheyStand") {
   const auto all = activeParts(study);
   REQUIRE(all.size() == 3);
   // All that stands around an address decides what is asked; a setup's other conditions do not.
-  CHECK(all[0] == ActivePart{"plan", "address", "10.0.0.7:5025", study.plan["sources"][0]});
-  CHECK(all[1] == ActivePart{"setup mesh", "knob", R"({"pwm1":128})", {{"knobs", {{"pwm1", 128}}}}});
-  CHECK(all[2] == ActivePart{"load render", "command", R"(["render","-t","8"])", study.loads[0].spec});
+  CHECK(all[0] == ActivePart{"plan", ActiveKind::Address, "10.0.0.7:5025", study.plan["sources"][0]});
+  CHECK(all[1] == ActivePart{"setup mesh", ActiveKind::Knob, R"({"pwm1":128})", {{"knobs", {{"pwm1", 128}}}}});
+  CHECK(all[2] == ActivePart{"load render", ActiveKind::Command, R"(["render","-t","8"])", study.loads[0].spec});
   // A cell uses its own parts and those of the plan.
   CHECK(activeParts(study, "solid", "vector").size() == 1);
   CHECK(activeParts(study, "mesh", "render").size() == 3);
@@ -123,7 +123,7 @@ TEST_CASE("aBenchThatIsAFileHasToBeConfirmedAndOneThatShipsNot") {
   for (const char* file : {"/dev/zero", "bench.json", "../x"}) {
     study.plan["bench"] = file;
     REQUIRE(activeParts(study).size() == 1);
-    CHECK(activeParts(study)[0].kind == "bench");
+    CHECK(activeParts(study)[0].kind == ActiveKind::Bench);
   }
 }
 

@@ -99,11 +99,11 @@ TEST_CASE("aReserveIsThereUntilItIsGivenBack") {
 TEST_CASE("whatWasConfirmedIsKeptForItsUserAlone") {
   const TempFolder folder;
   setenv("XDG_CONFIG_HOME", folder.path("config").c_str(), 1);
-  const ActivePart touch{"load a", "command", "touch x", {{"command", "touch x"}}};
-  const ActivePart elsewhere{"load b", "command", "touch x", {{"command", "touch x"}}};
+  const ActivePart touch{"load a", ActiveKind::Command, "touch x", {{"command", "touch x"}}};
+  const ActivePart elsewhere{"load b", ActiveKind::Command, "touch x", {{"command", "touch x"}}};
   const ActivePart otherPath{
-      "load a", "command", "touch x", {{"command", "touch x"}, {"environment", {{"PATH", "/tmp/bin"}}}}};
-  const ActivePart knob{"setup a", "knob", "pwm1", {{"knobs", {{"pwm1", 128}}}}};
+      "load a", ActiveKind::Command, "touch x", {{"command", "touch x"}, {"environment", {{"PATH", "/tmp/bin"}}}}};
+  const ActivePart knob{"setup a", ActiveKind::Knob, "pwm1", {{"knobs", {{"pwm1", 128}}}}};
   CHECK(unconfirmedOf({touch, knob}).size() == 2);
   REQUIRE(confirm({touch}));
   REQUIRE(confirm({knob}));
