@@ -7,11 +7,11 @@
 #include <array>
 #include <cmath>
 #include <iterator>
+#include <set>
 
 #include "analysis/metrics.h"
 #include "model/condition_field.h"
 #include "model/number_text.h"
-#include "model/role.h"
 #include "report/effect_words.h"
 
 namespace ash {
@@ -66,34 +66,17 @@ Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, c
   return sentence;
 }
 
-struct Group {
-  const char* title;
-  std::vector<Figure> metrics;
-};
-
-std::vector<Group> allGroups() {
-  const auto of = [](const char* device, std::initializer_list<const char*> figures) {
-    std::vector<Figure> names;
-    for (const char* figure : figures) names.emplace_back(std::string(device) + figure);
-    return names;
-  };
-  const auto join = [](std::initializer_list<std::vector<Figure>> lists) {
-    std::vector<Figure> all;
-    for (const auto& list : lists) all.insert(all.end(), list.begin(), list.end());
-    return all;
-  };
-  const auto heat = {".over_ambient_k",     ".temp",       ".peak_c",        ".headroom_k",
-                     ".resistance_k_per_w", ".headroom_w", ".hottest_room_c"};
-  return {{"Temperature", join({of("cpu", heat),
-                                of("gpu", {".over_ambient_k", ".temp", ".headroom_k"}),
-                                {"board.vrm.over_ambient_k", "storage.over_ambient_k"}})},
-          {"Speed", join({of("cpu", {".clock", ".throttled_share_thermal"}),
-                          of("gpu", {".clock", ".throttled_share_thermal"}),
-                          {"work.rate", "score", "frame.rate", "stability_percent", "task_s"}})},
-          {"Power",
-           {"cpu.power", "gpu.power", "wall.power", "idle.wall.power", "work_per_joule", "score_per_watt", "energy_j"}},
-          {"Noise and fans", {"noise", "idle.noise", "fan.cpu", "fan.rear", "fan.case"}},
-          {"Value", {"price"}}};
+// Of the processor and the graphics all is told; of what stands beside the question how warm it is and how far from its
+// limit.
+bool isListed(const Figure& figure, const std::set<Figure>& all) {
+  const FigureKind& kind = figure.kind();
+  const Device& device = figure.device();
+  if (kind.group == FigureGroup::None) return false;
+  const bool isBesideTheQuestion = kind.isOfDevice && !device.is(DeviceKind::Cpu) && !device.is(DeviceKind::Gpu);
+  if (!isBesideTheQuestion) return true;
+  if (device.is(DeviceKind::Surface)) return kind.id == FigureId::Temperature;
+  const bool hasNoOverRoom = !all.contains({device, FigureId::OverRoom});
+  return kind.ofEveryDevice || (kind.id == FigureId::Temperature && hasNoOverRoom);
 }
 
 }  // namespace
@@ -286,38 +269,22 @@ std::string answerText(const StudyReport& report) {
 }
 
 std::vector<MetricGroup> metricGroups(const Comparison& comparison) {
+  std::set<Figure> all;
+  for (const ComparisonRow& row : comparison.rows) {
+    for (const auto& [figure, value] : row.metrics) {
+      if (std::isfinite(value.value)) all.insert(figure);
+    }
+  }
+  std::vector<Figure> listed;
+  std::copy_if(all.begin(), all.end(), std::back_inserter(listed),
+               [&](const Figure& figure) { return isListed(figure, all); });
+  std::sort(listed.begin(), listed.end(), isListedBefore);
   std::vector<MetricGroup> groups;
-  for (const Group& group : allGroups()) {
-    MetricGroup shown{group.title, {}};
-    for (const Figure& metric : group.metrics) {
-      const bool isThere = std::any_of(comparison.rows.begin(), comparison.rows.end(),
-                                       [&](const ComparisonRow& row) { return figureOf(row, metric) != nullptr; });
-      if (isThere) shown.metrics.push_back(metric);
-    }
-    if (!shown.metrics.empty()) groups.push_back(std::move(shown));
+  for (const Figure& figure : listed) {
+    const std::string_view title = titleOf(figure.group());
+    if (groups.empty() || groups.back().title != title) groups.push_back({std::string(title), {}});
+    groups.back().metrics.push_back(figure);
   }
-  // When fans woke, of those that did.
-  for (const ComparisonRow& row : comparison.rows) {
-    for (const auto& [metric, figure] : row.metrics) {
-      if (metric.id() != FigureId::FanWoke) continue;
-      for (MetricGroup& group : groups) {
-        const bool isKnown = std::find(group.metrics.begin(), group.metrics.end(), metric) != group.metrics.end();
-        if (group.title == "Noise and fans" && !isKnown) group.metrics.push_back(metric);
-      }
-    }
-  }
-  // What is measured at places of the reviewer's own choice.
-  MetricGroup surfaces{"Surfaces", {}};
-  for (const ComparisonRow& row : comparison.rows) {
-    for (const auto& [metric, figure] : row.metrics) {
-      const bool isKnown =
-          std::find(surfaces.metrics.begin(), surfaces.metrics.end(), metric) != surfaces.metrics.end();
-      if (metric.id() == FigureId::Temperature && metric.device().is(DeviceKind::Surface) && !isKnown)
-        surfaces.metrics.push_back(metric);
-    }
-  }
-  if (!surfaces.metrics.empty())
-    groups.insert(groups.begin() + std::min<std::ptrdiff_t>(1, std::ssize(groups)), surfaces);
   return groups;
 }
 

@@ -219,3 +219,49 @@ TEST_CASE("aPhoneGetsAFigureABlockAndTheWarmUpBesideTheAnswer") {
   CHECK(contains(wide[3].body, "data-setup=\"mesh &lt;1&gt;\""));
   CHECK(contains(htmlPage(report), "@media screen and (max-width:34rem)"));
 }
+
+// Whoever adds a row to the catalogue finds it in the list, under its heading, and on the page.
+TEST_CASE("everyFigureOfTheCatalogueIsListedAndStandsOnThePage") {
+  StudyReport report = sidePanel();
+  std::vector<Figure> figures;
+  for (const FigureKind& kind : figureKinds()) {
+    const bool isOfFan = kind.id == FigureId::FanSpeed || kind.id == FigureId::FanWoke;
+    if (!kind.isOfDevice) figures.emplace_back(kind.id);
+    std::vector<Device> devices;
+    if (kind.isOfDevice)
+      devices = isOfFan ? std::vector<Device>{"fan.rear", "pump"} : std::vector<Device>{"cpu", "gpu2"};
+    for (const Device& device : devices) figures.emplace_back(device, kind.id);
+  }
+  for (ComparisonRow& row : report.loads[0].comparison.rows) {
+    for (const Figure& figure : figures) row.metrics[figure].value = 1;
+  }
+  std::set<Figure> listed;
+  for (const MetricGroup& group : metricGroups(report.loads[0].comparison)) {
+    for (const Figure& figure : group.metrics) {
+      CHECK(listed.insert(figure).second);
+      CHECK(titleOf(figure.group()) == group.title);
+    }
+  }
+  const std::string page = htmlPage(report);
+  for (const Figure& figure : figures) {
+    INFO(figure.code());
+    CHECK(listed.contains(figure));
+    CHECK(contains(page, "data-metric=\"" + figure.code() + "\""));
+  }
+}
+
+TEST_CASE("ofWhatStandsBesideTheQuestionOnlyWarmthAndHeadroomAreListed") {
+  Comparison comparison;
+  comparison.rows.resize(1);
+  for (const char* figure : {"storage.over_ambient_k", "storage.temp", "storage.peak_c", "storage.headroom_k",
+                             "memory.temp", "memory.peak_c", "surface.lid.temp", "surface.lid.over_ambient_k", "T1"})
+    comparison.rows[0].metrics[figure].value = 40;
+  comparison.rows[0].metrics["cpu.temp"].value = kMissing;
+  std::vector<std::string> listed;
+  for (const MetricGroup& group : metricGroups(comparison)) {
+    for (const Figure& figure : group.metrics) listed.push_back(group.title + ": " + figure.code());
+  }
+  // Over room says more than degrees; where no room is known there are only degrees. What is in no run is not listed.
+  CHECK(listed == std::vector<std::string>{"Temperature: memory.temp", "Temperature: storage.over_ambient_k",
+                                           "Temperature: storage.headroom_k", "Surfaces: surface.lid.temp"});
+}
