@@ -45,7 +45,6 @@ class PlanGrid : public QWidget {
   void paintCell(QPainter& painter, int setup, int load) const;
   void paintPlaces(QPainter& painter, const QRectF& cell, int setup, int load) const;
   QStringList cellLines(int setup, int load) const;
-  QString cellFigure(int setup, int load) const;
   std::vector<const RunSummary*> runsOf(int setup, int load) const;
 
   const StudyDesk& m_desk;

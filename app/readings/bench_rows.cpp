@@ -24,7 +24,6 @@ constexpr double kLowC = 20, kHighC = 110;
 constexpr int kRowHigh = 28, kHeadHigh = 28, kGroupGap = 10;
 constexpr int kGroupWide = 98, kBoxWide = 24, kAgeWide = 66, kNowWide = 72, kStripWide = 158, kSeenWide = 108;
 constexpr int kLeftPercent = 60;  // of what is beside the groups
-constexpr double kStillS = 600;
 
 int splitAt(int width) { return px(kGroupWide) + (width - px(kGroupWide)) * kLeftPercent / 100; }
 
@@ -53,38 +52,7 @@ double leftK(const ReadingNow& now) {
 
 bool isHot(const ReadingNow& now) { return leftK(now) < 1.5; }
 
-int digitsOf(const Reading& reading) { return usualDigits(reading.unit); }
-
-QString seenText(const ReadingNow& now) {
-  if (!std::isfinite(now.low)) return {};
-  const QString low = text(numberText(now.low, digitsOf(now.reading)));
-  const QString high = text(numberText(now.high, digitsOf(now.reading)));
-  return low == high ? low : QObject::tr("%1 to %2").arg(low, high);
-}
-
-QString ageText(const ReadingNow& now) {
-  if (now.isHidden) return QObject::tr("not logged");
-  if (!now.fault.empty()) return QObject::tr("gone");
-  if (!std::isfinite(now.ageS)) return QObject::tr("no answer");
-  if (now.reading.quantity == Quantity::Temperature && now.stillS > kStillS)
-    return QObject::tr("still %1 min").arg(std::lround(now.stillS / 60));
-  return now.ageS < 1.8 ? QString() : QObject::tr("%1 s old").arg(std::lround(now.ageS));
-}
-
 }  // namespace
-
-QString readingWords(const Reading& reading) {
-  QString words = text(meaningWords(reading));
-  // A device's own label is shown as it is.
-  if (words == text(reading.name) && reading.driver != "computed") return words;
-  words.remove(QObject::tr(", computed"));
-  if (!words.isEmpty()) words[0] = words[0].toUpper();
-  return words;
-}
-
-QString readingValue(const ReadingNow& now) {
-  return text(withUnit(now.value, digitsOf(now.reading), now.reading.unit));
-}
 
 BenchRows::BenchRows(QWidget* parent) : QWidget(parent) {
   setObjectName(QStringLiteral("bench-rows"));
@@ -251,7 +219,7 @@ bool BenchRows::event(QEvent* event) {
   for (const auto& [name, value] : r.limits) {
     const auto origin = r.origins.find(name);
     lines << tr("%1: %2%3")
-                 .arg(text(name), text(withUnit(value, digitsOf(r), r.unit)),
+                 .arg(text(name), text(withUnit(value, usualDigits(r.unit), r.unit)),
                       origin == r.origins.end() ? QString() : tr(", from %1").arg(text(origin->second)));
   }
   lines.removeAll(QString());

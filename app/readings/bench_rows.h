@@ -5,16 +5,12 @@
 
 #include <QWidget>
 
-#include "app/readings/bench_reader.h"
+#include "app/readings/reading_words.h"
 
 namespace ash {
 
 /// Which of the readings are shown.
 enum class RowFilter { WithMeaning, Moving, All };
-
-/// A reading in words: its meaning, told apart from others with the same one by its device.
-QString readingWords(const Reading& reading);
-QString readingValue(const ReadingNow& reading);
 
 class BenchRows : public QWidget {
   Q_OBJECT

@@ -47,7 +47,6 @@ void LiveModel::take(const std::shared_ptr<const LiveBatch>& batch) {
     m_outcome = batch->outcome;
     m_reason = batch->reason;
   }
-  if (batch->begun) emit runChanged();
   emit changed();
 }
 

@@ -50,8 +50,6 @@ class LiveModel : public QObject {
   std::vector<std::string> budgetColumns() const;
 
  signals:
-  /// Another run is followed, or none.
-  void runChanged();
   /// Something of the run has changed.
   void changed();
 

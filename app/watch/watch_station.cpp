@@ -17,6 +17,7 @@
 #include "app/watch/start_form.h"
 #include "app/watch/track.h"
 #include "app/watch/watch_words.h"
+#include "model/owed_readings.h"
 #include "model/text.h"
 
 namespace ash {

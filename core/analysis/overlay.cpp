@@ -3,10 +3,9 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstdio>
-#include <ctime>
 
 #include "model/condition_field.h"
+#include "model/iso_date.h"
 #include "model/role.h"
 
 namespace ash {
@@ -47,25 +46,7 @@ double shouldHoldMhz(const Throttling& throttling) {
   return should;
 }
 
-double epochOf(const std::string& iso) {
-  int year = 0, month = 0, day = 0, hour = 0, minute = 0, second = 0, used = 0;
-  if (std::sscanf(iso.c_str(), "%d-%d-%dT%d:%d:%d%n", &year, &month, &day, &hour, &minute, &second, &used) != 6)
-    return kMissing;
-  std::tm time{};
-  time.tm_year = year - 1900;
-  time.tm_mon = month - 1;
-  time.tm_mday = day;
-  time.tm_hour = hour;
-  time.tm_min = minute;
-  time.tm_sec = second;
-  double epoch = static_cast<double>(timegm(&time));
-  int offsetHour = 0, offsetMinute = 0;
-  char sign = 0;
-  if (std::sscanf(iso.c_str() + used, "%c%d:%d", &sign, &offsetHour, &offsetMinute) == 3 &&
-      (sign == '+' || sign == '-'))
-    epoch -= (sign == '+' ? 1 : -1) * (offsetHour * 3600.0 + offsetMinute * 60.0);
-  return epoch;
-}
+double epochOf(const std::string& iso) { return isoSeconds(iso).value_or(kMissing); }
 
 double zeroOf(const AnalyzedRun& run, Align align, double epochS) {
   switch (align) {

@@ -2,54 +2,55 @@
 #include "exchange/text_encoding.h"
 
 #include <fmt/format.h>
+#include <iconv.h>
 
 #include <algorithm>
 #include <array>
+#include <cerrno>
 #include <cstdint>
 
 namespace ash {
 namespace {
 
-void appendUtf8(std::string& out, uint32_t code) {
-  if (code < 0x80) {
-    out += static_cast<char>(code);
-  } else if (code < 0x800) {
-    out += static_cast<char>(0xC0 | (code >> 6));
-    out += static_cast<char>(0x80 | (code & 0x3F));
-  } else if (code < 0x10000) {
-    out += static_cast<char>(0xE0 | (code >> 12));
-    out += static_cast<char>(0x80 | ((code >> 6) & 0x3F));
-    out += static_cast<char>(0x80 | (code & 0x3F));
-  } else {
-    out += static_cast<char>(0xF0 | (code >> 18));
-    out += static_cast<char>(0x80 | ((code >> 12) & 0x3F));
-    out += static_cast<char>(0x80 | ((code >> 6) & 0x3F));
-    out += static_cast<char>(0x80 | (code & 0x3F));
-  }
-}
-
 uint8_t byteAt(std::string_view bytes, size_t i) { return static_cast<uint8_t>(bytes[i]); }
 
-std::string fromUtf16(const std::string& bytes, size_t first, bool isBigEndian) {
-  std::string out;
-  const auto unitAt = [&](size_t i) {
-    return isBigEndian ? static_cast<uint32_t>(byteAt(bytes, i) << 8 | byteAt(bytes, i + 1))
-                       : static_cast<uint32_t>(byteAt(bytes, i + 1) << 8 | byteAt(bytes, i));
-  };
-  for (size_t i = first; i + 1 < bytes.size(); i += 2) {
-    uint32_t code = unitAt(i);
-    const bool isHighSurrogate = code >= 0xD800 && code < 0xDC00 && i + 3 < bytes.size();
-    if (isHighSurrogate) {
-      const uint32_t low = unitAt(i + 2);
-      if (low >= 0xDC00 && low < 0xE000) {
-        code = 0x10000 + ((code - 0xD800) << 10) + (low - 0xDC00);
-        i += 2;
-      }
-    }
-    appendUtf8(out, code);
+/// A conversion of iconv(3) to UTF-8, closed with it.
+class Converter {
+ public:
+  explicit Converter(const char* from) : m_handle(iconv_open("UTF-8", from)) {}
+  Converter(const Converter&) = delete;
+  Converter& operator=(const Converter&) = delete;
+  ~Converter() {
+    if (isOpen()) iconv_close(m_handle);
   }
-  return out;
-}
+  bool isOpen() const { return m_handle != reinterpret_cast<iconv_t>(-1); }
+
+  /// What is no character becomes the sign for that (U+FFFD), `unit` bytes of it at a time.
+  std::string toUtf8(std::string_view bytes, size_t unit) {
+    constexpr std::string_view kNoCharacter = "\xEF\xBF\xBD";
+    std::string out;
+    std::string input(bytes);
+    char* from = input.data();
+    size_t left = input.size();
+    std::array<char, 4096> part;
+    while (left > 0) {
+      char* to = part.data();
+      size_t room = part.size();
+      const size_t done = iconv(m_handle, &from, &left, &to, &room);
+      out.append(part.data(), part.size() - room);
+      if (done != static_cast<size_t>(-1) || errno == E2BIG) continue;
+      // A character cut at the very end of the file is a cut line.
+      if (errno == EINVAL || left < unit) break;
+      out += kNoCharacter;
+      from += unit;
+      left -= unit;
+    }
+    return out;
+  }
+
+ private:
+  iconv_t m_handle;
+};
 
 bool isUtf8(const std::string& bytes) {
   for (size_t i = 0; i < bytes.size();) {
@@ -68,12 +69,6 @@ bool isUtf8(const std::string& bytes) {
   }
   return true;
 }
-
-// The 32 places where Windows-1252 differs from Latin-1; 0 = not assigned.
-constexpr std::array<uint16_t, 32> kWindows1252 = {0x20AC, 0,      0x201A, 0x0192, 0x201E, 0x2026, 0x2020, 0x2021,
-                                                   0x02C6, 0x2030, 0x0160, 0x2039, 0x0152, 0,      0x017D, 0,
-                                                   0,      0x2018, 0x2019, 0x201C, 0x201D, 0x2022, 0x2013, 0x2014,
-                                                   0x02DC, 0x2122, 0x0161, 0x203A, 0x0153, 0,      0x017E, 0x0178};
 
 // UTF-16 without a mark: every other byte of plain text is zero.
 int zeroSide(const std::string& bytes) {
@@ -98,15 +93,7 @@ Encoding detectEncoding(const std::string& head) {
   return isUtf8(head) ? Encoding::Utf8 : Encoding::Windows1252;
 }
 
-std::string fromWindows1252(std::string_view bytes) {
-  std::string out;
-  for (size_t i = 0; i < bytes.size(); ++i) {
-    const uint8_t byte = byteAt(bytes, i);
-    const bool isSpecial = byte >= 0x80 && byte < 0xA0;
-    appendUtf8(out, isSpecial ? (kWindows1252[byte - 0x80] != 0 ? kWindows1252[byte - 0x80] : 0xFFFD) : byte);
-  }
-  return out;
-}
+std::string fromWindows1252(std::string_view bytes) { return Converter("WINDOWS-1252").toUtf8(bytes, 1); }
 
 Result<std::string> toUtf8(const std::string& bytes, const std::string& where) {
   if (bytes.starts_with("\xEF\xBB\xBF")) return bytes.substr(3);
@@ -118,7 +105,8 @@ Result<std::string> toUtf8(const std::string& bytes, const std::string& where) {
     case Encoding::Utf16: {
       const bool hasMark = bytes.starts_with("\xFF\xFE") || bytes.starts_with("\xFE\xFF");
       const bool isBigEndian = hasMark ? bytes.starts_with("\xFE\xFF") : zeroSide(bytes) == 2;
-      return fromUtf16(bytes, hasMark ? 2 : 0, isBigEndian);
+      return Converter(isBigEndian ? "UTF-16BE" : "UTF-16LE")
+          .toUtf8(std::string_view(bytes).substr(hasMark ? 2 : 0), 2);
     }
     case Encoding::Binary:
       break;

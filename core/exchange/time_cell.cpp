@@ -6,31 +6,11 @@
 #include <cstdio>
 
 #include "exchange/csv_cells.h"
+#include "model/iso_date.h"
 #include "model/text.h"
 
 namespace ash {
 namespace {
-
-// Days since 1970-01-01 of the proleptic Gregorian calendar (Hinnant, "chrono-compatible low-level date algorithms").
-long long daysFromCivil(long long year, int month, int day) {
-  year -= month <= 2;
-  const long long era = (year >= 0 ? year : year - 399) / 400;
-  const long long yearOfEra = year - era * 400;
-  const long long dayOfYear = (153LL * (month + (month > 2 ? -3 : 9)) + 2) / 5 + day - 1;
-  const long long dayOfEra = yearOfEra * 365 + yearOfEra / 4 - yearOfEra / 100 + dayOfYear;
-  return era * 146097 + dayOfEra - 719468;
-}
-
-// "+02:00", "-0530", "Z" in seconds; empty when it is no zone.
-std::optional<double> readZone(std::string_view zone) {
-  if (zone.empty() || zone == "Z" || zone == "z") return 0.0;
-  if (zone[0] != '+' && zone[0] != '-') return std::nullopt;
-  const std::string text(zone.substr(1));
-  int hours = 0, minutes = 0;
-  const bool isPacked = text.size() == 4 && text.find(':') == std::string::npos;
-  if (std::sscanf(text.c_str(), isPacked ? "%2d%2d" : "%2d:%2d", &hours, &minutes) < 1) return std::nullopt;
-  return (zone[0] == '-' ? -1 : 1) * (hours * 3600.0 + minutes * 60.0);
-}
 
 // Takes "AM" or "PM" off the end; 0 when there is none, else 1 or 2.
 int takeHalfOfDay(std::string& text) {
@@ -65,7 +45,7 @@ std::optional<double> readClock(std::string text) {
     if (hours < 1 || hours > 12) return std::nullopt;
     hours = hours % 12 + (half == 2 ? 12 : 0);
   }
-  const auto zone = readZone(trimmed(std::string_view(text).substr(at)));
+  const auto zone = zoneSeconds(trimmed(std::string_view(text).substr(at)));
   if (!zone) return std::nullopt;
   return hours * 3600.0 + minutes * 60.0 + seconds - *zone;
 }
@@ -89,12 +69,13 @@ std::optional<TimeCell> readDateTime(const std::string& cell, DayOrder order) {
     month = isMonthFirst ? a : b;
     day = isMonthFirst ? b : a;
   }
-  if (year < 1970 || year > 9999 || month < 1 || month > 12 || day < 1 || day > 31) return std::nullopt;
+  const auto date = daySeconds(year, month, day);
+  if (year < 1970 || year > 9999 || !date) return std::nullopt;
   std::string rest(trimmed(std::string_view(cell).substr(static_cast<size_t>(used))));
   if (rest.starts_with('T') || rest.starts_with('t')) rest.erase(0, 1);
   const auto clock = rest.empty() ? std::optional<double>(0.0) : readClock(rest);
   if (!clock) return std::nullopt;
-  time.seconds = static_cast<double>(daysFromCivil(year, month, day)) * 86400.0 + *clock;
+  time.seconds = *date + *clock;
   return time;
 }
 

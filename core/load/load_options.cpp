@@ -8,6 +8,7 @@
 
 #include "load/guardian/guardian.h"
 #include "load/load_kinds.h"
+#include "model/cpu_list.h"
 #include "model/pattern.h"
 #include "model/text.h"
 
@@ -218,7 +219,7 @@ Json loadToJson(const LoadOptions& options) {
     if (value != usually) spec[key] = value;
   };
   if (std::isfinite(options.work)) spec["work"] = options.work;
-  if (!options.cores.empty()) spec["cores"] = coreListText(options.cores);
+  if (!options.cores.empty()) spec["cores"] = cpuListText(options.cores);
   if (!options.steps.empty()) spec["steps"] = dutyStepsText(options.steps);
   add("pass_work", options.passWork, usual.passWork);
   add("passes", options.passes, usual.passes);
@@ -287,32 +288,15 @@ std::string loadKindText(const LoadOptions& options) {
 Result<std::vector<int>> parseCoreList(const std::string& text) {
   std::vector<int> cores;
   for (const std::string_view part : splitText(text, ',')) {
-    const std::string range(trimmed(part));
-    const size_t dash = range.find('-', 1);
-    const auto first = parseNumber(range.substr(0, dash));
-    const auto last = dash == std::string::npos ? first : parseNumber(range.substr(dash + 1));
-    const bool isRange = first && last && *first >= 0 && *last >= *first && *last <= kHighestCore &&
-                         *first == std::floor(*first) && *last == std::floor(*last);
-    if (!isRange || cores.size() > 100'000)
+    const auto range = parseCpuRange(part, kHighestCore);
+    if (!range || cores.size() > 100'000)
       return Error::badInput(
           fmt::format("“{}” is no list of cores; write 0-3,6.", asUtf8(text.substr(0, kLongestName))));
-    for (int core = static_cast<int>(*first); core <= static_cast<int>(*last); ++core) cores.push_back(core);
+    for (int core = range->first; core <= range->second; ++core) cores.push_back(core);
   }
   std::sort(cores.begin(), cores.end());
   cores.erase(std::unique(cores.begin(), cores.end()), cores.end());
   return cores;
-}
-
-std::string coreListText(const std::vector<int>& cores) {
-  std::string text;
-  for (size_t i = 0; i < cores.size();) {
-    size_t end = i;
-    while (end + 1 < cores.size() && cores[end + 1] == cores[end] + 1) ++end;
-    text += (text.empty() ? "" : ",") + std::to_string(cores[i]);
-    if (end > i) text += "-" + std::to_string(cores[end]);
-    i = end + 1;
-  }
-  return text;
 }
 
 Result<std::vector<DutyStep>> parseDutySteps(const std::string& text) {

@@ -60,7 +60,6 @@ std::string loadKindText(const LoadOptions& options);
 
 /// "0-3,6" as a list of CPUs, rising; the error says what is wrong with it.
 Result<std::vector<int>> parseCoreList(const std::string& text);
-std::string coreListText(const std::vector<int>& cores);
 
 /// "25% 60s, 50%..100% 2min, 80%": steps and ramps; the last one may leave out its time and then stays.
 Result<std::vector<DutyStep>> parseDutySteps(const std::string& text);

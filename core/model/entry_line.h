@@ -44,9 +44,4 @@ struct EntryCompletion {
 /// Completions of what has been typed, the likeliest first: readings still to take, then the words of the grammar.
 std::vector<EntryCompletion> completeEntry(std::string_view line, const std::vector<OwedReading>& owed);
 
-/// Which of the readings to take by hand a run still lacks. A reading that must be settled counts from the moment the
-/// measure phase began, or from `settledS` (missing = not settled yet).
-std::vector<OwedReading> stillToTake(const std::vector<OwedReading>& byHand, const std::vector<Event>& events,
-                                     const std::vector<PhaseSpan>& phases, double settledS);
-
 }  // namespace ash

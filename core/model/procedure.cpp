@@ -126,12 +126,6 @@ std::string phaseWords(const Phase& phase) {
   return fmt::format("{} to {:g} °C, at most {}", kind, below.celsius, durationWords(below.mostS));
 }
 
-double shortestPhaseS(const Phase& phase) {
-  if (const auto* after = std::get_if<EndsAfter>(&phase.end)) return after->seconds;
-  if (const auto* settled = std::get_if<EndsWhenSettled>(&phase.end)) return settled->leastS;
-  return 0;
-}
-
 double longestPhaseS(const Phase& phase) {
   if (const auto* after = std::get_if<EndsAfter>(&phase.end)) return after->seconds;
   if (const auto* settled = std::get_if<EndsWhenSettled>(&phase.end)) return settled->mostS;

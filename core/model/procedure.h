@@ -53,8 +53,6 @@ Result<Procedure> parsePhases(std::string_view text);
 std::string phasesText(const Procedure& procedure);
 /// "Soak until settled, 1 min to 5 min".
 std::string phaseWords(const Phase& phase);
-/// The shortest and the longest time a phase can last (s).
-double shortestPhaseS(const Phase& phase);
 double longestPhaseS(const Phase& phase);
 
 }  // namespace ash

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "model/entry_line.h"
+#include "model/owed_readings.h"
 
 namespace ash {
 namespace {

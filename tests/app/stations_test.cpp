@@ -5,6 +5,7 @@
 #include <QImage>
 #include <QListWidget>
 #include <QPainter>
+#include <QSet>
 #include <QTextBrowser>
 #include <catch2/catch.hpp>
 #include <cmath>
@@ -17,6 +18,7 @@
 #include "app/standings/trade_off.h"
 #include "app/traces/trace_groups.h"
 #include "app/traces/traces_station.h"
+#include "report/answer.h"
 #include "tests/support/panel_book.h"
 
 using namespace ash;
@@ -44,6 +46,38 @@ TEST_CASE("theStandingIsRankedByAnyFigureAgainstAnySetup") {
   }));
   auto* table = shown.find<QTableWidget>("figures");
   CHECK(table->columnCount() == 4);  // figure, two setups, one difference
+}
+
+TEST_CASE("everyFigureThatIsListedIsARowOfTheTableAndCanBeRankedBy") {
+  const PanelBook book;
+  ShownPanels shown(book);
+  shown.go(3);
+  REQUIRE(shown.waitFor([&] { return !shown.text("verdict").isEmpty(); }, 3000));
+  QStringList rows;
+  QSet<QString> codes;
+  for (const MetricGroup& group : metricGroups(shown.desk().report()->loads.front().comparison)) {
+    rows << QString::fromStdString(group.title);
+    for (const Figure& figure : group.metrics) {
+      const QString unit = QString::fromStdString(figure.unit());
+      rows << QString::fromStdString(figure.title()) + (unit.isEmpty() ? QString() : QStringLiteral(", ") + unit);
+      codes << QString::fromStdString(figure.code());
+    }
+  }
+  // What the bench has beside its processor: the air in its case, its regulators, its drive, both of its fans.
+  for (const char* code :
+       {"case.over_ambient_k", "board.vrm.headroom_k", "storage.over_ambient_k", "fan.rear", "cpu.throttled_share"}) {
+    INFO(code);
+    CHECK(codes.contains(QLatin1String(code)));
+  }
+  auto* table = shown.find<QTableWidget>("figures");
+  QStringList told;
+  for (int row = 0; row < table->rowCount(); ++row) told << table->item(row, 0)->text();
+  CHECK(told == rows);
+  auto* choice = shown.find<QComboBox>("standings-figure");
+  QSet<QString> offered;
+  for (int i = 0; i < choice->count(); ++i) offered << choice->itemData(i).toString();
+  CHECK(offered == codes);
+  CHECK(choice->count() == codes.size());
 }
 
 namespace {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Whatever is typed is kept as something that can be told, or refused with a reason; completions can be typed on.
 #include "model/entry_line.h"
+#include "model/owed_readings.h"
 
 #include "tests/fuzz/fuzz.h"
 

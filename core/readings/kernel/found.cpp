@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <sstream>
 
+#include "model/cpu_list.h"
 #include "model/text.h"
 #include "readings/root_path.h"
 
@@ -59,26 +60,10 @@ std::vector<int> parseCpuList(const std::string& text) {
   std::replace(spaced.begin(), spaced.end(), ',', ' ');
   std::istringstream words(spaced);
   for (std::string word; words >> word;) {
-    const size_t dash = word.find('-');
-    const auto first = parseKernelInteger(word.substr(0, dash));
-    const auto last = dash == std::string::npos ? first : parseKernelInteger(word.substr(dash + 1));
-    if (!first || !last || *first < 0 || *last >= kMostCpus) continue;
-    for (int64_t cpu = *first; cpu <= *last; ++cpu) cpus.push_back(static_cast<int>(cpu));
+    const auto range = parseCpuRange(word, kMostCpus - 1);
+    for (int cpu = range ? range->first : 0; range && cpu <= range->second; ++cpu) cpus.push_back(cpu);
   }
   return cpus;
-}
-
-std::string cpuListText(std::vector<int> cpus) {
-  std::sort(cpus.begin(), cpus.end());
-  std::string text;
-  for (size_t i = 0; i < cpus.size();) {
-    size_t last = i;
-    while (last + 1 < cpus.size() && cpus[last + 1] == cpus[last] + 1) ++last;
-    text += fmt::format("{}{}", text.empty() ? "" : ",", cpus[i]);
-    if (last > i) text += fmt::format("-{}", cpus[last]);
-    i = last + 1;
-  }
-  return text;
 }
 
 Reading makeReading(Quantity quantity, std::string kind, std::string name) {

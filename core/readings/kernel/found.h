@@ -37,8 +37,6 @@ std::string readWords(const std::filesystem::path& file);
 
 /// "0-3,8" or "0 1 2" as numbers; both kinds of list occur.
 std::vector<int> parseCpuList(const std::string& text);
-/// {0, 1, 2, 5} as "0-2,5", the kernel's own way.
-std::string cpuListText(std::vector<int> cpus);
 
 /// A reading with quantity, unit and kind set.
 Reading makeReading(Quantity quantity, std::string kind, std::string name);

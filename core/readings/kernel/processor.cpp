@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "model/cpu_list.h"
 #include "readings/kernel/cpu_times.h"
 #include "readings/kernel/topology.h"
 #include "readings/root_path.h"

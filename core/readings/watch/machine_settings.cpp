@@ -8,6 +8,7 @@
 #include <filesystem>
 #include <map>
 
+#include "model/cpu_list.h"
 #include "model/number_text.h"
 #include "readings/kernel/found.h"
 #include "readings/kernel/pci_links.h"

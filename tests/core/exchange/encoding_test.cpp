@@ -95,3 +95,31 @@ TEST_CASE("timesAreSecondsWhateverTheirLayout") {
     CHECK_FALSE(readTimeCell(wrong, false));
   }
 }
+
+TEST_CASE("aDayThatTheCalendarDoesNotHaveIsNoTime") {
+  for (const char* wrong : {"2026-02-31", "2026-02-29", "31.04.2026 10:00", "2100-02-29T00:00:00Z", "31/02/2026",
+                            "2026-00-10", "2026-06-00"}) {
+    INFO(wrong);
+    CHECK_FALSE(readTimeCell(wrong, false));
+  }
+  // `date -u -d 2028-02-29 +%s`, `date -u -d 2000-02-29 +%s`.
+  CHECK(secondsOf("2028-02-29", false) == 1835395200.0);
+  CHECK(secondsOf("29.02.2000", false) == 951782400.0);
+}
+
+TEST_CASE("bytesThatAreNoCharacterOfTheirEncodingAreMarked") {
+  // 0x81 and 0x9D are not assigned in Windows-1252; a high surrogate alone is no character.
+  CHECK(utf8("a\x81\x9D\xE9z") == "a\uFFFD\uFFFDéz");
+  CHECK(utf8(std::string("\xFF\xFE\x41\x00\x3D\xD8\x42\x00", 8)) == "A\uFFFDB");
+  // Half a character at the end of a file that was cut.
+  CHECK(utf8(std::string("\xFF\xFE\x41\x00\x42", 5)) == "A");
+}
+
+TEST_CASE("longTextIsConvertedWhole") {
+  std::string bytes, wanted;
+  for (int i = 0; i < 9000; ++i) {
+    bytes += i % 3 == 0 ? "\xB0" : "C";
+    wanted += i % 3 == 0 ? "°" : "C";
+  }
+  CHECK(fromWindows1252(bytes) == wanted);
+}

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "load/load_text.h"
+#include "model/cpu_list.h"
 
 using namespace ash;
 
@@ -111,7 +112,7 @@ TEST_CASE("dutyFollowsItsStepsAndRamps") {
 }
 
 TEST_CASE("coresAreListedShort") {
-  CHECK(coreListText({0, 1, 2, 3, 6, 8, 9}) == "0-3,6,8-9");
+  CHECK(cpuListText({0, 1, 2, 3, 6, 8, 9}) == "0-3,6,8-9");
   CHECK(*parseCoreList("6, 0-2 ,2") == std::vector<int>{0, 1, 2, 6});
   CHECK_FALSE(parseCoreList("a"));
   CHECK_FALSE(parseCoreList("-1"));

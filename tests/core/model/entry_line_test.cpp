@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The grammar of docs/entry-line.md, line by line.
 #include "model/entry_line.h"
+#include "model/owed_readings.h"
 
 #include <catch2/catch.hpp>
 #include <cmath>

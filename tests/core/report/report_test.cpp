@@ -265,3 +265,34 @@ TEST_CASE("ofWhatStandsBesideTheQuestionOnlyWarmthAndHeadroomAreListed") {
   CHECK(listed == std::vector<std::string>{"Temperature: memory.temp", "Temperature: storage.over_ambient_k",
                                            "Temperature: storage.headroom_k", "Surfaces: surface.lid.temp"});
 }
+
+TEST_CASE("aStudyLeadsWithTheTemperatureThatItWatches") {
+  for (const auto& [watched, led] :
+       {std::pair{"board.temp.vrm", "board.vrm.over_ambient_k"}, std::pair{"gpu2.temp", "gpu2.over_ambient_k"},
+        std::pair{"surface.lid", "surface.lid.over_ambient_k"}, std::pair{"cpu.temp", "cpu.over_ambient_k"}}) {
+    INFO(watched);
+    WarmUp warm;
+    warm.riseK = 30;
+    LogMaker maker(720, 1);
+    maker.add(watched, warm.function()).add("room.temp", [](double) { return 22.0; }).add("work.rate", [](double) {
+      return 5.0;
+    });
+    maker.phase(PhaseKind::Idle, 0, 60).phase(PhaseKind::Soak, 60, 500).phase(PhaseKind::Measure, 500, 720);
+    maker.run.facts.load = "vector";
+    maker.run.facts.watched = watched;
+    auto run = std::make_shared<AnalyzedRun>(AnalyzedRun{maker.run, {}});
+    run->figures = analyzeRun(run->run);
+    Study study;
+    study.name = "one";
+    study.setups = {{"known", Json::object(), Json::object(), Json::object()}};
+    study.loads = {{"vector", Json::object()}};
+    RunSummary summary;
+    summary.info.id = run->run.name;
+    summary.info.setup = "known";
+    summary.info.load = "vector";
+    summary.info.outcome = Outcome::Completed;
+    const auto report = assembleStudy(study, {summary}, {run});
+    REQUIRE(report);
+    CHECK(leadingMetric(*report, report->loads.at(0).comparison).code() == led);
+  }
+}

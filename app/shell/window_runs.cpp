@@ -1,0 +1,119 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the window does with runs: starts, stops, follows, and what is typed into one that is over.
+#include "app/allow/allow_card.h"
+#include "app/look/parts.h"
+#include "app/plan/plan_station.h"
+#include "app/readings/readings_page.h"
+#include "app/shell/main_window.h"
+#include "app/watch/watch_station.h"
+#include "model/entry_line.h"
+
+namespace ash {
+using look::text;
+
+// False while something that the run would use has to be allowed first; then `then` is done.
+bool MainWindow::isAllowed(const std::string& study, const std::string& setup, const std::string& load,
+                           std::function<void()> then) {
+  auto parts = m_desk.unconfirmed(study, setup, load);
+  if (parts.empty()) return true;
+  m_allow->ask(tr("This book would use the following on this machine. Nobody has allowed it here yet: read it, all of "
+                  "it, before you do."),
+               std::move(parts), std::move(then));
+  return false;
+}
+
+void MainWindow::startRun(const StartRequest& request) {
+  if (!m_desk.hasBook()) return newBook();
+  if (request.study.isEmpty() || m_live.isGoingOn()) return;
+  tellProblem({});
+  const auto again = [this, request] { m_startOnConfirm = [this, request] { startRun(request); }; };
+  if (!isAllowed(request.study.toStdString(), request.setup.toStdString(), request.load.toStdString(), again)) return;
+  const auto id = m_recorder.start(request, m_desk.bookPath());
+  if (!id) return tellProblem(text(id.error().message));
+  tellStarting(true);
+  emit runExpected(*id);
+}
+
+// The queue is a process of its own; its first run appears like any other that somebody started on this book.
+void MainWindow::startQueue() {
+  if (!m_desk.hasBook() || m_desk.study() == nullptr || m_live.isGoingOn()) return;
+  tellProblem({});
+  const auto again = [this] { m_startOnConfirm = [this] { startQueue(); }; };
+  if (!isAllowed(m_desk.study()->name, {}, {}, again)) return;
+  const auto log = m_recorder.startQueue(text(m_desk.study()->name), m_desk.bookPath());
+  if (!log) return tellProblem(text(log.error().message));
+  say(tr("The queue has begun; it goes on when the window is closed, and says when it needs you."));
+}
+
+// Beside the button that was pressed; both stations may have one.
+void MainWindow::tellProblem(const QString& sentence) {
+  if (m_plan != nullptr) m_plan->setProblem(sentence);
+  if (m_watch != nullptr) m_watch->form()->setProblem(sentence);
+}
+
+void MainWindow::tellStarting(bool isStarting) {
+  if (m_plan != nullptr) m_plan->setStarting(isStarting);
+  if (m_watch != nullptr) m_watch->form()->setStarting(isStarting);
+}
+
+void MainWindow::runDidNotCome() {
+  tellStarting(false);
+  tellProblem(m_recorder.whyMissing());
+}
+
+void MainWindow::stopLoad() {
+  if (m_live.isGoingOn()) emit wishToSend(WishKind::Stop, {});
+}
+
+void MainWindow::takeNews(const std::shared_ptr<const LiveBatch>& batch) {
+  const bool wasStarting = batch->begun && !batch->outcome;
+  if (batch->begun) tellStarting(false);
+  if (batch->outcome) m_recorder.forget();
+  m_live.take(batch);
+  if (wasStarting && (page() == Plan || page() == Start)) goTo(Watch);
+  if (m_plan != nullptr) m_plan->setRunning(m_live.isGoingOn());
+  if (m_readings != nullptr) m_readings->setRunGoesOn(m_live.isGoingOn());
+  lookAsNeeded();
+  refreshTrail();
+  if (batch->begun) refreshEarlier();
+}
+
+// A line for a run that is over goes into the book; a void makes the run void, which can be undone.
+void MainWindow::takeLateEntry(const QString& run, const QString& line) {
+  const auto entry = parseEntry(line.toStdString());
+  if (!entry) return watch()->showAnswer(false, text(entry.error().message));
+  if (entry->kind == Entry::Kind::Void)
+    m_desk.voidRun(run, text(entry->text));
+  else
+    m_desk.addEvent(run, eventOf(*entry, kMissing));
+  watch()->showAnswer(true, {});
+  emit showRunWanted(run);
+}
+
+// Watch shows the last run of the study in hand, while none goes on.
+void MainWindow::showLastRun() {
+  if (m_desk.study() == nullptr || m_shownStudy == text(m_desk.study()->name)) return;
+  m_shownStudy = text(m_desk.study()->name);
+  m_settings.setLastStudy(m_shownStudy);
+  if (!m_desk.runs().empty()) emit showRunWanted(text(m_desk.runs().back().info.id));
+}
+
+// The first completed repeat of the same cell stands behind the run that is watched.
+void MainWindow::refreshEarlier() {
+  LiveModel& model = m_live;
+  std::shared_ptr<const AnalyzedRun> earlier;
+  QString label;
+  if (model.hasRun() && m_desk.report()) {
+    for (size_t i = 0; i < m_desk.report()->runs.size(); ++i) {
+      const RunInfo& info = m_desk.report()->summaries[i].info;
+      const bool isSameCell =
+          info.study == model.info().study && info.setup == model.info().setup && info.load == model.info().load;
+      if (!isSameCell || info.id == model.info().id || info.outcome != Outcome::Completed || earlier) continue;
+      earlier = m_desk.report()->runs[i];
+      label = tr("repeat %1").arg(info.repeat);
+    }
+  }
+  model.setEarlier(std::move(earlier), label);
+}
+
+}  // namespace ash

@@ -1,0 +1,130 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The table of Standings: a figure a row, a setup a column and what it differs by beside it.
+#include <QHeaderView>
+#include <QScrollBar>
+#include <QTableWidget>
+#include <QTimer>
+#include <algorithm>
+#include <cmath>
+
+#include "app/look/parts.h"
+#include "app/look/theme.h"
+#include "app/standings/standings_station.h"
+#include "app/study/study_desk.h"
+#include "model/number_text.h"
+#include "report/answer.h"
+
+namespace ash {
+using look::px;
+using look::text;
+using look::theme;
+
+void StandingsStation::fillTable() {
+  m_table->clear();
+  m_table->setRowCount(0);
+  m_table->setColumnCount(0);
+  if (load() == nullptr) return;
+  const Comparison& comparison = load()->comparison;
+  const ComparisonRow* reference = referenceRow(comparison);
+  QStringList heads = {tr("Figure")};
+  std::vector<std::pair<const ComparisonRow*, bool>> columns;  // second: the difference
+  for (const ComparisonRow& row : comparison.rows) {
+    heads << text(row.setup);
+    columns.emplace_back(&row, false);
+    if (&row == reference) continue;
+    heads << tr("against %1").arg(text(reference->setup));
+    columns.emplace_back(&row, true);
+  }
+  m_table->setColumnCount(static_cast<int>(heads.size()));
+  m_table->setHorizontalHeaderLabels(heads);
+  const auto addRow = [&] {
+    m_table->insertRow(m_table->rowCount());
+    return m_table->rowCount() - 1;
+  };
+  for (const MetricGroup& group : metricGroups(comparison)) {
+    const int head = addRow();
+    auto* title = new QTableWidgetItem(text(group.title));
+    title->setForeground(theme().softInk);
+    title->setFlags(Qt::ItemIsEnabled);
+    m_table->setItem(head, 0, title);
+    m_table->setSpan(head, 0, 1, static_cast<int>(heads.size()));
+    for (const Figure& name : group.metrics) {
+      const int row = addRow();
+      const QString unit = text(shownUnit(name));
+      auto* first =
+          new QTableWidgetItem(text(name.title()) + (unit.isEmpty() ? QString() : QStringLiteral(", ") + unit));
+      first->setToolTip(first->text() + QStringLiteral(": ") + text(name.kind().definition));
+      if (name == metric()) first->setFont(look::font(12, QFont::Bold));
+      m_table->setItem(row, 0, first);
+      for (size_t c = 0; c < columns.size(); ++c) {
+        const auto& [setup, isDifference] = columns[c];
+        const auto figure = setup->metrics.find(name);
+        const bool isThere = figure != setup->metrics.end();
+        QString words = isDifference ? text(differenceText(*setup, name)) : text(valueText(*setup, name));
+        // The unit stands once, in the first column.
+        for (const QString& written : {unit, QStringLiteral("K")})
+          words.replace(QStringLiteral("\u202F") + written, QString());
+        auto* item = new QTableWidgetItem(words);
+        item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+        if (isThere && isDifference) {
+          const Verdict verdict = figure->second.verdict;
+          const bool isJudged = verdict == Verdict::Better || verdict == Verdict::Worse;
+          if (isShown(verdict))
+            item->setFont(look::font(12, QFont::DemiBold));
+          else
+            item->setForeground(theme().softInk);
+          if (isJudged) item->setText(words + QStringLiteral(", ") + text(wordsOf(verdict)));
+          item->setToolTip(figure->second.reason.empty() ? text(wordsOf(verdict)) : text(figure->second.reason));
+        } else if (isThere) {
+          item->setToolTip(text(marginText(*setup, name)));
+        }
+        m_table->setItem(row, static_cast<int>(c) + 1, item);
+      }
+    }
+  }
+  m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  for (size_t c = 0; c < columns.size(); ++c) {
+    const int column = static_cast<int>(c) + 1;
+    m_table->horizontalHeaderItem(column)->setToolTip(heads[column]);
+    if (!columns[c].second)
+      m_table->horizontalHeaderItem(column)->setText(look::inTwoLines(heads[column], look::font(12), px(58)));
+    if (columns[c].second) continue;
+    m_table->horizontalHeader()->setSectionResizeMode(column, QHeaderView::Fixed);
+    m_table->setColumnWidth(column, px(63));
+  }
+  fitNames();
+  fitNamesSoon();
+  look::alignHeads(m_table);
+}
+
+// Names take the room that the figures leave; what is longer goes into a second line of its row.
+void StandingsStation::fitNames() {
+  int figures = 0, names = px(150);
+  for (int column = 1; column < m_table->columnCount(); ++column) figures += m_table->columnWidth(column);
+  const QFontMetrics metrics(look::font(12, QFont::Bold));
+  const auto widthOf = [&](int row) {
+    const QTableWidgetItem* item = m_table->item(row, 0);
+    const bool isName = item != nullptr && m_table->columnSpan(row, 0) == 1;
+    return isName ? metrics.horizontalAdvance(item->text()) + px(14) : 0;
+  };
+  for (int row = 0; row < m_table->rowCount(); ++row) names = std::max(names, widthOf(row));
+  // The bar comes with the rows, after this.
+  const bool hasBar = m_table->verticalHeader()->length() > m_table->viewport()->height();
+  const int bar = hasBar ? m_table->verticalScrollBar()->sizeHint().width() : 0;
+  const int room = m_table->width() - 2 * m_table->frameWidth() - bar - figures;
+  const int width = std::clamp(room, px(150), names);
+  m_table->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Interactive);
+  m_table->setColumnWidth(0, width);
+  const int oneLine = m_table->verticalHeader()->defaultSectionSize();
+  for (int row = 0; row < m_table->rowCount(); ++row)
+    m_table->setRowHeight(row, widthOf(row) > width ? oneLine + metrics.lineSpacing() : oneLine);
+}
+
+// Once the table has the width that the layout gives it.
+void StandingsStation::fitNamesSoon() {
+  QTimer::singleShot(0, this, [this] {
+    if (m_table->columnCount() > 0) fitNames();
+  });
+}
+
+}  // namespace ash

@@ -1,0 +1,141 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is drawn into a lane: the bands and lines of the groups, the work that heat took, the limit.
+#include <qcustomplot.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "analysis/thinning.h"
+#include "app/look/parts.h"
+#include "app/look/theme.h"
+#include "app/traces/trace_lanes.h"
+#include "model/number_text.h"
+#include "model/role.h"
+#include "model/text.h"
+
+namespace ash {
+using look::px;
+using look::text;
+using look::theme;
+namespace {
+
+QVector<double> vectorOf(const std::vector<double>& values, double factor = 1) {
+  QVector<double> result;
+  result.reserve(static_cast<int>(values.size()));
+  for (const double value : values) result << value * factor;
+  return result;
+}
+
+}  // namespace
+
+void TraceLanes::drawGroup(Lane& lane, const LaneSpec& spec, const TraceGroup& group) {
+  Band band = bandFor(spec, group);
+  if (band.t.empty()) return;
+  // Two readings a pixel are all that can be seen.
+  Line line{group.shortLabel,    theme().series(group.setupIndex),
+            group.setupIndex,    group.isVoid || !group.endMark.isEmpty(),
+            {band.t, band.mean}, 0};
+  for (double& value : line.mean.v) value *= spec.factor;
+  line.endS = band.t.back();
+  for (const AnalyzedRun* run : group.runs) {
+    const double zero = zeroOf(*run, m_choice.align, m_choice.epochS);
+    if (run->figures.load) line.endS = std::min(line.endS, run->figures.load->endS - zero - 2);
+  }
+  QCPAxis* x = lane.rect->axis(QCPAxis::atBottom);
+  QCPAxis* y = lane.rect->axis(QCPAxis::atLeft);
+  if (group.runs.size() > 1) {
+    QCPGraph* low = m_plot->addGraph(x, y);
+    QCPGraph* high = m_plot->addGraph(x, y);
+    low->setPen(Qt::NoPen);
+    high->setPen(Qt::NoPen);
+    low->setData(vectorOf(band.t), vectorOf(band.low, spec.factor), true);
+    high->setData(vectorOf(band.t), vectorOf(band.high, spec.factor), true);
+    high->setBrush(theme().seriesTint(group.setupIndex));
+    high->setChannelFillGraph(low);
+  }
+  const Series thin = lowestAndHighest(line.mean, 700);
+  QCPGraph* graph = m_plot->addGraph(x, y);
+  graph->setPen(group.pen(1.5));
+  graph->setAntialiased(group.dash == 0);
+  graph->setData(vectorOf(thin.t), vectorOf(thin.v), true);
+  if (!group.endMark.isEmpty() && lane.rect == m_plot->axisRect(0)) {
+    auto* mark = new QCPItemText(m_plot);
+    mark->position->setAxes(x, y);
+    mark->position->setAxisRect(lane.rect);
+    mark->position->setCoords(thin.t.back(), thin.v.back());
+    mark->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
+    mark->setText(QStringLiteral("╳ ") + group.endMark);
+    mark->setColor(theme().ink);
+    mark->setFont(look::font(12));
+    mark->setClipAxisRect(lane.rect);
+  }
+  lane.lines.push_back(std::move(line));
+}
+
+// The gap from the clock it should hold down to the one it held, hatched: lost to heat.
+void TraceLanes::drawLostWork(Lane& lane, const LaneSpec& spec, const TraceGroup& group) {
+  const Role role(spec.channel);
+  if (role.quantity() != Quantity::Clock || group.isVoid || !lane.note.isEmpty()) return;
+  const AnalyzedRun& run = *group.runs.front();
+  const Series clock =
+      tracedSeries(run, spec.channel, m_choice.align, Scale::Celsius, std::max(5.0, m_choice.smoothS), m_choice.epochS);
+  const double zero = zeroOf(run, m_choice.align, m_choice.epochS);
+  for (const Throttling& throttling : run.figures.throttling) {
+    if (throttling.device != role.device() || !(throttling.referenceMhz > 0)) continue;
+    const double should = shouldHoldMhz(throttling);
+    QVector<double> times, held, top;
+    for (const ThrottleInterval& interval : throttling.intervals) {
+      if (interval.cause != Cause::Thermal) continue;
+      const Series part = lowestAndHighest(slice(clock, {interval.span.startS - zero, interval.span.endS - zero}), 300);
+      for (size_t i = 0; i < part.size(); ++i) {
+        times << part.t[i];
+        held << std::min(part.v[i], should) * spec.factor;
+        top << should * spec.factor;
+      }
+    }
+    if (times.isEmpty()) continue;
+    QCPAxis* x = lane.rect->axis(QCPAxis::atBottom);
+    QCPAxis* y = lane.rect->axis(QCPAxis::atLeft);
+    QCPGraph* below = m_plot->addGraph(x, y);
+    QCPGraph* above = m_plot->addGraph(x, y);
+    below->setPen(Qt::NoPen);
+    below->setData(times, held, true);
+    above->setPen(QPen(theme().ink, 1));
+    above->setData(times, top, true);
+    above->setBrush(QBrush(theme().ember, Qt::BDiagPattern));
+    above->setChannelFillGraph(below);
+    lane.note = tr("hatched: work lost to heat by %1").arg(group.label);
+  }
+}
+
+void TraceLanes::drawLimit(Lane& lane, const LaneSpec& spec) {
+  if (spec.isDifference || m_groups.empty()) return;
+  const AnalyzedRun& run = *m_groups.front().runs.front();
+  const auto limit = run.run.facts.limit(spec.channel, "throttle");
+  if (!limit || Role(spec.channel).quantity() != Quantity::Temperature) return;
+  double y = *limit;
+  const ChannelFigures* figures = run.figures.channel(spec.channel);
+  if (m_choice.scale == Scale::Headroom) y = 0;
+  if (m_choice.scale == Scale::OverRoom) {
+    if (figures == nullptr || !figures->overAmbientK) return;
+    y = *limit - (figures->window.mean - *figures->overAmbientK);
+  }
+  bool wasReached = false;
+  for (const Line& line : lane.lines) {
+    for (const double value : line.mean.v)
+      wasReached |= m_choice.scale == Scale::Headroom ? value < 1.5 : value > y - 1.5;
+  }
+  auto* item = new QCPItemLine(m_plot);
+  for (QCPItemPosition* end : {item->start, item->end}) {
+    end->setTypeX(QCPItemPosition::ptAxisRectRatio);
+    end->setTypeY(QCPItemPosition::ptPlotCoords);
+    end->setAxes(lane.rect->axis(QCPAxis::atBottom), lane.rect->axis(QCPAxis::atLeft));
+    end->setAxisRect(lane.rect);
+  }
+  item->start->setCoords(0, y);
+  item->end->setCoords(1, y);
+  item->setClipAxisRect(lane.rect);
+  item->setPen(QPen(wasReached ? theme().ember : theme().softInk, wasReached ? 2 : 1));
+}
+
+}  // namespace ash
