@@ -111,7 +111,7 @@ std::vector<Signal> readSignals(const Log& log, std::deque<Series>& kept) {
     const Channel* channel = log.find(kind.role);
     if (channel == nullptr) continue;
     Signal signal{kind, readingsOf(log, *channel, kept), 0};
-    if (signal.series.size() >= 4) signals.push_back(std::move(signal));
+    if (signal.series.size() >= 4) signals.push_back(signal);
   }
   return signals;
 }

@@ -3,6 +3,7 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 
+#include "model/cpu_list.h"
 #include "readings/kernel/cpu_times.h"
 #include "readings/kernel/found.h"
 #include "readings/kernel/other_load.h"
