@@ -125,7 +125,7 @@ Status checkIds(const ReadingChoices& wanted, const ReadingChoices& before, cons
       return Error::badInput(
           fmt::format("There is no reading {} here; `ashg readings` lists them with their ids.", id));
     if (found == nullptr || !choice.role || choice.role->empty()) continue;
-    if (Role(*choice.role).quantity() != found->quantity)
+    if (choice.role->quantity() != found->quantity)
       return Error::badInput(fmt::format("{} is in {} and cannot be {}.", id, found->unit, choice.role->text()));
   }
   return {};

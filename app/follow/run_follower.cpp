@@ -19,6 +19,7 @@ namespace {
 constexpr int kFlushEveryMs = 100;
 constexpr int kLookEveryMs = 250;
 constexpr int kLooksForExpected = 40;
+constexpr int kLooksPerBook = 4;  // once a second, whether somebody else has started a run
 constexpr double kThrottlingEveryS = 0.5;
 }  // namespace
 
@@ -75,7 +76,7 @@ void RunFollower::look() {
     m_expected.clear();
     return;
   }
-  if (++m_looksLeft % 8 != 0) return;
+  if (++m_looksLeft % kLooksPerBook != 0) return;
   const auto book = Book::open(m_book, BookAccess::ReadOnly);
   const auto runs = book ? book->runs() : Result<std::vector<RunSummary>>(book.error());
   if (runs && !runs->empty() && runs->back().info.outcome == Outcome::Running) attach(runs->back().info.id);

@@ -297,13 +297,12 @@ void NextPanel::refreshStart() {
     const double seconds = m_desk.usualRunS() / (m_desk.plan().bench.empty() ? 1 : m_desk.plan().speed);
     when =
         tr("It takes about %1, to %2.")
-            .arg(text(durationWords(std::max(1.0, std::round(seconds / 60) * 60))),
+            .arg(text(roughDurationWords(seconds)),
                  QDateTime::currentDateTime().addSecs(static_cast<qint64>(seconds)).toString(QStringLiteral("HH:mm")));
     if (toDo.size() > 1) {
       const double all = seconds * static_cast<double>(toDo.size());
-      when += QStringLiteral("<br>") + tr("<b>All %1 left: about %2</b> of running.")
-                                           .arg(toDo.size())
-                                           .arg(text(durationWords(std::max(60.0, std::round(all / 60) * 60))));
+      when += QStringLiteral("<br>") +
+              tr("<b>All %1 left: about %2</b> of running.").arg(toDo.size()).arg(text(roughDurationWords(all)));
     }
     if (!m_desk.plan().bench.empty())
       when += QStringLiteral("<br>") + tr("Simulated, %1 times as fast.").arg(m_desk.plan().speed);

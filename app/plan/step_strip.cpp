@@ -167,7 +167,7 @@ void StepStrip::refresh() {
   const auto procedure = parsePhases(m_desk.plan().phases);
   if (!procedure) return;
   m_boxes->setProcedure(*procedure);
-  const QString time = text(durationWords(std::round(m_desk.usualRunS() / 60) * 60));
+  const QString time = text(roughDurationWords(m_desk.usualRunS()));
   m_time->setText(m_desk.knowsRunTime() ? tr("about %1 a run").arg(time) : tr("at most %1 a run").arg(time));
 }
 

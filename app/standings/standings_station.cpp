@@ -139,14 +139,12 @@ QWidget* StandingsStation::buildMiddle() {
   auto* right = look::withGround(new QWidget(middle), theme().ground);
   auto* rightColumn = new QVBoxLayout(right);
   rightColumn->setContentsMargins(px(12), px(8), px(12), px(8));
-  auto* head = new QHBoxLayout;
-  head->addWidget(look::label(tr("Trade-off"), 13, QFont::DemiBold, right));
+  rightColumn->addWidget(look::label(tr("Trade-off"), 13, QFont::DemiBold, right));
   m_pair = new QComboBox(right);
   m_pair->setObjectName(QStringLiteral("trade-off-pair"));
   m_pair->setAccessibleName(tr("Figures of the trade-off plane"));
   m_pair->setFont(look::font(12));
-  head->addWidget(m_pair, 1);
-  rightColumn->addLayout(head);
+  rightColumn->addWidget(m_pair);
   m_plane = new TradeOffPlane(right);
   rightColumn->addWidget(m_plane, 1);
   m_planeWords = look::softLabel({}, right);

@@ -248,8 +248,8 @@ double marginOf(const CompareOptions& options, const Figure& metric) {
   return options.temperatureMargin && metric.isTemperature() ? *options.temperatureMargin : 0;
 }
 
-// A name that is in no row of the catalogue and in no run is a slip of the pen: to compare nothing by it would hide
-// that.
+// A name that is in no run, and in no row of the catalogue or of no device, is a slip of the pen: to compare nothing by
+// it would hide that.
 Status checkNames(const MetricMaps& maps, const CompareOptions& options) {
   std::vector<Figure> asked = options.metrics;
   for (const auto& [figure, margin] : options.margins) asked.push_back(figure);
@@ -257,7 +257,8 @@ Status checkNames(const MetricMaps& maps, const CompareOptions& options) {
   for (const Figure& figure : asked) {
     const bool isThere =
         std::any_of(maps.begin(), maps.end(), [&](const auto& entry) { return entry.second.contains(figure); });
-    if (isThere || figure.id() != FigureId::Other) continue;
+    const bool isOfNoDevice = figure.kind().isOfDevice && figure.device().is(DeviceKind::Other);
+    if (isThere || !isOfNoDevice) continue;
     std::string known;
     for (const Figure& one : metricNames(maps, {})) known += (known.empty() ? "" : ", ") + one.code();
     return Error::badInput(

@@ -9,6 +9,8 @@
 #include <cerrno>
 #include <cstdint>
 
+#include "model/text.h"
+
 namespace ash {
 namespace {
 
@@ -93,7 +95,10 @@ Encoding detectEncoding(const std::string& head) {
   return isUtf8(head) ? Encoding::Utf8 : Encoding::Windows1252;
 }
 
-std::string fromWindows1252(std::string_view bytes) { return Converter("WINDOWS-1252").toUtf8(bytes, 1); }
+std::string fromWindows1252(std::string_view bytes) {
+  Converter converter("WINDOWS-1252");
+  return converter.isOpen() ? converter.toUtf8(bytes, 1) : asUtf8(std::string(bytes));
+}
 
 Result<std::string> toUtf8(const std::string& bytes, const std::string& where) {
   if (bytes.starts_with("\xEF\xBB\xBF")) return bytes.substr(3);
@@ -105,8 +110,11 @@ Result<std::string> toUtf8(const std::string& bytes, const std::string& where) {
     case Encoding::Utf16: {
       const bool hasMark = bytes.starts_with("\xFF\xFE") || bytes.starts_with("\xFE\xFF");
       const bool isBigEndian = hasMark ? bytes.starts_with("\xFE\xFF") : zeroSide(bytes) == 2;
-      return Converter(isBigEndian ? "UTF-16BE" : "UTF-16LE")
-          .toUtf8(std::string_view(bytes).substr(hasMark ? 2 : 0), 2);
+      Converter converter(isBigEndian ? "UTF-16BE" : "UTF-16LE");
+      if (!converter.isOpen())
+        return Error::environment(
+            fmt::format("{} is UTF-16, which this system cannot convert; save it as UTF-8.", where));
+      return converter.toUtf8(std::string_view(bytes).substr(hasMark ? 2 : 0), 2);
     }
     case Encoding::Binary:
       break;

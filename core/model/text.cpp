@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <charconv>
 #include <cmath>
 
@@ -143,6 +144,10 @@ std::string durationWords(double seconds) {
   }
   const long long minutes = total / 60 % 60;
   return minutes == 0 ? fmt::format("{} h", total / 3600) : fmt::format("{} h {} min", total / 3600, minutes);
+}
+
+std::string roughDurationWords(double seconds) {
+  return durationWords(seconds < 59.5 ? std::max(1.0, std::round(seconds)) : std::round(seconds / 60) * 60);
 }
 
 }  // namespace ash

@@ -42,5 +42,7 @@ std::string clockText(double seconds);
 
 /// "30 s", "5 min", "1 h 20 min": how a person would say it.
 std::string durationWords(double seconds);
+/// As an estimate is told: to the second below a minute and never none, to the minute above: "40 s", "43 min".
+std::string roughDurationWords(double seconds);
 
 }  // namespace ash

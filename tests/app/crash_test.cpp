@@ -87,7 +87,7 @@ TEST_CASE("allThatAreLeftRunOneAfterTheOther") {
     plan.repeats = 2;
     plan.phases = "idle 10s, soak 1min, measure 20s";
     plan.bench = "larch12";
-    plan.speed = 50;  // two seconds a run: long enough to be seen going on
+    plan.speed = 20;  // more than four seconds a run, where the window looks for runs of others once a second
     plan.byHand = {{"noise", "50 cm", OwedReading::When::Settled}};
     Study study;
     study.name = "s";

@@ -189,7 +189,7 @@ TEST_CASE("aFigureThatNobodyHasIsRefusedByItsName") {
   const ForeignLogs bench;
   bench.write({"a", "old"});
   bench.write({"b", "new", 0.4});
-  for (const char* slip : {"--metric cpu.tmp", "--margin noize=1", "--repeatability noize=1"}) {
+  for (const char* slip : {"--metric cpu.tmp", "--metric cpuu.temp", "--margin noize=1", "--repeatability noize=1"}) {
     INFO(slip);
     const auto ran = bench.ashg(std::string("compare a.csv b.csv ") + slip);
     CHECK(ran.status == 2);

@@ -78,4 +78,11 @@ TEST_CASE("numbersAreWrittenForPeople") {
   CHECK(durationWords(60) == "1 min");
   CHECK(durationWords(90) == "90 s");
   CHECK(durationWords(4800) == "80 min");
+  // Roughly: nothing takes no time, and nobody wants to know the seconds of an hour.
+  CHECK(roughDurationWords(0.2) == "1 s");
+  CHECK(roughDurationWords(39.6) == "40 s");
+  CHECK(roughDurationWords(59.6) == "1 min");
+  CHECK(roughDurationWords(89) == "1 min");
+  CHECK(roughDurationWords(2570) == "43 min");
+  CHECK(roughDurationWords(NAN) == "–");
 }
