@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "analysis/figure.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <array>
 #include <tuple>
@@ -332,7 +334,10 @@ std::string Figure::title() const {
   if (!m_kind->isOfDevice) return std::string(m_kind->title);
   if (m_kind->id == FigureId::FanSpeed) return Role(m_code).title();
   if (m_kind->id == FigureId::FanWoke) return Role(m_device.text()).title() + " " + std::string(m_kind->title);
-  if (m_device.is(DeviceKind::Surface)) return Role(m_device.text()).title();
+  if (m_device.is(DeviceKind::Surface)) {
+    if (m_kind->id == FigureId::Temperature) return Role(m_device.text()).title();
+    return fmt::format("Surface {} {}", m_device.place(), m_kind->title);
+  }
   return m_device.shortName() + " " + std::string(m_kind->title);
 }
 

@@ -74,7 +74,7 @@ bool isListed(const Figure& figure, const std::set<Figure>& all) {
   if (kind.group == FigureGroup::None) return false;
   const bool isBesideTheQuestion = kind.isOfDevice && !device.is(DeviceKind::Cpu) && !device.is(DeviceKind::Gpu);
   if (!isBesideTheQuestion) return true;
-  if (device.is(DeviceKind::Surface)) return kind.id == FigureId::Temperature;
+  if (device.is(DeviceKind::Surface)) return kind.id == FigureId::Temperature || kind.id == FigureId::OverRoom;
   const bool hasNoOverRoom = !all.contains({device, FigureId::OverRoom});
   return kind.ofEveryDevice || (kind.id == FigureId::Temperature && hasNoOverRoom);
 }

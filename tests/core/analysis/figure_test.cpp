@@ -63,6 +63,8 @@ TEST_CASE("headingsNameTheDeviceAndDifferencesAreInKelvin") {
   CHECK(Figure("board.vrm.peak_c").title() == "VRM highest");
   CHECK(Figure("gpu2.clock").title() == "GPU2 clock");
   CHECK(Figure("fan.rear.woke_s").title() == "Fan speed, rear woke after");
+  CHECK(Figure("surface.lid.temp").title() == "Surface temperature, lid");
+  CHECK(Figure("surface.lid.over_ambient_k").title() == "Surface lid over room");
   CHECK(Figure("cpu.temp").differenceUnit() == "K");
   CHECK(Figure("cpu.power").differenceUnit() == "W");
 }

@@ -263,7 +263,8 @@ TEST_CASE("ofWhatStandsBesideTheQuestionOnlyWarmthAndHeadroomAreListed") {
   }
   // Over room says more than degrees; where no room is known there are only degrees. What is in no run is not listed.
   CHECK(listed == std::vector<std::string>{"Temperature: memory.temp", "Temperature: storage.over_ambient_k",
-                                           "Temperature: storage.headroom_k", "Surfaces: surface.lid.temp"});
+                                           "Temperature: storage.headroom_k", "Surfaces: surface.lid.over_ambient_k",
+                                           "Surfaces: surface.lid.temp"});
 }
 
 TEST_CASE("aStudyLeadsWithTheTemperatureThatItWatches") {
