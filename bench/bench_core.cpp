@@ -4,7 +4,7 @@
 
 #include <cmath>
 
-#include "analysis/figures.h"
+#include "analysis/analyze.h"
 #include "sim/bench.h"
 #include "sim/sim_source.h"
 

@@ -9,7 +9,7 @@
 #include <filesystem>
 #include <random>
 
-#include "analysis/figures.h"
+#include "analysis/analyze.h"
 #include "book/run_writer.h"
 #include "model/role.h"
 

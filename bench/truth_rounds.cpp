@@ -9,7 +9,7 @@
 #include <cstdlib>
 #include <map>
 
-#include "analysis/figures.h"
+#include "analysis/analyze.h"
 #include "tests/support/truth_logs.h"
 
 using namespace ash;

@@ -3,8 +3,9 @@
 #include <memory>
 #include <optional>
 
+#include "analysis/analyze.h"
+#include "analysis/comparison/ladder.h"
 #include "analysis/figures_json.h"
-#include "analysis/ladder.h"
 #include "cli/command.h"
 #include "cli/figures_text.h"
 #include "cli/run_sources.h"

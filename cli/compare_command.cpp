@@ -4,8 +4,8 @@
 #include <cstdio>
 #include <memory>
 
+#include "analysis/comparison/ladder.h"
 #include "analysis/figures_json.h"
-#include "analysis/ladder.h"
 #include "cli/command.h"
 #include "cli/figures_text.h"
 #include "cli/run_sources.h"

@@ -4,8 +4,8 @@
 
 #include <string>
 
-#include "analysis/compare.h"
-#include "analysis/projection.h"
+#include "analysis/comparison/compare.h"
+#include "analysis/heat/projection.h"
 
 namespace ash::cli {
 

@@ -16,12 +16,13 @@
 #include "cli/signals.h"
 #include "load/activity.h"
 #include "load/heartbeat.h"
+#include "load/load_field.h"
 #include "load/load_progress.h"
 #include "load/load_text.h"
 #include "load/load_worker.h"
+#include "machine/machine_sources.h"
 #include "model/role.h"
 #include "model/text.h"
-#include "readings/linux_machine.h"
 
 namespace ash::cli {
 namespace {
@@ -29,10 +30,10 @@ namespace {
 struct LoadArguments {
   LoadOptions load;
   double seconds = 0;
-  double work = 0;
   std::string kind;  // as typed: a kind, or a whole line
-  std::string spec, cores, steps, size;
-  std::vector<std::string> also, environment, scores, live;
+  std::string spec;
+  std::vector<std::vector<std::string>> said;  // by field of loadFields(): what was typed of it
+  std::vector<std::string> also;
   bool json = false;
   bool stream = false;
 };
@@ -113,8 +114,8 @@ void tell(const Json& line) {
 class EnergyCounter {
  public:
   EnergyCounter() {
-    LinuxMachine machine = openLinuxMachine("");
-    for (auto& source : machine.sources) {
+    const MachineSources machine = MachineSources::open({});
+    for (const auto& source : machine.sources()) {
       const auto& readings = source->info().readings;
       for (size_t i = 0; i < readings.size(); ++i) {
         if (readings[i].role != roles::kCpuEnergy) continue;
@@ -147,17 +148,6 @@ void tellSilence(HeartbeatWatch::State state) {
     tell({{"ended", "The load ended itself: its recorder stood still for 0.6 s."}});
 }
 
-// "NAME=TEXT" pairs of an option that may be given several times.
-Status takePairs(const std::vector<std::string>& texts, const char* option, std::map<std::string, std::string>& pairs) {
-  for (const std::string& text : texts) {
-    const size_t equals = text.find('=');
-    if (equals == std::string::npos || equals == 0)
-      return Error::badInput(fmt::format("{} takes NAME=TEXT, not {}.", option, text));
-    pairs[text.substr(0, equals)] = text.substr(equals + 1);
-  }
-  return {};
-}
-
 Status complete(LoadArguments& options) {
   options.load.kind = LoadKind::fromText(options.kind);
   // "vector + graphics", "vector threads=2": the line that a plan has.
@@ -172,26 +162,16 @@ Status complete(LoadArguments& options) {
     options.load = std::move(*load);
   }
   if (options.seconds > 0) options.load.seconds = options.seconds;
-  if (options.work > 0) options.load.work = options.work;
-  if (!options.size.empty()) std::tie(options.load.width, options.load.height) = parseSize(options.size);
-  if (!options.cores.empty()) {
-    auto cores = parseCoreList(options.cores);
-    if (!cores) return cores.error();
-    options.load.cores = *cores;
-  }
-  if (!options.steps.empty()) {
-    auto steps = parseDutySteps(options.steps);
-    if (!steps) return steps.error();
-    options.load.steps = *steps;
+  for (size_t i = 0; i < options.said.size(); ++i) {
+    for (const std::string& text : options.said[i]) {
+      if (Status taken = takeFieldText(loadFields()[i], text, options.load); !taken) return taken;
+    }
   }
   for (const std::string& text : options.also) {
     auto other = parseLoadText(text);
     if (!other) return other.error();
     options.load.also.push_back(*other);
   }
-  if (Status taken = takePairs(options.environment, "--env", options.load.environment); !taken) return taken;
-  if (Status taken = takePairs(options.scores, "--score", options.load.scores); !taken) return taken;
-  if (Status taken = takePairs(options.live, "--live", options.load.live); !taken) return taken;
   return checkLoadOptions(options.load);
 }
 
@@ -228,31 +208,17 @@ int carryOutLoad(LoadArguments& options) {
   return report->errors() > 0 ? kAnswerIsNo : kDone;
 }
 
-void addKindOptions(CLI::App& command, LoadArguments& options) {
-  LoadOptions& load = options.load;
-  command.add_option("--variant", load.variant, "Instruction set of vector, memory, cache: avx512, avx2, portable");
-  command.add_option(
-      "--pattern", load.pattern,
-      "memory: triad, copy, read, write; storage: mix, write, read, random-write, random-read; graphics: "
-      "both, arithmetic, memory");
-  command.add_option("--memory", load.memoryMb, "MB that memory and cache work on, all threads together");
-  command.add_option("--level", load.cacheLevel, "Cache level that the cache load fits")->capture_default_str();
-  command.add_option("--size", options.size, "Picture of graphics, e.g. 1280x720");
-  command.add_option("--folder", load.folder, "Folder of the storage load's own file, or in which a command runs");
-  command.add_option("--file", load.fileMb, "MB of the storage load's file")->capture_default_str();
-  command.add_option("--queue", load.queueDepth, "Requests at a time of the storage load")->capture_default_str();
-  command.add_option("--block", load.blockKb, "KB of a sequential request")->capture_default_str();
-  command.add_option("--command", load.command, "Line for /bin/sh that the load \"command\" runs");
-  command.add_option("--env", options.environment, "NAME=VALUE for the command; may be given several times")
-      ->take_all();
-  command.add_option("--repeats", load.repeats, "Runs of the command; until it is ended when not given");
-  command.add_option("--expect-exit", load.exitCode, "Exit code that means success")->capture_default_str();
-  command
-      .add_option("--score", options.scores,
-                  "NAME=PATTERN: a score in the command's output, a regular expression with one group")
-      ->take_all();
-  command.add_option("--live", options.live, "NAME=PATTERN: a value in its output that is logged while it runs")
-      ->take_all();
+// An option for every field of a load, whichever kind it is for.
+void addFieldOptions(CLI::App& command, LoadArguments& options) {
+  options.said.resize(loadFields().size());
+  for (size_t i = 0; i < loadFields().size(); ++i) {
+    const LoadField& field = loadFields()[i];
+    const std::string usual = field.isAlwaysWritten ? std::string() : usualText(field);
+    const std::string help = std::string(field.help) + (usual.empty() ? "" : ", " + usual + " when not given");
+    CLI::Option* option = command.add_option(std::string(field.option), options.said[i], help);
+    option->type_name(field.isNumber() ? "NUMBER" : "TEXT")->expected(1);
+    if (field.isNamed()) option->take_all();
+  }
 }
 
 }  // namespace
@@ -265,22 +231,12 @@ void addLoadCommand(CLI::App& app, Action& action) {
       ->add_option("kind", options->kind,
                    "vector, integer, cache, memory, mixed, storage, graphics or command; every result is checked")
       ->required();
-  command->add_option("--threads", options->load.threads, "Threads; as many as there are CPUs when not given")
-      ->check(CLI::Range(1, 4096));
-  command->add_option("--cores", options->cores, "CPUs to keep to, e.g. 0-3,6; one thread each");
   command->add_option("--seconds", options->seconds, "Stop after so many seconds")->check(CLI::PositiveNumber);
-  command->add_option("--duty", options->load.dutyPercent, "Share of the time that is worked, in percent")
-      ->check(CLI::Range(0.1, 100.0));
-  command->add_option("--steps", options->steps, "Duty over time: \"25% 60s, 50%..100% 2min, 80%\"");
-  command->add_option("--work", options->work, "The task: end after exactly so many work units")
-      ->check(CLI::PositiveNumber);
-  command->add_option("--passes", options->load.passes, "End after so many passes");
-  command->add_option("--pass-work", options->load.passWork, "Work units of a pass; each is timed and scored");
   command
       ->add_option("--also", options->also,
                    "Another load at the same time, e.g. \"graphics size=640x360\"; may be given several times")
       ->take_all();
-  addKindOptions(*command, *options);
+  addFieldOptions(*command, *options);
   command->add_flag("--json", options->json, "One JSON document at the end");
   command->add_flag("--stream", options->stream, "A JSON line four times a second, for a recorder")->group("");
   command->add_option("--spec", options->spec, "The load as JSON, for a recorder")->group("");

@@ -11,6 +11,7 @@
 
 #include "book/book.h"
 #include "cli/command.h"
+#include "machine/machine_sources.h"
 #include "model/number_text.h"
 #include "model/role.h"
 #include "model/text.h"
@@ -38,19 +39,20 @@ bool isDifference(const Reading& reading) {
   return reading.kind == "load" || reading.kind == "throughput" || reading.path.find('#') != std::string::npos;
 }
 
-std::vector<Value> readTwice(LinuxMachine& machine) {
+// What did not answer goes to `skipped`.
+std::vector<Value> readTwice(const MachineSources& machine, std::vector<SkippedReading>& skipped) {
   // Loads and rates are differences: the second sweep has something to compare with.
-  for (const auto& source : machine.sources) sweepPatiently(source);
+  for (const auto& source : machine.sources()) sweepPatiently(source);
   std::this_thread::sleep_for(std::chrono::milliseconds(250));
   std::vector<Value> values;
-  for (const auto& source : machine.sources) {
+  for (const auto& source : machine.sources()) {
     const Sweep sweep = sweepPatiently(source);
     for (size_t i = 0; i < sweep.values.size(); ++i) {
       const Reading& reading = source->info().readings[i];
       if (reading.isHidden) continue;
       const std::string why = std::isfinite(sweep.values[i]) ? std::string() : source->whyMissing(i);
       if (!why.empty() && !isDifference(reading))
-        machine.skipped.push_back({reading.path, why});
+        skipped.push_back({reading.path, why});
       else
         values.push_back({&reading, sweep.values[i]});
     }
@@ -114,13 +116,9 @@ Result<ReadingChoices> wantedChoices(const ReadingsArguments& options, const Rea
   return wanted;
 }
 
-Status checkIds(const ReadingChoices& wanted, const ReadingChoices& before, const LinuxMachine& machine) {
+Status checkIds(const ReadingChoices& wanted, const ReadingChoices& before, const MachineSources& machine) {
   for (const auto& [id, choice] : wanted) {
-    const Reading* found = nullptr;
-    for (const Reading& reading : machine.hidden) found = reading.id == id ? &reading : found;
-    for (const auto& source : machine.sources) {
-      for (const Reading& reading : source->info().readings) found = reading.id == id ? &reading : found;
-    }
+    const Reading* found = machine.find(id);
     if (found == nullptr && !before.contains(id))
       return Error::badInput(
           fmt::format("There is no reading {} here; `ashg readings` lists them with their ids.", id));
@@ -132,7 +130,8 @@ Status checkIds(const ReadingChoices& wanted, const ReadingChoices& before, cons
 }
 
 // What is said is kept in the book for this machine; the readings are then those that follow from it.
-Result<SortedChoices> takeChoices(const ReadingsArguments& options) {
+// The machine is opened where ids have to be looked up.
+Result<SortedChoices> takeChoices(const ReadingsArguments& options, MachineSources& machine) {
   const bool saysSomething = !options.means.empty() || !options.limits.empty() || !options.hide.empty() ||
                              !options.unhide.empty() || !options.forget.empty();
   if (options.book.empty()) {
@@ -151,8 +150,8 @@ Result<SortedChoices> takeChoices(const ReadingsArguments& options) {
   }
   const auto wanted = wantedChoices(options, before);
   if (!wanted) return wanted.error();
-  if (Status checked = checkIds(*wanted, before, openLinuxMachine(options.root, before)); !checked)
-    return checked.error();
+  machine = MachineSources::open({options.root, before, {}, {}});
+  if (Status checked = checkIds(*wanted, before, machine); !checked) return checked.error();
   // Only what can be kept makes a book.
   auto book = Book::openOrCreate(options.book);
   if (!book) return book.error();
@@ -162,15 +161,15 @@ Result<SortedChoices> takeChoices(const ReadingsArguments& options) {
   return choicesOn(*book, key);
 }
 
-void printAsJson(const LinuxMachine& machine, const std::vector<Value>& values) {
+void printAsJson(const std::vector<SkippedReading>& notRead, const std::vector<Value>& values) {
   Json readings = Json::array(), skipped = Json::array();
   for (const Value& value : values) readings.push_back(toJson(value));
-  for (const SkippedReading& skip : machine.skipped) skipped.push_back({{"path", skip.path}, {"why", skip.why}});
+  for (const SkippedReading& skip : notRead) skipped.push_back({{"path", skip.path}, {"why", skip.why}});
   printJson({{"contract", 1}, {"readings", readings}, {"skipped", skipped}});
 }
 
 // By the way of the heat, words first.
-void printAsText(const LinuxMachine& machine, std::vector<Value> values) {
+void printAsText(const MachineSources& machine, const std::vector<SkippedReading>& notRead, std::vector<Value> values) {
   std::stable_sort(values.begin(), values.end(),
                    [](const Value& a, const Value& b) { return heatPlaceOf(*a.reading) < heatPlaceOf(*b.reading); });
   std::string group;
@@ -190,11 +189,11 @@ void printAsText(const LinuxMachine& machine, std::vector<Value> values) {
                           r.device + ", " + r.name, left)
                   .c_str());
   }
-  if (!machine.skipped.empty()) std::puts("\nNot read");
-  for (const SkippedReading& skip : machine.skipped) std::puts(fmt::format("  {}: {}", skip.path, skip.why).c_str());
-  for (const Reading& hidden : machine.hidden) std::puts(fmt::format("  {}: hidden by you", hidden.id).c_str());
+  if (!notRead.empty()) std::puts("\nNot read");
+  for (const SkippedReading& skip : notRead) std::puts(fmt::format("  {}: {}", skip.path, skip.why).c_str());
+  for (const Reading& hidden : machine.hidden()) std::puts(fmt::format("  {}: hidden by you", hidden.id).c_str());
   std::fflush(stdout);
-  for (const std::string& sentence : machine.missing) std::fprintf(stderr, "%s\n", sentence.c_str());
+  for (const std::string& sentence : machine.missing()) std::fprintf(stderr, "%s\n", sentence.c_str());
 }
 
 int carryOutReadings(const ReadingsArguments& options) {
@@ -202,16 +201,21 @@ int carryOutReadings(const ReadingsArguments& options) {
     std::fputs(std::string(rightsRule()).c_str(), stdout);
     return kDone;
   }
-  const auto choices = takeChoices(options);
+  MachineSources machine;
+  const auto choices = takeChoices(options, machine);
   if (!choices) return fail(choices.error());
-  LinuxMachine machine = openLinuxMachine(options.root, choices->accepted);
-  auto values = readTwice(machine);
+  if (machine.sources().empty())
+    machine = MachineSources::open({options.root, choices->accepted, {}, {}});
+  else
+    machine.openAnew(choices->accepted);
+  std::vector<SkippedReading> skipped = machine.skipped();
+  auto values = readTwice(machine, skipped);
   if (const std::string proposal = proposalSentence(*choices); !proposal.empty())
     std::fprintf(stderr, "%s\n", proposal.c_str());
   if (options.json)
-    printAsJson(machine, values);
+    printAsJson(skipped, values);
   else
-    printAsText(machine, std::move(values));
+    printAsText(machine, skipped, std::move(values));
   return kDone;
 }
 

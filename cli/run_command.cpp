@@ -10,6 +10,7 @@
 #include <filesystem>
 #include <memory>
 
+#include "analysis/analyze.h"
 #include "analysis/figures_json.h"
 #include "book/book.h"
 #include "cli/command.h"
@@ -138,8 +139,8 @@ Result<std::unique_ptr<RunBench>> makeBench(const RunArguments& options, Request
     if (!choices) return choices.error();
     if (const std::string proposal = proposalSentence(*choices); !proposal.empty())
       request.plan.remarks.push_back(proposal);
-    return std::unique_ptr<RunBench>(std::make_unique<KernelRunBench>(options.root, program, choices->accepted,
-                                                                      std::move(asked), request.plan.load));
+    auto machine = MachineSources::open({options.root, choices->accepted, request.plan.load, {}});
+    return std::unique_ptr<RunBench>(std::make_unique<KernelRunBench>(std::move(machine), program, std::move(asked)));
   }
   auto spec = sim::loadBench(options.sim, options.setup, request.place.conditions);
   if (!spec) return spec.error();
@@ -152,7 +153,7 @@ Result<std::unique_ptr<RunBench>> makeBench(const RunArguments& options, Request
     return Error::badInput(fmt::format("The bench {} knows no load \"{}\"; it has: {}.", options.sim, kind, known));
   }
   return std::unique_ptr<RunBench>(
-      std::make_unique<SimRunBench>(std::move(*spec), options.sim, options.seed, options.speed));
+      std::make_unique<SimRunBench>(SimulatedMachine{std::move(*spec), options.sim, options.seed}, options.speed));
 }
 
 // Two recordings on one machine would measure each other; simulated benches do not.

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/run_sources.h"
+#include "analysis/analyze.h"
 
 #include <fmt/format.h>
 

@@ -5,7 +5,7 @@
 #include <string>
 #include <vector>
 
-#include "analysis/compare.h"
+#include "analysis/comparison/compare.h"
 #include "model/result.h"
 
 namespace ash::cli {

@@ -24,11 +24,14 @@ struct SampleArguments {
 };
 
 Result<std::unique_ptr<RunBench>> makeBench(const SampleArguments& options) {
-  if (options.sim.empty()) return std::unique_ptr<RunBench>(std::make_unique<KernelRunBench>(options.root, ""));
+  if (options.sim.empty()) {
+    auto machine = MachineSources::open({options.root, {}, LoadOptions(), {}});
+    return std::unique_ptr<RunBench>(std::make_unique<KernelRunBench>(std::move(machine), ""));
+  }
   auto spec = sim::loadBench(options.sim, "");
   if (!spec) return spec.error();
   return std::unique_ptr<RunBench>(
-      std::make_unique<SimRunBench>(std::move(*spec), options.sim, options.seed, options.speed));
+      std::make_unique<SimRunBench>(SimulatedMachine{std::move(*spec), options.sim, options.seed}, options.speed));
 }
 
 /// The log as rows: what is swept at about one moment stands in one row, and a source with a pace of its own has empty

@@ -8,7 +8,7 @@
 #include <string>
 #include <vector>
 
-#include "analysis/figures.h"
+#include "analysis/run/figures.h"
 #include "model/run_facts.h"
 #include "runner/run_told.h"
 

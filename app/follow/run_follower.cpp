@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/follow/run_follower.h"
+#include "analysis/throttling/throttling.h"
 
 #include <QLocalSocket>
 #include <QTimer>

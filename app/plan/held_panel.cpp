@@ -11,7 +11,7 @@
 #include <QVBoxLayout>
 #include <cmath>
 
-#include "analysis/figure.h"
+#include "analysis/catalogue/figure.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/study/study_desk.h"

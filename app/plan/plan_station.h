@@ -4,7 +4,7 @@
 
 #include <QWidget>
 
-#include "app/watch/start_form.h"
+#include "app/study/start_request.h"
 
 class QComboBox;
 class QLineEdit;

@@ -60,7 +60,7 @@ BenchRows::BenchRows(QWidget* parent) : QWidget(parent) {
   setFocusPolicy(Qt::StrongFocus);
 }
 
-void BenchRows::show(const std::shared_ptr<const BenchReadings>& readings) {
+void BenchRows::show(const std::shared_ptr<const MachineSnapshot>& readings) {
   m_readings = readings;
   arrange();
 }

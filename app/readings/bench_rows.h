@@ -16,7 +16,7 @@ class BenchRows : public QWidget {
   Q_OBJECT
  public:
   explicit BenchRows(QWidget* parent);
-  void show(const std::shared_ptr<const BenchReadings>& readings);
+  void show(const std::shared_ptr<const MachineSnapshot>& readings);
   void setFilter(RowFilter filter);
   void setSearch(const QString& words);
   void select(const QString& id);
@@ -63,7 +63,7 @@ class BenchRows : public QWidget {
   void paintStrip(QPainter& painter, const Row& row) const;
   void paintEmpty(QPainter& painter) const;
 
-  std::shared_ptr<const BenchReadings> m_readings;
+  std::shared_ptr<const MachineSnapshot> m_readings;
   std::vector<Row> m_rows;
   std::vector<Group> m_groups;
   RowFilter m_filter = RowFilter::WithMeaning;

@@ -4,7 +4,7 @@
 
 #include <QWidget>
 
-#include "app/readings/bench_reader.h"
+#include "machine/machine_snapshot.h"
 
 class QCheckBox;
 class QComboBox;

@@ -4,7 +4,7 @@
 
 #include <QString>
 
-#include "app/readings/bench_reader.h"
+#include "machine/machine_snapshot.h"
 
 namespace ash {
 

@@ -171,7 +171,7 @@ void ReadingsPage::showSkipped() {
   m_skippedToggle->setText(isWanted ? tr("Hide") : tr("Show why"));
 }
 
-void ReadingsPage::show(const std::shared_ptr<const BenchReadings>& readings) {
+void ReadingsPage::show(const std::shared_ptr<const MachineSnapshot>& readings) {
   const bool isNewMachine = !m_readings || m_readings->skipped.size() != readings->skipped.size();
   m_readings = readings;
   m_rows->show(readings);

@@ -5,7 +5,7 @@
 
 #include <QWidget>
 
-#include "app/readings/bench_reader.h"
+#include "machine/machine_snapshot.h"
 
 class QLabel;
 class QLineEdit;
@@ -27,7 +27,7 @@ class ReadingsPage : public QWidget {
  public:
   /// `program` is the path of `ashg`.
   ReadingsPage(const QString& program, QWidget* parent);
-  void show(const std::shared_ptr<const BenchReadings>& readings);
+  void show(const std::shared_ptr<const MachineSnapshot>& readings);
   void setRunGoesOn(bool goesOn);
   /// Without a book nothing that is said can be kept.
   void setHasBook(bool hasBook);
@@ -52,7 +52,7 @@ class ReadingsPage : public QWidget {
   void showSelected();
   void showSkipped();
 
-  std::shared_ptr<const BenchReadings> m_readings;
+  std::shared_ptr<const MachineSnapshot> m_readings;
   QLabel *m_summary, *m_legend, *m_skippedHead, *m_missing;
   look::Segments* m_filter;
   QLineEdit* m_search;

@@ -208,7 +208,7 @@ void WhichOnePanel::stopWarming() {
   if (!m_load.waitForFinished(500)) m_load.kill();
 }
 
-void WhichOnePanel::addValues(const BenchReadings& readings) {
+void WhichOnePanel::addValues(const MachineSnapshot& readings) {
   m_trial->timeS.push_back(readings.timeS);
   for (const ReadingNow& now : readings.readings) {
     if (now.isHidden || now.reading.quantity != Quantity::Temperature) continue;
@@ -225,7 +225,7 @@ void WhichOnePanel::addValues(const BenchReadings& readings) {
   for (auto& values : m_trial->values) values.resize(m_trial->timeS.size(), kMissing);
 }
 
-bool WhichOnePanel::isTooHot(const BenchReadings& readings) const {
+bool WhichOnePanel::isTooHot(const MachineSnapshot& readings) const {
   return std::any_of(readings.readings.begin(), readings.readings.end(), [](const ReadingNow& now) {
     const auto limit = now.reading.limits.find("throttle");
     return now.reading.role.isLoadedTemperature() && limit != now.reading.limits.end() &&
@@ -233,7 +233,7 @@ bool WhichOnePanel::isTooHot(const BenchReadings& readings) const {
   });
 }
 
-void WhichOnePanel::take(const BenchReadings& readings) {
+void WhichOnePanel::take(const MachineSnapshot& readings) {
   if (m_step == Step::Idle) return;
   if (m_stepS == 0) m_stepS = readings.timeS;
   addValues(readings);

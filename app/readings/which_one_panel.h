@@ -6,7 +6,7 @@
 #include <QProcess>
 #include <QWidget>
 
-#include "app/readings/bench_reader.h"
+#include "machine/machine_snapshot.h"
 #include "readings/meaning/which_one.h"
 
 class QLabel;
@@ -41,7 +41,7 @@ class WhichOnePanel : public QWidget {
   ~WhichOnePanel() override;
   void select(const ReadingNow* now);
   /// What is read now; the course of every reading is made of it.
-  void take(const BenchReadings& readings);
+  void take(const MachineSnapshot& readings);
   /// A run is going on: nothing may be warmed beside it.
   void setRunGoesOn(bool goesOn);
 
@@ -56,8 +56,8 @@ class WhichOnePanel : public QWidget {
   void finish();
   void startWarming(double nowS);
   void stopWarming();
-  void addValues(const BenchReadings& readings);
-  bool isTooHot(const BenchReadings& readings) const;
+  void addValues(const MachineSnapshot& readings);
+  bool isTooHot(const MachineSnapshot& readings) const;
   size_t hottestOfProcessor() const;
   void refreshButton();
 

@@ -14,14 +14,13 @@
 
 #include "app/allow/allow_card.h"
 #include "app/finder/finder.h"
-#include "app/follow/run_follower.h"
 #include "app/interrupted/interrupted_panel.h"
 #include "app/look/ask_file.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/plan/plan_station.h"
-#include "app/readings/bench_reader.h"
 #include "app/readings/readings_page.h"
+#include "app/shell/thread_wires.h"
 #include "app/shell/trail.h"
 #include "app/standings/standings_station.h"
 #include "app/start/start_page.h"
@@ -62,11 +61,12 @@ MainWindow::MainWindow(const QString& recorder, QWidget* parent, const QString& 
   m_notice->hide();
   m_interrupted = new InterruptedPanel(body);
   connect(m_interrupted, &InterruptedPanel::runWanted, this, [this](const QString& run) {
-    emit showRunWanted(run);
+    emit m_follow->showRunWanted(run);
     goTo(Watch);
   });
   m_allow = new AllowCard(body);
-  connect(m_allow, &AllowCard::allowed, this, &MainWindow::confirmWanted);
+  connect(m_allow, &AllowCard::allowed, this,
+          [this](const std::vector<ActivePart>& parts) { emit m_keep->confirmWanted(parts); });
   column->addWidget(m_trail);
   column->addWidget(m_interrupted);
   column->addWidget(m_allow);
@@ -86,6 +86,7 @@ MainWindow::MainWindow(const QString& recorder, QWidget* parent, const QString& 
   connectFollower();
   connectKeeper();
   connectReader();
+  listenToDesk();
   if (!restoreGeometry(m_settings.windowGeometry())) resize(look::px(1280), look::px(800));
   m_trail->setBook(tr("Ash Gauge"), tr("No book open"));
   m_trail->setMachine(tr("This machine"), tr("looking …"));
@@ -98,13 +99,10 @@ MainWindow::~MainWindow() {
   // The stations go while what they edit is still there: a field that is being typed into ends its edit now.
   delete m_finder;
   delete takeCentralWidget();
-  // The keeper writes what it was given before it goes.
-  QMetaObject::invokeMethod(
-      m_keeper, [] {}, Qt::BlockingQueuedConnection);
-  for (QThread* thread : {&m_followThread, &m_keepThread, &m_readThread}) {
-    thread->quit();
-    thread->wait();
-  }
+  // Each waits for its own; the keeper writes what it was given before it goes.
+  m_follow.reset();
+  m_keep.reset();
+  m_read.reset();
 }
 
 void MainWindow::showEvent(QShowEvent* event) {
@@ -114,11 +112,11 @@ void MainWindow::showEvent(QShowEvent* event) {
   lookAsNeeded();
 }
 
-void MainWindow::takeReadings(const std::shared_ptr<const BenchReadings>& readings) {
+void MainWindow::takeReadings(const std::shared_ptr<const MachineSnapshot>& readings) {
   m_seen = readings;
   if (const QString key = text(readings->machineKey); key != m_machineKey) {
     m_machineKey = key;
-    emit choicesWanted(key);
+    emit m_keep->choicesWanted(key);
   }
   if (m_readings != nullptr) m_readings->show(readings);
   if (!m_live.hasRun())
@@ -163,7 +161,7 @@ void MainWindow::openBook(const QString& path) {
   // Until it has been shown whole: a book that takes the window down is not opened by itself again.
   m_settings.setOpeningBook(whole);
   m_tookDown.clear();
-  emit bookWanted(whole);
+  emit m_keep->openWanted(whole);
 }
 
 void MainWindow::takeBook(const std::shared_ptr<const BookView>& view) {
@@ -173,8 +171,8 @@ void MainWindow::takeBook(const std::shared_ptr<const BookView>& view) {
   setWindowTitle(tr("%1 – Ash Gauge").arg(QFileInfo(view->path).completeBaseName()));
   m_desk.takeBook(view, true);
   if (isSameBook) m_desk.chooseStudy(study);
-  emit followWanted(view->path);
-  if (!m_machineKey.isEmpty()) emit choicesWanted(m_machineKey);
+  emit m_follow->openWanted(view->path);
+  if (!m_machineKey.isEmpty()) emit m_keep->choicesWanted(m_machineKey);
   if (m_readings != nullptr) m_readings->setHasBook(true);
   m_shownStudy.clear();
   showLastRun();
@@ -188,8 +186,8 @@ void MainWindow::takeBook(const std::shared_ptr<const BookView>& view) {
 // With what the reader has seen of the machine; nobody else looks at it.
 void MainWindow::askForReadiness() {
   if (m_desk.study() == nullptr) return;
-  emit readinessWanted(text(m_desk.study()->name),
-                       m_seen ? std::make_shared<const MachineNow>(machineNow(*m_seen)) : nullptr);
+  emit m_keep->readinessWanted(text(m_desk.study()->name),
+                               m_seen ? std::make_shared<const MachineNow>(machineNow(*m_seen)) : nullptr);
 }
 
 // The readings are looked at for Plan and Readings, and while no run goes on that they would disturb.
@@ -199,9 +197,9 @@ void MainWindow::lookAsNeeded() {
   if (isNeeded == m_isLooking) return;
   m_isLooking = isNeeded;
   if (isNeeded)
-    emit lookWanted(true);
+    emit m_read->lookWanted(true);
   else
-    emit restWanted();
+    emit m_read->restWanted();
 }
 
 // What the book says of this machine's readings counts once a person of this machine has accepted it.
@@ -217,7 +215,7 @@ void MainWindow::showProposals() {
   if (m_allow->isVisible() && m_allow->parts() == parts) return;
   m_allow->ask(tr("This book says what these readings of this machine mean, or where their limits are. Nobody has "
                   "accepted it here, so it does not count yet."),
-               std::move(parts), [this] { emit acceptWanted(m_machineKey); });
+               std::move(parts), [this] { emit m_keep->acceptWanted(m_machineKey); });
 }
 
 int MainWindow::page() const { return m_pages->currentIndex(); }
@@ -309,7 +307,7 @@ void MainWindow::openDemo() {
   if (QFileInfo::exists(path)) return openBook(path);
   start()->setProblem({});
   start()->setDemoProgress(0, 30);
-  emit demoWanted(path);
+  emit m_keep->demoWanted(path);
 }
 
 void MainWindow::newBook() {

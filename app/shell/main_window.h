@@ -3,7 +3,6 @@
 #pragma once
 
 #include <QMainWindow>
-#include <QThread>
 #include <functional>
 #include <memory>
 
@@ -12,7 +11,6 @@
 #include "app/shell/settings.h"
 #include "app/study/study_desk.h"
 #include "app/watch/live_model.h"
-#include "runner/message_type.h"
 
 class QLabel;
 class QStackedWidget;
@@ -20,19 +18,20 @@ class QStackedWidget;
 namespace ash {
 
 class AllowCard;
-class BenchReader;
 class Finder;
+class FollowWires;
 class InterruptedPanel;
+class KeepWires;
 class PlanStation;
+class ReadWires;
 class ReadingsPage;
-class RunFollower;
 class StandingsStation;
 class StartPage;
 class TracesStation;
 class Trail;
 class WatchStation;
 class WriteUpStation;
-struct BenchReadings;
+struct MachineSnapshot;
 struct ReadingChoice;
 struct FinderEntry;
 
@@ -63,25 +62,6 @@ class MainWindow : public QMainWindow {
  signals:
   /// Another appearance is wanted: whoever made the window makes it anew.
   void appearanceWanted(bool isDark);
-  // To the follower's thread.
-  void followWanted(const QString& path);
-  void runExpected(const QString& runId);
-  void showRunWanted(const QString& runId);
-  void wishToSend(WishKind what, const QString& text);
-  // To the keeper's thread.
-  void bookWanted(const QString& path);
-  void refreshWanted();
-  void pageWanted(const QString& path);
-  void readinessWanted(const QString& study, const std::shared_ptr<const ash::MachineNow>& machine);
-  void confirmWanted(const std::vector<ash::ActivePart>& parts);
-  void acceptWanted(const QString& machine);
-  void demoWanted(const QString& path);
-  void choicesWanted(const QString& machine);
-  void choiceMade(const QString& machine, const QString& reading,
-                  const std::shared_ptr<const ash::ReadingChoice>& choice);
-  // To the reader's thread.
-  void lookWanted(bool keepsOn);
-  void restWanted();
 
  protected:
   void closeEvent(QCloseEvent* event) override;
@@ -98,8 +78,10 @@ class MainWindow : public QMainWindow {
   void connectFollower();
   void connectKeeper();
   void connectReader();
+  void listenToDesk();
   void takeBook(const std::shared_ptr<const BookView>& view);
-  void takeReadings(const std::shared_ptr<const BenchReadings>& readings);
+  void takeRefusedBook(const QString& why);
+  void takeReadings(const std::shared_ptr<const MachineSnapshot>& readings);
   void startRun(const StartRequest& request);
   void startQueue();
   bool isAllowed(const std::string& study, const std::string& setup, const std::string& load,
@@ -130,7 +112,7 @@ class MainWindow : public QMainWindow {
   RecorderStart m_recorder;
   StudyDesk m_desk;
   LiveModel m_live;
-  std::shared_ptr<const BenchReadings> m_seen;       // this machine, as it was read last
+  std::shared_ptr<const MachineSnapshot> m_seen;     // this machine, as it was read last
   QString m_machineKey;                              // by what the book knows this machine again
   std::shared_ptr<const ReadingChoices> m_proposed;  // what the book says of this machine's readings, not accepted
   QString m_tookDown;                                // with which the window went down last time; not opened by itself
@@ -151,10 +133,10 @@ class MainWindow : public QMainWindow {
   ReadingsPage* m_readings = nullptr;
   StartPage* m_start = nullptr;
   Finder* m_finder = nullptr;
-  QThread m_followThread, m_keepThread, m_readThread;
-  RunFollower* m_follower;
-  BookKeeper* m_keeper;
-  BenchReader* m_reader;
+  // Last, so that they go first.
+  std::unique_ptr<FollowWires> m_follow;
+  std::unique_ptr<KeepWires> m_keep;
+  std::unique_ptr<ReadWires> m_read;
 };
 
 }  // namespace ash

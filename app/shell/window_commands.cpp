@@ -8,6 +8,7 @@
 #include "app/look/theme.h"
 #include "app/plan/plan_station.h"
 #include "app/shell/main_window.h"
+#include "app/shell/thread_wires.h"
 #include "app/traces/traces_station.h"
 #include "app/watch/watch_station.h"
 #include "app/writeup/writeup_station.h"
@@ -122,7 +123,7 @@ void MainWindow::addPlaces(std::vector<FinderEntry>& entries) {
                        tr("run"),
                        {},
                        [this, id] {
-                         emit showRunWanted(id);
+                         emit m_follow->showRunWanted(id);
                          goTo(Watch);
                        }});
   }

@@ -6,6 +6,7 @@
 #include "app/plan/plan_station.h"
 #include "app/readings/readings_page.h"
 #include "app/shell/main_window.h"
+#include "app/shell/thread_wires.h"
 #include "app/standings/standings_station.h"
 #include "app/start/start_page.h"
 #include "app/traces/traces_station.h"
@@ -56,7 +57,7 @@ PlanStation* MainWindow::plan() {
   connect(m_plan, &PlanStation::startWanted, this, [this] { startRun(m_plan->request()); });
   connect(m_plan, &PlanStation::queueWanted, this, &MainWindow::startQueue);
   connect(m_plan, &PlanStation::watchWanted, this, [this](const QString& run) {
-    emit showRunWanted(run);
+    emit m_follow->showRunWanted(run);
     goTo(Watch);
   });
   m_plan->setRunning(m_live.isGoingOn());
@@ -68,7 +69,7 @@ WatchStation* MainWindow::watch() {
   if (m_watch != nullptr) return m_watch;
   m_watch = placed(m_pages, Watch, new WatchStation(m_live, m_pages->widget(Watch)));
   connect(m_watch, &WatchStation::startPressed, this, [this] { startRun(m_watch->form()->request()); });
-  connect(m_watch, &WatchStation::wish, this, &MainWindow::wishToSend);
+  connect(m_watch, &WatchStation::wish, m_follow.get(), &FollowWires::wishToSend);
   connect(m_watch, &WatchStation::lateEntry, this, &MainWindow::takeLateEntry);
   connect(m_watch, &WatchStation::planWanted, this, [this] {
     goTo(Plan);
@@ -96,7 +97,7 @@ StandingsStation* MainWindow::standings() {
 WriteUpStation* MainWindow::writeUp() {
   if (m_writeUp != nullptr) return m_writeUp;
   m_writeUp = placed(m_pages, WriteUp, new WriteUpStation(m_desk, m_pages->widget(WriteUp)));
-  connect(m_writeUp, &WriteUpStation::writeWanted, this, &MainWindow::pageWanted);
+  connect(m_writeUp, &WriteUpStation::writeWanted, m_keep.get(), &KeepWires::pageWanted);
   return m_writeUp;
 }
 
@@ -104,7 +105,7 @@ ReadingsPage* MainWindow::readings() {
   if (m_readings != nullptr) return m_readings;
   m_readings = new ReadingsPage(m_program, m_pages->widget(Readings));
   connect(m_readings, &ReadingsPage::looking, this, &MainWindow::lookAsNeeded);
-  connect(m_readings, &ReadingsPage::choiceMade, this, &MainWindow::choiceMade);
+  connect(m_readings, &ReadingsPage::choiceMade, m_keep.get(), &KeepWires::choiceMade);
   m_readings->setHasBook(m_desk.hasBook());
   m_readings->setRunGoesOn(m_live.isGoingOn());
   if (m_seen) m_readings->show(m_seen);

@@ -5,6 +5,7 @@
 #include "app/plan/plan_station.h"
 #include "app/readings/readings_page.h"
 #include "app/shell/main_window.h"
+#include "app/shell/thread_wires.h"
 #include "app/watch/watch_station.h"
 #include "model/entry_line.h"
 
@@ -31,7 +32,7 @@ void MainWindow::startRun(const StartRequest& request) {
   const auto id = m_recorder.start(request, m_desk.bookPath());
   if (!id) return tellProblem(text(id.error().message));
   tellStarting(true);
-  emit runExpected(*id);
+  emit m_follow->runExpected(*id);
 }
 
 // The queue is a process of its own; its first run appears like any other that somebody started on this book.
@@ -62,7 +63,7 @@ void MainWindow::runDidNotCome() {
 }
 
 void MainWindow::stopLoad() {
-  if (m_live.isGoingOn()) emit wishToSend(WishKind::Stop, {});
+  if (m_live.isGoingOn()) emit m_follow->wishToSend(WishKind::Stop, {});
 }
 
 void MainWindow::takeNews(const std::shared_ptr<const LiveBatch>& batch) {
@@ -87,7 +88,7 @@ void MainWindow::takeLateEntry(const QString& run, const QString& line) {
   else
     m_desk.addEvent(run, eventOf(*entry, kMissing));
   watch()->showAnswer(true, {});
-  emit showRunWanted(run);
+  emit m_follow->showRunWanted(run);
 }
 
 // Watch shows the last run of the study in hand, while none goes on.
@@ -95,7 +96,7 @@ void MainWindow::showLastRun() {
   if (m_desk.study() == nullptr || m_shownStudy == text(m_desk.study()->name)) return;
   m_shownStudy = text(m_desk.study()->name);
   m_settings.setLastStudy(m_shownStudy);
-  if (!m_desk.runs().empty()) emit showRunWanted(text(m_desk.runs().back().info.id));
+  if (!m_desk.runs().empty()) emit m_follow->showRunWanted(text(m_desk.runs().back().info.id));
 }
 
 // The first completed repeat of the same cell stands behind the run that is watched.

@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "analysis/metrics.h"
+#include "analysis/catalogue/metrics.h"
 #include "app/look/budget_column.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"

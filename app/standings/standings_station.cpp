@@ -14,8 +14,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include "analysis/figure.h"
-#include "analysis/ladder.h"
+#include "analysis/catalogue/figure.h"
+#include "analysis/comparison/ladder.h"
 #include "app/look/bar_field.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
@@ -29,7 +29,7 @@ namespace ash {
 using look::px;
 using look::text;
 using look::theme;
-StandingsStation::StandingsStation(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk(desk) {
+StandingsStation::StandingsStation(StudyDesk& desk, QWidget* parent) : StudyStation(desk, parent) {
   look::withGround(this, theme().panel);
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
@@ -76,7 +76,7 @@ QWidget* StandingsStation::buildBar() {
     m_equal->addItem(words, QString::fromLatin1(code));
   connect(m_equal, &QComboBox::activated, this, [this] {
     const std::string equal = m_equal->currentData().toString().toStdString();
-    m_desk.edit(tr("Compare at equal"), [&](Study&, StudyPlan& plan) { plan.equal = equal; });
+    desk().edit(tr("Compare at equal"), [&](Study&, StudyPlan& plan) { plan.equal = equal; });
   });
   m_level = new QDoubleSpinBox(bar);
   m_level->setObjectName(QStringLiteral("standings-level"));
@@ -99,7 +99,7 @@ QWidget* StandingsStation::buildBar() {
   connect(m_figure, &QComboBox::activated, this, &StandingsStation::refresh);
   connect(m_against, &QComboBox::activated, this, [this] {
     const std::string setup = m_against->currentData().toString().toStdString();
-    m_desk.edit(tr("Change the reference"), [&](Study&, StudyPlan& plan) { plan.reference = setup; });
+    desk().edit(tr("Change the reference"), [&](Study&, StudyPlan& plan) { plan.reference = setup; });
   });
   return bar;
 }
@@ -187,20 +187,8 @@ const LoadStanding* StandingsStation::load() const {
 
 Figure StandingsStation::metric() const { return m_figure->currentData().toString().toStdString(); }
 
-void StandingsStation::showEvent(QShowEvent* event) {
-  QWidget::showEvent(event);
-  if (m_isStale) refresh();
-}
-
-// While nobody looks nothing is filled in.
-void StandingsStation::refreshWhenSeen() {
-  m_isStale = !isVisible();
-  if (!m_isStale) refresh();
-}
-
 void StandingsStation::refresh() {
-  m_isStale = false;
-  m_report = m_desk.report();
+  m_report = desk().report();
   fillChoices();
   fillVerdict();
   m_rank->show(m_report, m_load->currentIndex(), metric());
@@ -225,8 +213,8 @@ void StandingsStation::refresh() {
   }
   m_pair->setEnabled(m_pair->count() > 1);
   fillPlane();
-  const bool isWorking = m_desk.workedOut() < m_desk.toWorkOut();
-  m_progress->setText(isWorking ? tr("working out run %1 of %2 …").arg(m_desk.workedOut() + 1).arg(m_desk.toWorkOut())
+  const bool isWorking = desk().workedOut() < desk().toWorkOut();
+  m_progress->setText(isWorking ? tr("working out run %1 of %2 …").arg(desk().workedOut() + 1).arg(desk().toWorkOut())
                                 : QString());
 }
 
@@ -256,7 +244,7 @@ void StandingsStation::fillChoices() {
                        index < 0 ? QString() : text(m_report->study.setups[static_cast<size_t>(index)].name));
   }
   // As the plan says now; what it makes of the figures may still be worked out.
-  const QString equal = text(m_desk.plan().equal).section(QLatin1Char('='), 0, 0);
+  const QString equal = text(desk().plan().equal).section(QLatin1Char('='), 0, 0);
   m_equal->setCurrentIndex(std::max(0, m_equal->findData(equal)));
   fillLevel();
   if (const ComparisonRow* reference = referenceRow(load()->comparison))
@@ -278,7 +266,7 @@ void StandingsStation::fillLevel() {
   m_level->setSingleStep(std::max(step, std::pow(10, std::floor(std::log10(std::max(to - from, step)))) / 10));
   m_level->setRange(from - step, std::max(from, to));
   m_level->setSuffix(QStringLiteral("\u202F") + text(comparison.equalBy->unit()));
-  const auto asked = parseEqualBy(m_desk.plan().equal);
+  const auto asked = parseEqualBy(desk().plan().equal);
   m_level->setValue(asked && asked->at ? *asked->at : m_level->minimum());
 }
 
@@ -287,12 +275,12 @@ void StandingsStation::takeLevel() {
   const bool isMiddle = m_level->value() <= m_level->minimum();
   const std::string equal =
       isMiddle ? by : by + "=" + QString::number(m_level->value(), 'f', m_level->decimals()).toStdString();
-  m_desk.edit(tr("Compare at another level"), [&](Study&, StudyPlan& plan) { plan.equal = equal; });
+  desk().edit(tr("Compare at another level"), [&](Study&, StudyPlan& plan) { plan.equal = equal; });
 }
 
 void StandingsStation::fillVerdict() {
   if (load() == nullptr) {
-    m_verdict->setText(m_desk.study() == nullptr || m_desk.runs().empty()
+    m_verdict->setText(desk().study() == nullptr || desk().runs().empty()
                            ? tr("Nothing to rank yet: run at least one setup from the plan (Ctrl+1).")
                            : tr("The runs are being worked out …"));
     return;

@@ -2,8 +2,7 @@
 // The Standings station: verdict, ranking, figures against the reference, trade-off, like for like.
 #pragma once
 
-#include <QWidget>
-
+#include "app/study/study_station.h"
 #include "report/study_report.h"
 
 class QComboBox;
@@ -20,7 +19,7 @@ class TradeOffPlane;
 /// "2 warnings", "nothing to rank yet": the station's line in the trail.
 QString standingsLine(const StudyDesk& desk);
 
-class StandingsStation : public QWidget {
+class StandingsStation : public StudyStation {
   Q_OBJECT
  public:
   StandingsStation(StudyDesk& desk, QWidget* parent);
@@ -30,15 +29,13 @@ class StandingsStation : public QWidget {
   void runsWanted(const QStringList& runs);
 
  protected:
-  void showEvent(QShowEvent* event) override;
   void resizeEvent(QResizeEvent* event) override;
 
  private:
   QWidget* buildBar();
   QWidget* buildMiddle();
   QWidget* buildChecks();
-  void refresh();
-  void refreshWhenSeen();
+  void refresh() override;
   void fillChoices();
   void fillLevel();
   void takeLevel();
@@ -51,9 +48,7 @@ class StandingsStation : public QWidget {
   const LoadStanding* load() const;
   Figure metric() const;
 
-  StudyDesk& m_desk;
   std::shared_ptr<const StudyReport> m_report;
-  bool m_isStale = true;
   QComboBox* m_load;
   QComboBox* m_figure;
   QComboBox* m_against;

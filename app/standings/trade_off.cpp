@@ -7,9 +7,10 @@
 #include <algorithm>
 #include <cmath>
 
-#include "analysis/figure.h"
+#include "analysis/catalogue/figure.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
+#include "model/label_places.h"
 #include "model/number_text.h"
 #include "report/answer.h"
 #include "report/page_charts.h"
@@ -33,11 +34,8 @@ bool higherIsBetter(const Figure& metric) { return metric.better() == Better::Hi
 
 std::vector<TradeOff> tradeOffsOf(const Comparison& comparison) {
   std::vector<TradeOff> pairs;
-  for (const TradeOff& pair :
-       {TradeOff{"noise", "cpu.over_ambient_k"}, TradeOff{"noise", "cpu.temp"}, TradeOff{"work.rate", "work_per_joule"},
-        TradeOff{"cpu.power", "score"}, TradeOff{"cpu.power", "work.rate"}, TradeOff{"wall.power", "work.rate"},
-        TradeOff{"price", "cpu.over_ambient_k"}, TradeOff{"price", "work.rate"}}) {
-    if (countOf(comparison, pair) >= 2) pairs.push_back(pair);
+  for (const auto& [cost, bought] : tradeOffPairs()) {
+    if (const TradeOff pair{cost, bought}; countOf(comparison, pair) >= 2) pairs.push_back(pair);
   }
   return pairs;
 }
@@ -192,31 +190,21 @@ void TradeOffPlane::paintEvent(QPaintEvent*) {
   paintNames(painter, frame);
 }
 
-// Each name beside its point where it covers neither a point nor another name; one that finds no room is left to the
-// tooltip.
+// Each name beside its point; one that finds no room is left to the tooltip.
 void TradeOffPlane::paintNames(QPainter& painter, const QRectF& frame) const {
   painter.setPen(theme().ink);
   painter.setFont(look::font(12, QFont::DemiBold));
-  std::vector<QRectF> taken;
-  for (const Point& point : m_points) taken.emplace_back(point.at.x() - px(6), point.at.y() - px(6), px(12), px(12));
   const double high = painter.fontMetrics().height();
+  std::vector<NamedPoint> points;
   for (const Point& point : m_points) {
-    const QString name = text(point.setup);
-    const double wide = painter.fontMetrics().horizontalAdvance(name), gap = px(8);
-    const double right = point.at.x() + gap, left = point.at.x() - gap - wide, middle = point.at.x() - wide / 2;
-    const double level = point.at.y() - high / 2, above = point.at.y() - high - px(3), below = point.at.y() + px(3);
-    const QPointF places[] = {{right, above}, {left, above}, {right, level},          {left, level},
-                              {right, below}, {left, below}, {middle, above - px(4)}, {middle, below + px(4)}};
-    for (const QPointF& place : places) {
-      const QRectF box(place, QSizeF(wide, high));
-      const bool isFree = frame.contains(box) && std::none_of(taken.begin(), taken.end(), [&](const QRectF& other) {
-                            return box.intersects(other);
-                          });
-      if (!isFree) continue;
-      painter.drawText(box, Qt::AlignLeft | Qt::AlignVCenter, name);
-      taken.push_back(box);
-      break;
-    }
+    const auto wide = static_cast<double>(painter.fontMetrics().horizontalAdvance(text(point.setup)));
+    points.push_back({point.at.x(), point.at.y(), wide, high});
+  }
+  const auto places = placeNames(points, {frame.x(), frame.y(), frame.width(), frame.height()}, px(6), px(8));
+  for (size_t i = 0; i < places.size(); ++i) {
+    if (!places[i]) continue;
+    const QRectF box(places[i]->x, places[i]->y, places[i]->width, places[i]->height);
+    painter.drawText(box, Qt::AlignLeft | Qt::AlignVCenter, text(m_points[i].setup));
   }
 }
 

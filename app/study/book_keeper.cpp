@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/study/book_keeper.h"
+#include "analysis/analyze.h"
 
 #include <QTimer>
 #include <algorithm>

@@ -8,6 +8,7 @@
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/traces/trace_lanes.h"
+#include "model/label_places.h"
 #include "model/number_text.h"
 #include "model/text.h"
 
@@ -42,19 +43,19 @@ void TraceLanes::drawCursor() {
       values.push_back({lane.rect->axis(QCPAxis::atLeft)->coordToPixel(value), value, &line});
     }
     std::sort(values.begin(), values.end(), [](const Value& a, const Value& b) { return a.y < b.y; });
-    const double apart = px(15), top = lane.rect->top() + apart / 2, bottom = lane.rect->bottom();
-    for (size_t v = 0; v < values.size(); ++v)
-      values[v].y = std::max(values[v].y, v == 0 ? top : values[v - 1].y + apart);
-    for (size_t v = values.size(); v-- > 0;)
-      values[v].y = std::min(values[v].y, v + 1 < values.size() ? values[v + 1].y - apart : bottom);
-    for (const Value& value : values) {
+    const double apart = px(15);
+    std::vector<double> places;
+    for (const Value& value : values) places.push_back(value.y);
+    spreadApart(places, apart, lane.rect->top() + apart / 2, lane.rect->bottom());
+    for (size_t v = 0; v < values.size(); ++v) {
+      const Value& value = values[v];
       const QString number = text(numberText(value.value, lane.digits));
       const int left =
           px(kRight - 8 - 10 - 8) - QFontMetrics(look::font(12, QFont::DemiBold)).horizontalAdvance(number);
       const QString name = QFontMetrics(look::font(12)).elidedText(value.line->label, Qt::ElideRight, left);
-      addText(lane.rect, lane.rect->right() + px(10), value.y, name, Qt::AlignLeft | Qt::AlignVCenter,
+      addText(lane.rect, lane.rect->right() + px(10), places[v], name, Qt::AlignLeft | Qt::AlignVCenter,
               value.line->colour, 12, false);
-      addText(lane.rect, lane.rect->right() + px(kRight - 8), value.y, number, Qt::AlignRight | Qt::AlignVCenter,
+      addText(lane.rect, lane.rect->right() + px(kRight - 8), places[v], number, Qt::AlignRight | Qt::AlignVCenter,
               theme().ink, 12, true);
     }
     if (!m_cursor) continue;

@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "analysis/thinning.h"
+#include "analysis/series/thinning.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/traces/trace_lanes.h"

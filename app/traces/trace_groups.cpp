@@ -5,7 +5,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "analysis/statistics.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "model/text.h"
@@ -58,18 +57,6 @@ void addSingle(std::vector<TraceGroup>& groups, const StudyReport& report, const
     group.isVoid = summary->info.outcome == Outcome::Void;
   }
   groups.push_back(std::move(group));
-}
-
-template <typename Get>
-double averageOf(const std::vector<WindowFigures>& all, Get get) {
-  double sum = 0;
-  int count = 0;
-  for (const WindowFigures& figures : all) {
-    if (!std::isfinite(get(figures))) continue;
-    sum += get(figures);
-    ++count;
-  }
-  return count == 0 ? kMissing : sum / count;
 }
 
 }  // namespace
@@ -143,28 +130,9 @@ GroupFigures figuresOf(const TraceGroup& group, const TraceChoice& choice) {
   }
   result.runs = static_cast<int>(all.size());
   if (all.empty()) return result;
-  WindowFigures& mean = result.mean;
-  mean.overRoomK = averageOf(all, [](const WindowFigures& f) { return f.overRoomK; });
-  mean.meanC = averageOf(all, [](const WindowFigures& f) { return f.meanC; });
-  mean.leftK = averageOf(all, [](const WindowFigures& f) { return f.leftK; });
-  mean.clockMhz = averageOf(all, [](const WindowFigures& f) { return f.clockMhz; });
-  mean.powerW = averageOf(all, [](const WindowFigures& f) { return f.powerW; });
-  mean.workRate = averageOf(all, [](const WindowFigures& f) { return f.workRate; });
-  mean.noiseDba = averageOf(all, [](const WindowFigures& f) { return f.noiseDba; });
-  mean.slowedShare = averageOf(all, [](const WindowFigures& f) { return f.slowedShare; });
-  mean.lostClockShare = averageOf(all, [](const WindowFigures& f) { return f.lostClockShare; });
-  mean.highestC = -INFINITY;
-  double spread = 0, own = 0;
-  for (const WindowFigures& figures : all) {
-    mean.highestC = std::max(mean.highestC, figures.highestC);
-    mean.isAtLimit |= figures.isAtLimit;
-    spread += std::pow(figures.overRoomK - mean.overRoomK, 2);
-    own += std::pow(figures.overRoomSe, 2);
-  }
-  const auto n = static_cast<double>(all.size());
-  result.halfK = all.size() == 1 ? studentT95(INFINITY) * all[0].overRoomSe
-                                 : std::max(studentT95(n - 1) * std::sqrt(spread / (n - 1) / n),
-                                            studentT95(INFINITY) * std::sqrt(own) / n);
+  const RepeatedFigures repeats = averaged(all);
+  result.mean = repeats.mean;
+  result.halfK = repeats.overRoomHalfK;
   return result;
 }
 

@@ -7,7 +7,7 @@
 #include <QStringList>
 #include <set>
 
-#include "analysis/overlay.h"
+#include "analysis/comparison/overlay.h"
 #include "report/study_report.h"
 
 namespace ash {

@@ -9,7 +9,7 @@
 #include <cmath>
 #include <utility>
 
-#include "analysis/thinning.h"
+#include "analysis/series/thinning.h"
 #include "app/look/lane_frame.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"

@@ -32,7 +32,7 @@ constexpr double kSmooth[] = {0, 5, 15, 60};
 
 }  // namespace
 
-TracesStation::TracesStation(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk(desk) {
+TracesStation::TracesStation(StudyDesk& desk, QWidget* parent) : StudyStation(desk, parent) {
   look::withGround(this, theme().panel);
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
@@ -205,11 +205,11 @@ const LoadStanding* TracesStation::load() const {
 // At first all runs of the load but the void ones; whatever is picked then stays.
 void TracesStation::pickDefaults() {
   const std::string now =
-      (m_desk.study() == nullptr ? std::string() : m_desk.study()->name) + "/" + m_load->currentText().toStdString();
+      (desk().study() == nullptr ? std::string() : desk().study()->name) + "/" + m_load->currentText().toStdString();
   if (now == m_pickedFor && m_isPicked) return;
   if (now != m_pickedFor) m_choice.runs.clear();
   m_pickedFor = now;
-  m_isPicked = m_desk.workedOut() == m_desk.toWorkOut();
+  m_isPicked = desk().workedOut() == desk().toWorkOut();
   m_choice.epochS = kMissing;
   for (const RunSummary& run : m_report->summaries) {
     if (text(run.info.load) != m_load->currentText()) continue;
@@ -266,22 +266,10 @@ void TracesStation::takeWindow() {
   fillTable();
 }
 
-void TracesStation::showEvent(QShowEvent* event) {
-  QWidget::showEvent(event);
-  if (m_isStale) refresh();
-}
-
-// While nobody looks nothing is filled in.
-void TracesStation::refreshWhenSeen() {
-  m_isStale = !isVisible();
-  if (!m_isStale) refresh();
-}
-
 void TracesStation::refresh() {
-  m_isStale = false;
   const bool isOther =
-      m_report == nullptr || m_desk.report() == nullptr || m_report->study.name != m_desk.report()->study.name;
-  m_report = m_desk.report();
+      m_report == nullptr || desk().report() == nullptr || m_report->study.name != desk().report()->study.name;
+  m_report = desk().report();
   fillChoices();
   if (m_report) pickDefaults();
   redraw(isOther);
@@ -316,7 +304,7 @@ void TracesStation::fillWords() {
 }
 
 void TracesStation::showRuns(const QStringList& runs) {
-  if (m_isStale) refresh();
+  refreshIfStale();
   if (!m_report) return;
   m_choice.runs.clear();
   for (const RunSummary& run : m_report->summaries) {

@@ -2,8 +2,7 @@
 // The Traces station: runs picked from a grid, laid over each other; the figures of a window below.
 #pragma once
 
-#include <QWidget>
-
+#include "app/study/study_station.h"
 #include "app/traces/trace_groups.h"
 
 class QComboBox;
@@ -24,7 +23,7 @@ class WindowStrip;
 /// The station's line in the trail.
 QString tracesLine(const StudyDesk& desk);
 
-class TracesStation : public QWidget {
+class TracesStation : public StudyStation {
   Q_OBJECT
  public:
   TracesStation(StudyDesk& desk, QWidget* parent);
@@ -34,14 +33,10 @@ class TracesStation : public QWidget {
   const TraceChoice& choice() const { return m_choice; }
   TraceLanes* lanes() { return m_lanes; }
 
- protected:
-  void showEvent(QShowEvent* event) override;
-
  private:
   QWidget* buildBar();
   QWidget* buildLeft();
-  void refresh();
-  void refreshWhenSeen();
+  void refresh() override;
   void fillChoices();
   void pickDefaults();
   void redraw(bool resetsRange);
@@ -51,8 +46,6 @@ class TracesStation : public QWidget {
   void addLane(int index);
   const LoadStanding* load() const;
 
-  StudyDesk& m_desk;
-  bool m_isStale = true;
   std::shared_ptr<const StudyReport> m_report;
   TraceChoice m_choice;
   std::string m_pickedFor;  // study and load that the default picks were made for

@@ -6,7 +6,7 @@
 #include <functional>
 #include <vector>
 
-#include "analysis/series.h"
+#include "analysis/series/series.h"
 
 namespace ash {
 

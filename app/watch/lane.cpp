@@ -7,12 +7,13 @@
 #include <algorithm>
 #include <cmath>
 
-#include "analysis/overlay.h"
-#include "analysis/thinning.h"
+#include "analysis/comparison/overlay.h"
+#include "analysis/series/thinning.h"
 #include "app/look/lane_frame.h"
 #include "app/look/theme.h"
 #include "app/watch/live_model.h"
 #include "app/watch/watch_words.h"
+#include "model/label_places.h"
 #include "model/number_text.h"
 #include "model/role.h"
 
@@ -312,13 +313,12 @@ void Lane::drawLabels(const LiveModel& model, const std::vector<Series>& series,
   std::sort(labels.begin(), labels.end(), [](const Label& a, const Label& b) { return a.y < b.y; });
   const double apart = static_cast<double>(px(14)) / std::max(1, m_rect->height());
   const double lowest = 1 + apart / 2;
-  for (size_t i = 1; i < labels.size(); ++i) labels[i].y = std::max(labels[i].y, labels[i - 1].y + apart);
-  for (size_t i = labels.size(); i-- > 0;) {
-    const double below = i + 1 < labels.size() ? labels[i + 1].y - apart : lowest;
-    labels[i].y = std::min(labels[i].y, below);
-  }
-  for (const Label& label : labels) {
-    addText(m_rect->right() + px(8), label.y, label.words, Qt::AlignLeft | Qt::AlignVCenter,
+  std::vector<double> places;
+  for (const Label& label : labels) places.push_back(label.y);
+  spreadApart(places, apart, 0, lowest);
+  for (size_t i = 0; i < labels.size(); ++i) {
+    const Label& label = labels[i];
+    addText(m_rect->right() + px(8), places[i], label.words, Qt::AlignLeft | Qt::AlignVCenter,
             label.isSoft ? t.softInk : t.ink, 12, label.isWatched);
   }
 }

@@ -5,7 +5,7 @@
 #include <array>
 #include <cmath>
 
-#include "analysis/thinning.h"
+#include "analysis/series/thinning.h"
 #include "model/role.h"
 
 namespace ash {

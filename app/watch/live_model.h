@@ -7,7 +7,7 @@
 #include <memory>
 #include <optional>
 
-#include "analysis/compare.h"
+#include "analysis/comparison/compare.h"
 #include "app/follow/live_run.h"
 
 namespace ash {

@@ -16,21 +16,6 @@
 namespace ash {
 using look::px;
 
-QStringList StartRequest::arguments(const QString& book, const QString& runId) const {
-  // With "=", so that a name that begins with "-" stays a value.
-  QStringList list = {QStringLiteral("run"),
-                      QStringLiteral("--book=") + book,
-                      QStringLiteral("--study=") + study,
-                      QStringLiteral("--setup=") + setup,
-                      QStringLiteral("--load=") + load,
-                      QStringLiteral("--phases=") + phases,
-                      QStringLiteral("--run-id=") + runId,
-                      QStringLiteral("--as-planned")};
-  if (!sim.isEmpty()) list << QStringLiteral("--sim") << sim << QStringLiteral("--speed") << QString::number(speed);
-  if (hasRoom) list << QStringLiteral("--room") << QString::number(roomC);
-  return list;
-}
-
 StartForm::StartForm(QWidget* parent) : QWidget(parent) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(px(16), px(12), px(16), px(12));

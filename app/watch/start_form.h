@@ -2,10 +2,10 @@
 // The small form that starts a run: study, setup, where, load, phases.
 #pragma once
 
-#include <QStringList>
 #include <QWidget>
 #include <vector>
 
+#include "app/study/start_request.h"
 #include "model/study.h"
 
 class QComboBox;
@@ -15,15 +15,6 @@ class QLineEdit;
 class QPushButton;
 
 namespace ash {
-
-/// What the form asks for; arguments() are those of `ashg run`.
-struct StartRequest {
-  QString study, setup, load, phases, sim;
-  double speed = 1;
-  double roomC = 0;
-  bool hasRoom = false;
-  QStringList arguments(const QString& book, const QString& runId) const;
-};
 
 class StartForm : public QWidget {
   Q_OBJECT

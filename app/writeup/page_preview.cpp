@@ -87,7 +87,7 @@ void PagePreview::show(const std::vector<PageBlock>& blocks, int chartWidth) {
     if (block.isLeftOut) continue;
     html += QStringLiteral("<a name=\"%1\"></a>").arg(text(block.id));
     if (block.hasHeading()) html += QStringLiteral("<h2>%1</h2>").arg(text(block.title).toHtmlEscaped());
-    html += withCharts(text(block.body), chartWidth);
+    html += withCharts(text(block.body.str()), chartWidth);
     if (!block.comment.empty())
       html += QStringLiteral("<p class=\"comment\">%1<br><span class=\"soft\">%2</span></p>")
                   .arg(text(block.comment).toHtmlEscaped(), tr("Comment by the tester"));

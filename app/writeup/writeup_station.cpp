@@ -29,7 +29,7 @@ constexpr int kMostChips = 8;
 
 }  // namespace
 
-WriteUpStation::WriteUpStation(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk(desk) {
+WriteUpStation::WriteUpStation(StudyDesk& desk, QWidget* parent) : StudyStation(desk, parent) {
   look::withGround(this, theme().selected);
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(0, 0, 0, 0);
@@ -158,27 +158,15 @@ const PageBlock* WriteUpStation::block() const {
   return row < 0 || row >= static_cast<int>(m_blocks.size()) ? nullptr : &m_blocks[static_cast<size_t>(row)];
 }
 
-void WriteUpStation::showEvent(QShowEvent* event) {
-  QWidget::showEvent(event);
-  if (m_isStale) refresh();
-}
-
-// While nobody looks nothing is filled in.
-void WriteUpStation::refreshWhenSeen() {
-  m_isStale = !isVisible();
-  if (!m_isStale) refresh();
-}
-
 void WriteUpStation::refresh() {
-  m_isStale = false;
-  const auto& report = m_desk.report();
-  const bool hasPage = report && !report->runs.empty() && m_desk.study() != nullptr;
+  const auto& report = desk().report();
+  const bool hasPage = report && !report->runs.empty() && desk().study() != nullptr;
   m_blocks.clear();
   if (hasPage) {
     // What was edited a moment ago shows at once, before the keeper has read it back.
     StudyReport now = *report;
-    now.study = *m_desk.study();
-    now.plan = m_desk.plan();
+    now.study = *desk().study();
+    now.plan = desk().plan();
     m_blocks = pageBlocks(now, m_width->chosen() == kPhone ? PageForm::Narrow : PageForm::Wide);
   }
   m_export->setEnabled(hasPage);
@@ -224,7 +212,7 @@ void WriteUpStation::fillChips() {
   auto* grid = new QGridLayout(m_chips);
   grid->setContentsMargins(0, 0, 0, 0);
   grid->setSpacing(px(4));
-  const auto& report = m_desk.report();
+  const auto& report = desk().report();
   if (!report) return;
   int count = 0;
   for (const LoadStanding& load : report->loads) {
@@ -281,7 +269,7 @@ void WriteUpStation::takeCheck(const std::string& id, bool leavesOut) {
   const auto found =
       std::find_if(m_blocks.begin(), m_blocks.end(), [&](const PageBlock& each) { return each.id == id; });
   if (found == m_blocks.end() || !found->canLeaveOut || found->isLeftOut == leavesOut) return;
-  m_desk.edit(leavesOut ? tr("Leave a block out") : tr("Take a block in"), [&](Study&, StudyPlan& plan) {
+  desk().edit(leavesOut ? tr("Leave a block out") : tr("Take a block in"), [&](Study&, StudyPlan& plan) {
     std::erase(plan.writeUp.leftOut, id);
     if (leavesOut) plan.writeUp.leftOut.push_back(id);
   });
@@ -292,7 +280,7 @@ void WriteUpStation::takeComment() {
   if (now == nullptr || text(now->comment) == m_comment->text().trimmed()) return;
   const std::string id = now->id, words = m_comment->text().trimmed().toStdString();
   m_comment->setModified(false);
-  m_desk.edit(tr("Comment a block"), [&](Study&, StudyPlan& plan) {
+  desk().edit(tr("Comment a block"), [&](Study&, StudyPlan& plan) {
     if (words.empty())
       plan.writeUp.comments.erase(id);
     else
@@ -306,7 +294,7 @@ void WriteUpStation::move(int by) {
   std::vector<std::string> order;
   for (const PageBlock& each : m_blocks) order.push_back(each.id);
   std::swap(order[static_cast<size_t>(row)], order[static_cast<size_t>(target)]);
-  m_desk.edit(tr("Move a block"), [&](Study&, StudyPlan& plan) { plan.writeUp.order = order; });
+  desk().edit(tr("Move a block"), [&](Study&, StudyPlan& plan) { plan.writeUp.order = order; });
 }
 
 void WriteUpStation::exportPage() {
@@ -317,10 +305,10 @@ void WriteUpStation::exportPage() {
 
 // Beside the book, by the study's name, until the person says otherwise.
 void WriteUpStation::suggestPath() {
-  if (m_desk.study() == nullptr || m_pathFor == text(m_desk.study()->name) + m_desk.bookPath()) return;
-  m_pathFor = text(m_desk.study()->name) + m_desk.bookPath();
-  m_path->setText(QFileInfo(m_desk.bookPath()).absolutePath() + QStringLiteral("/") +
-                  text(pageFileName(m_desk.study()->name, m_desk.studies())) + QStringLiteral(".html"));
+  if (desk().study() == nullptr || m_pathFor == text(desk().study()->name) + desk().bookPath()) return;
+  m_pathFor = text(desk().study()->name) + desk().bookPath();
+  m_path->setText(QFileInfo(desk().bookPath()).absolutePath() + QStringLiteral("/") +
+                  text(pageFileName(desk().study()->name, desk().studies())) + QStringLiteral(".html"));
   m_written->clear();
 }
 

@@ -2,8 +2,7 @@
 // The Write-up station: blocks at the left, the page as it will be at the right, Export.
 #pragma once
 
-#include <QWidget>
-
+#include "app/study/study_station.h"
 #include "report/page_blocks.h"
 
 class QLabel;
@@ -24,7 +23,7 @@ class StudyDesk;
 /// The station's line in the trail.
 QString writeUpLine(const StudyDesk& desk);
 
-class WriteUpStation : public QWidget {
+class WriteUpStation : public StudyStation {
   Q_OBJECT
  public:
   WriteUpStation(StudyDesk& desk, QWidget* parent);
@@ -36,13 +35,9 @@ class WriteUpStation : public QWidget {
  signals:
   void writeWanted(const QString& path);
 
- protected:
-  void showEvent(QShowEvent* event) override;
-
  private:
   QWidget* buildLeft();
-  void refresh();
-  void refreshWhenSeen();
+  void refresh() override;
   void fillBlocks();
   void fillChips();
   void showPage();
@@ -54,8 +49,6 @@ class WriteUpStation : public QWidget {
   void insertFigure(const QString& words);
   const PageBlock* block() const;
 
-  StudyDesk& m_desk;
-  bool m_isStale = true;
   std::vector<PageBlock> m_blocks;
   QLabel* m_head;
   QListWidget* m_list;

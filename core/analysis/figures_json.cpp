@@ -98,7 +98,7 @@ Json toJson(const Projection& projection) {
 }
 
 Json toJson(const Problem& problem) {
-  return {{"kind", problem.kind},
+  return {{"kind", problem.kind.text()},
           {"channel", problem.channel.empty() ? Json(nullptr) : Json(problem.channel)},
           {"start_s", numberOrNull(problem.startS)},
           {"end_s", numberOrNull(problem.endS)},

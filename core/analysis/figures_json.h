@@ -2,9 +2,9 @@
 // Figures and comparisons as the JSON of docs/analysis-contract.md.
 #pragma once
 
-#include "analysis/compare.h"
-#include "analysis/figures.h"
-#include "analysis/projection.h"
+#include "analysis/comparison/compare.h"
+#include "analysis/heat/projection.h"
+#include "analysis/run/figures.h"
 #include "model/json.h"
 
 namespace ash {

@@ -223,8 +223,8 @@ void readEvents(SQLite::Database& database, const std::string& run, RunLog& log)
     event.valueHigh = number(5);
     event.extra = parseObject(rows.getColumn(6).getString());
     if (event.kind == EventKind::Problem) {
-      log.log.problems.push_back(
-          {valueIn(event.extra, "kind", "recorder"), event.role.text(), event.atS, event.atS, event.text});
+      log.log.problems.push_back({ProblemKind::fromText(valueIn(event.extra, "kind", "recorder")), event.role.text(),
+                                  event.atS, event.atS, event.text});
     } else {
       takeOfLoad(event, log.facts);
       log.facts.events.push_back(std::move(event));
@@ -240,7 +240,7 @@ void tellDamage(const std::vector<DamagedBlock>& damaged, const std::vector<Sour
                              : readings.front().device.empty() ? readings.front().column()
                                                                : readings.front().device;
     log.problems.push_back(
-        {"damaged", readings.empty() ? "" : readings.front().column(), block.firstS, block.lastS,
+        {ProblemKind::Damaged, readings.empty() ? "" : readings.front().column(), block.firstS, block.lastS,
          fmt::format("The samples of {} from {:.1f} s to {:.1f} s are no longer what was written into the book (wrong "
                      "checksum): they are missing here.",
                      what, block.firstS, block.lastS)});

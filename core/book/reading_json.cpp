@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "book/reading_json.h"
 
+#include "model/json_cursor.h"
 #include "model/role.h"
 #include "model/text.h"
 
@@ -14,31 +15,22 @@ Json readingToJson(const Reading& reading) {
           {"meaning", reading.meaning}};
 }
 
-Reading readingFromJson(const Json& about, const std::string& role, const std::string& unit) {
+// What a book or a recorder says of a reading is taken as far as it is of the right kind.
+Reading readingFromJson(const Json& json, const std::string& role, const std::string& unit) {
+  JsonCursor::Mistakes passedOver;
+  const JsonCursor about(json, passedOver);
   Reading reading;
-  reading.id = withoutControls(valueIn(about, "id", ""));
-  reading.path = withoutControls(valueIn(about, "path", ""));
-  reading.device = withoutControls(valueIn(about, "device", ""));
-  reading.driver = withoutControls(valueIn(about, "driver", ""));
-  reading.kind = withoutControls(valueIn(about, "kind", ""));
-  reading.name = withoutControls(valueIn(about, "name", ""));
-  reading.step = valueIn(about, "step", 0.0);
-  reading.accuracy = valueIn(about, "accuracy", 0.0);
-  reading.place = withoutControls(valueIn(about, "place", ""));
-  reading.refreshS = valueIn(about, "refresh_s", 0.0);
-  reading.meaning = withoutControls(valueIn(about, "meaning", ""));
-  const auto origins = about.find("origins");
-  if (origins != about.end() && origins->is_object()) {
-    for (const auto& [name, value] : origins->items()) {
-      if (value.is_string()) reading.origins[name] = withoutControls(value.get<std::string>());
-    }
-  }
-  const auto limits = about.find("limits");
-  if (limits != about.end() && limits->is_object()) {
-    for (const auto& [name, value] : limits->items()) {
-      if (value.is_number()) reading.limits[name] = value.get<double>();
-    }
-  }
+  for (const auto& [key, text] :
+       {std::pair{"id", &reading.id}, std::pair{"path", &reading.path}, std::pair{"device", &reading.device},
+        std::pair{"driver", &reading.driver}, std::pair{"kind", &reading.kind}, std::pair{"name", &reading.name},
+        std::pair{"place", &reading.place}, std::pair{"meaning", &reading.meaning}})
+    *text = withoutControls(about.text(key));
+  about.take("step", reading.step);
+  about.take("accuracy", reading.accuracy);
+  about.take("refresh_s", reading.refreshS);
+  about.take("limits", reading.limits);
+  about.take("origins", reading.origins);
+  for (auto& [name, words] : reading.origins) words = withoutControls(words);
   reading.role = role;
   reading.unit = unit;
   const auto match = matchUnit(unit);

@@ -138,7 +138,7 @@ class DemoRecorder {
     if (!spec) return spec.error();
     const auto seed = static_cast<uint64_t>(m_count) * 7919 + m_demo.idPrefix.size();
     varyMounting(*spec, seed);
-    SimRunBench bench(std::move(*spec), m_demo.plan.bench, seed, kAsFastAsItGoes);
+    SimRunBench bench({std::move(*spec), m_demo.plan.bench, seed}, kAsFastAsItGoes);
     RunRecorder recorder(*plan, bench);
     const auto result = recorder.run([](const RunProgress&) {});
     if (!result) return result.error();

@@ -103,7 +103,7 @@ void LogReader::addColumn(const std::string& cell) {
   if (role.isKnown() && match && match->quantity == role.quantity()) {
     channel.role = role;
   } else if (role.isKnown()) {
-    addProblem("unit_mismatch", channel.name, kMissing, kMissing,
+    addProblem(ProblemKind::UnitMismatch, channel.name, kMissing, kMissing,
                fmt::format("{} is given in \"{}\", which is no {}; it is kept, but not used as a role.", channel.name,
                            header.unit, unitOf(role.quantity())));
   }
@@ -225,30 +225,31 @@ void LogReader::addBadCell(size_t column, std::string_view cell, const std::stri
                         name});
 }
 
-void LogReader::addProblem(std::string kind, std::string channel, double startS, double endS, std::string text) {
+void LogReader::addProblem(ProblemKind kind, std::string channel, double startS, double endS, std::string text) {
   m_log.problems.push_back({std::move(kind), std::move(channel), startS, endS, std::move(text)});
 }
 
 void LogReader::tellProblems(double firstS) {
   const double endS = m_log.timeS.back();
   if (m_cutLine > 0) {
-    addProblem("truncated", "", endS, endS, fmt::format("The last line ({}) is cut off and left out.", m_cutLine));
+    addProblem(ProblemKind::Truncated, "", endS, endS,
+               fmt::format("The last line ({}) is cut off and left out.", m_cutLine));
   }
   for (const TimeAxis::Backward& back : m_axis.backward()) {
-    addProblem("backward_time", "", back.atS - firstS, back.atS - firstS,
+    addProblem(ProblemKind::BackwardTime, "", back.atS - firstS, back.atS - firstS,
                fmt::format("The time runs back by {:.3g} s after {:.1f} s; the axis carries on from there.", back.jumpS,
                            back.atS - firstS));
   }
   const auto& repeated = m_axis.repeatedAt();
   if (!repeated.empty()) {
-    addProblem("repeated_time", "", repeated.front() - firstS, repeated.back() - firstS,
+    addProblem(ProblemKind::RepeatedTime, "", repeated.front() - firstS, repeated.back() - firstS,
                fmt::format("{} samples repeat the time of the one before and are not used.", repeated.size()));
   }
   for (const BadCell& bad : m_badCells)
-    addProblem("bad_cell", bad.channel, bad.atS - firstS, bad.atS - firstS, bad.text);
+    addProblem(ProblemKind::BadCell, bad.channel, bad.atS - firstS, bad.atS - firstS, bad.text);
   for (size_t c = 0; c < m_columns.size(); ++c) {
     if (m_columns[c].badCells <= kMostBadCellsTold) continue;
-    addProblem("bad_cell", m_log.channels[c].name, 0, endS,
+    addProblem(ProblemKind::BadCell, m_log.channels[c].name, 0, endS,
                fmt::format("{} cells of {} are no numbers in all.", m_columns[c].badCells, m_log.channels[c].name));
   }
 }

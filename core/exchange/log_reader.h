@@ -50,7 +50,7 @@ class LogReader {
   std::string timeText() const;
   void readValue(size_t column, std::string_view cell);
   void addBadCell(size_t column, std::string_view cell, const std::string& name);
-  void addProblem(std::string kind, std::string channel, double startS, double endS, std::string text);
+  void addProblem(ProblemKind kind, std::string channel, double startS, double endS, std::string text);
   void tellProblems(double firstS);
 
   CsvRecords& m_records;

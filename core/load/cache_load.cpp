@@ -69,9 +69,14 @@ class CacheLoad : public LoadPart {
   size_t m_bytes;
 };
 
-}  // namespace
+constexpr LoadField kCacheFields[] = {{"level",
+                                       "--level",
+                                       "Cache level that the cache load fits",
+                                       &LoadOptions::cacheLevel,
+                                       {1, 4},
+                                       "The cache level must be from 1 to 4."}};
 
-Result<std::unique_ptr<LoadPart>> makeCacheLoad(const LoadOptions& options) {
+Result<std::unique_ptr<LoadPart>> makeCache(const LoadOptions& options) {
   const int threads = options.threads > 0 ? options.threads : usableCpuCount();
   double bytes = options.memoryMb > 0 ? options.memoryMb * 1e6 / threads : 0;
   if (bytes <= 0) {
@@ -91,5 +96,10 @@ Result<std::unique_ptr<LoadPart>> makeCacheLoad(const LoadOptions& options) {
   }
   return Error::badInput(fmt::format("This processor has no instruction set \"{}\" for the load.", options.variant));
 }
+
+}  // namespace
+
+extern const LoadKindRow kCacheLoad;
+constinit const LoadKindRow kCacheLoad = {LoadKind::Cache, makeCache, kCacheFields};
 
 }  // namespace ash

@@ -29,6 +29,7 @@ namespace {
 constexpr size_t kLongestLine = 10'000;          // a line that never ends is cut
 constexpr size_t kReadAtMost = size_t{1} << 20;  // at once
 constexpr size_t kShownOfLine = 160;
+constexpr size_t kMostPatterns = 64, kLongestPatternName = 100;
 constexpr int kLookEveryMs = 100;
 
 Result<std::map<std::string, Pattern>> compiled(const std::map<std::string, std::string>& patterns) {
@@ -323,5 +324,73 @@ std::vector<Pass> CommandLoad::takePasses() {
   const std::lock_guard lock(m_mutex);
   return std::exchange(m_passes, {});
 }
+
+namespace {
+
+constexpr LoadField kCommandFields[] = {
+    {"command", "--command", "Line for /bin/sh that the load \"command\" runs", LoadCommandLine{&LoadOptions::command}},
+    {"environment", "--env", "NAME=VALUE for the command; may be given several times",
+     LoadNamedTexts{&LoadOptions::environment, "env."}},
+    {"repeats", "--repeats", "Runs of the command; until it is ended when not given", &LoadOptions::repeats,
+     kNotNegative, "A command is run from 0 times (until it is ended) on."},
+    {"exit_code",
+     "--expect-exit",
+     "Exit code that means success",
+     &LoadOptions::exitCode,
+     {0, 255},
+     "An exit code is from 0 to 255."},
+    {"scores", "--score", "NAME=PATTERN: a score in the command's output, a regular expression with one group",
+     LoadNamedTexts{&LoadOptions::scores, "score."}},
+    {"live", "--live", "NAME=PATTERN: a value in its output that is logged while it runs",
+     LoadNamedTexts{&LoadOptions::live, "live."}},
+};
+
+Status checkPatterns(const std::map<std::string, std::string>& patterns) {
+  if (patterns.size() > kMostPatterns)
+    return Error::badInput(
+        fmt::format("A command may have {} patterns of a kind, not {}.", kMostPatterns, patterns.size()));
+  for (const auto& [name, text] : patterns) {
+    const auto pattern = Pattern::compile(text);
+    if (pattern && pattern->groupCount() == 1 && !name.empty() && name.size() <= kLongestPatternName) continue;
+    return Error::badInput(
+        fmt::format("The pattern \"{}\" of {} must be a regular expression (without look-ahead and back-references, at "
+                    "most {} characters) with one group that holds the number, e.g. score: ([0-9.]+).",
+                    withoutControls(asUtf8(text.substr(0, kLongestPatternName))),
+                    name.empty() ? "a score" : withoutControls(asUtf8(name.substr(0, kLongestPatternName))),
+                    Pattern::kLongestPattern));
+  }
+  return {};
+}
+
+// What is handed to the guardian in one piece, as texts that end with NUL.
+Status checkOrder(const LoadOptions& options) {
+  size_t bytes = options.command.size() + options.folder.size();
+  bool hasNul = options.command.find('\0') != std::string::npos || options.folder.find('\0') != std::string::npos;
+  for (const auto& [name, value] : options.environment) {
+    bytes += name.size() + value.size() + 2;
+    hasNul |= name.find('\0') != std::string::npos || value.find('\0') != std::string::npos;
+    if (name.empty() || name.find('=') != std::string::npos)
+      return Error::badInput("A variable of the command's environment needs a name without an equals sign.");
+  }
+  if (hasNul) return Error::badInput("A command, its folder and its environment cannot hold a NUL character.");
+  if (bytes + 1024 > kLongestOrderB)
+    return Error::badInput(fmt::format("The command with its environment is too long: {} bytes, at most {}.", bytes,
+                                       kLongestOrderB - 1024));
+  return {};
+}
+
+Status checkCommand(const LoadOptions& options) {
+  if ((options.kind == LoadKind::Command) == options.command.empty())
+    return Error::badInput("The load \"command\" needs a command line (--command), and only that load takes one.");
+  if (Status checked = checkOrder(options); !checked) return checked;
+  if (Status checked = checkPatterns(options.scores); !checked) return checked;
+  return checkPatterns(options.live);
+}
+
+}  // namespace
+
+// It runs beside the threads of the other kinds (CommandLoad), not among them.
+extern const LoadKindRow kCommandLoad;
+constinit const LoadKindRow kCommandLoad = {LoadKind::Command, nullptr, kCommandFields, checkCommand, true};
 
 }  // namespace ash

@@ -3,6 +3,8 @@
 // driver and held against the processor's; floating point is held against the first frames of the same device.
 #include <fmt/format.h>
 
+#include <tuple>
+
 #include <algorithm>
 #include <array>
 
@@ -287,9 +289,26 @@ class GraphicsLoad : public LoadPart {
   GraphicsPattern::Known m_pattern;
 };
 
-}  // namespace
+constexpr LoadTextForm kPictureSize = {
+    [](const std::string& text, LoadOptions& options) -> Status {
+      std::tie(options.width, options.height) = parseSize(text);
+      return {};
+    },
+    [](const LoadOptions& options) {
+      const LoadOptions usual;
+      const bool isUsual = options.width == usual.width && options.height == usual.height;
+      return isUsual ? std::string() : fmt::format("{}x{}", options.width, options.height);
+    }};
 
-Result<std::unique_ptr<LoadPart>> makeGraphicsLoad(const LoadOptions& options) {
+constexpr LoadField kGraphicsFields[] = {{"size", "--size", "Picture of graphics, e.g. 1280x720", kPictureSize}};
+
+Status checkGraphics(const LoadOptions& options) {
+  const auto isSide = [](int side) { return side >= 16 && side <= 8192; };
+  if (isSide(options.width) && isSide(options.height)) return {};
+  return Error::badInput("The size of the picture must be from 16x16 to 8192x8192, e.g. 1280x720.");
+}
+
+Result<std::unique_ptr<LoadPart>> makeGraphics(const LoadOptions& options) {
   const GraphicsPattern pattern =
       options.pattern.empty() ? GraphicsPattern(GraphicsPattern::Both) : GraphicsPattern::fromText(options.pattern);
   if (pattern == GraphicsPattern::Other)
@@ -299,5 +318,10 @@ Result<std::unique_ptr<LoadPart>> makeGraphicsLoad(const LoadOptions& options) {
   if (!gl) return gl.error();
   return std::unique_ptr<LoadPart>(std::make_unique<GraphicsLoad>(options, pattern, (*gl)->renderer()));
 }
+
+}  // namespace
+
+extern const LoadKindRow kGraphicsLoad;
+constinit const LoadKindRow kGraphicsLoad = {LoadKind::Graphics, makeGraphics, kGraphicsFields, checkGraphics, true};
 
 }  // namespace ash

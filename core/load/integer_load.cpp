@@ -32,10 +32,13 @@ class IntegerLoad : public LoadPart {
   }
 };
 
-}  // namespace
-
-Result<std::unique_ptr<LoadPart>> makeIntegerLoad(const LoadOptions&) {
+Result<std::unique_ptr<LoadPart>> makeInteger(const LoadOptions&) {
   return std::unique_ptr<LoadPart>(std::make_unique<IntegerLoad>());
 }
+
+}  // namespace
+
+extern const LoadKindRow kIntegerLoad;
+constinit const LoadKindRow kIntegerLoad = {LoadKind::Integer, makeInteger};
 
 }  // namespace ash

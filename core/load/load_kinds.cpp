@@ -9,18 +9,17 @@
 #include <thread>
 
 namespace ash {
+
+// Each is in the file of its name.
+extern const LoadKindRow kVectorLoad, kIntegerLoad, kCacheLoad, kMemoryLoad, kMixedLoad, kGraphicsLoad, kStorageLoad,
+    kCommandLoad;
+
 namespace {
+constexpr std::array kRows = {&kVectorLoad, &kIntegerLoad,  &kCacheLoad,   &kMemoryLoad,
+                              &kMixedLoad,  &kGraphicsLoad, &kStorageLoad, &kCommandLoad};
+}
 
-struct Kind {
-  LoadKind::Known kind;
-  Result<std::unique_ptr<LoadPart>> (*make)(const LoadOptions&);
-};
-constexpr std::array kKinds = {Kind{LoadKind::Vector, makeVectorLoad},    Kind{LoadKind::Integer, makeIntegerLoad},
-                               Kind{LoadKind::Cache, makeCacheLoad},      Kind{LoadKind::Memory, makeMemoryLoad},
-                               Kind{LoadKind::Mixed, makeMixedLoad},      Kind{LoadKind::Storage, makeStorageLoad},
-                               Kind{LoadKind::Graphics, makeGraphicsLoad}};
-
-}  // namespace
+std::span<const LoadKindRow* const> loadKindRows() { return kRows; }
 
 std::vector<std::string> knownLoadKinds() {
   std::vector<std::string> names;
@@ -29,10 +28,8 @@ std::vector<std::string> knownLoadKinds() {
 }
 
 Result<std::unique_ptr<LoadPart>> makeLoadPart(const LoadOptions& options) {
-  for (const Kind& kind : kKinds) {
-    if (options.kind != kind.kind) continue;
-    auto part = kind.make(options);
-    return part;
+  for (const LoadKindRow* row : kRows) {
+    if (options.kind == row->kind && row->make != nullptr) return row->make(options);
   }
   return Error::badInput(fmt::format("The load \"{}\" does no work in this process.", options.kind.text()));
 }

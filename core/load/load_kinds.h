@@ -1,12 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What every kind of load is to the worker: threads that do one checked block of work after the other.
+// What every kind of load is to the worker: threads that do one checked block of work after the other. And the kinds
+// there are, a row each, in the file of the kind.
 #pragma once
 
 #include <memory>
+#include <span>
 #include <stop_token>
 #include <string>
 #include <vector>
 
+#include "load/load_field.h"
 #include "load/load_options.h"
 
 namespace ash {
@@ -40,7 +43,20 @@ class LoadPart {
   virtual Result<std::unique_ptr<LoadThread>> makeThread(int index, const std::stop_token& stop) = 0;
 };
 
-/// Kinds that there are.
+/// A kind of load: all that is known of it is in its own file.
+struct LoadKindRow {
+  LoadKind::Known kind;
+  /// Checks what the load needs of the machine and makes it ready; null where it does no work in this process.
+  Result<std::unique_ptr<LoadPart>> (*make)(const LoadOptions&) = nullptr;
+  std::span<const LoadField> fields = {};         ///< those that only it has
+  Status (*check)(const LoadOptions&) = nullptr;  ///< what its fields cannot be together
+  bool checksAll = false;                         ///< loads of other kinds as well: what they must not have
+};
+
+/// The rows, in the order in which their fields are written.
+std::span<const LoadKindRow* const> loadKindRows();
+
+/// Names of the kinds that there are.
 std::vector<std::string> knownLoadKinds();
 
 /// Checks the options of one kind and what it needs of the machine.
@@ -48,14 +64,5 @@ Result<std::unique_ptr<LoadPart>> makeLoadPart(const LoadOptions& options);
 
 /// CPUs that this process may use (sched_getaffinity).
 int usableCpuCount();
-
-// One kind each, in a file of its own.
-Result<std::unique_ptr<LoadPart>> makeVectorLoad(const LoadOptions& options);
-Result<std::unique_ptr<LoadPart>> makeIntegerLoad(const LoadOptions& options);
-Result<std::unique_ptr<LoadPart>> makeCacheLoad(const LoadOptions& options);
-Result<std::unique_ptr<LoadPart>> makeMemoryLoad(const LoadOptions& options);
-Result<std::unique_ptr<LoadPart>> makeMixedLoad(const LoadOptions& options);
-Result<std::unique_ptr<LoadPart>> makeStorageLoad(const LoadOptions& options);
-Result<std::unique_ptr<LoadPart>> makeGraphicsLoad(const LoadOptions& options);
 
 }  // namespace ash

@@ -13,6 +13,9 @@
 
 namespace ash {
 
+/// How many loads may stand beside one.
+inline constexpr size_t kMostOtherLoads = 16;
+
 /// One step of a duty over time: from one share to another within a time, then the next; the last one stays.
 struct DutyStep {
   double fromPercent = 100, toPercent = 100;

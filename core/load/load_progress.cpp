@@ -1,30 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "load/load_progress.h"
 
+#include "model/json_cursor.h"
+
 namespace ash {
 namespace {
 
 Json passToJson(const Pass& pass) {
   return {{"start_s", pass.startS}, {"end_s", pass.endS}, {"score", numberOrNull(pass.score)}, {"scores", pass.scores}};
-}
-
-std::map<std::string, double> numbersIn(const Json& told, const char* key) {
-  std::map<std::string, double> numbers;
-  const auto found = told.find(key);
-  if (found == told.end() || !found->is_object()) return numbers;
-  for (const auto& [name, value] : found->items()) {
-    if (value.is_number()) numbers[name] = value.get<double>();
-  }
-  return numbers;
-}
-
-template <typename F>
-void eachObject(const Json& told, const char* key, F take) {
-  const auto found = told.find(key);
-  if (found == told.end() || !found->is_array()) return;
-  for (const Json& one : *found) {
-    if (one.is_object()) take(one);
-  }
 }
 
 }  // namespace
@@ -43,21 +26,31 @@ Json progressToJson(const LoadProgress& progress) {
 }
 
 LoadProgress progressFromJson(const Json& told) {
-  LoadProgress progress{valueIn(told, "began_s", kMissing),
-                        valueIn(told, "seconds", 0.0),
-                        valueIn(told, "work", 0.0),
-                        valueIn(told, "errors", 0LL),
-                        valueIn(told, "frames", kMissing),
-                        numbersIn(told, "live"),
-                        {},
-                        {}};
-  eachObject(told, "passes", [&](const Json& one) {
-    progress.passes.push_back({valueIn(one, "start_s", 0.0), valueIn(one, "end_s", 0.0),
-                               valueIn(one, "score", kMissing), numbersIn(one, "scores")});
-  });
-  eachObject(told, "wrong", [&](const Json& one) {
-    progress.wrong.push_back({valueIn(one, "at_s", 0.0), valueIn(one, "core", -1), valueIn(one, "count", 0LL)});
-  });
+  JsonCursor::Mistakes passedOver;
+  const JsonCursor line(told, passedOver);
+  LoadProgress progress;
+  progress.frames = kMissing;
+  line.take("began_s", progress.beganS);
+  line.take("seconds", progress.seconds);
+  line.take("work", progress.work);
+  line.take("errors", progress.errors);
+  line.take("frames", progress.frames);
+  line.take("live", progress.live);
+  for (const JsonCursor& one : line.objects("passes")) {
+    Pass pass;
+    one.take("start_s", pass.startS);
+    one.take("end_s", pass.endS);
+    pass.score = one.number("score");
+    one.take("scores", pass.scores);
+    progress.passes.push_back(std::move(pass));
+  }
+  for (const JsonCursor& one : line.objects("wrong")) {
+    WrongResults wrong;
+    one.take("at_s", wrong.atS);
+    one.take("core", wrong.core);
+    one.take("count", wrong.count);
+    progress.wrong.push_back(wrong);
+  }
   return progress;
 }
 

@@ -3,20 +3,14 @@
 
 #include <fmt/format.h>
 
-#include <algorithm>
-#include <array>
+#include <iterator>
+#include <optional>
 
 #include "load/load_kinds.h"
 #include "model/text.h"
 
 namespace ash {
 namespace {
-
-constexpr std::array kWordKeys = {"cores", "steps", "variant", "pattern", "size", "folder", "command"};
-constexpr std::array kNumberKeys = {"threads", "duty",    "work",        "pass_work", "passes",  "memory_mb",
-                                    "level",   "file_mb", "queue_depth", "block_kb",  "repeats", "exit_code"};
-constexpr std::array<std::pair<const char*, const char*>, 3> kNamedKeys = {
-    std::pair{"score.", "scores"}, std::pair{"live.", "live"}, std::pair{"env.", "environment"}};
 
 // Words between blanks; quotes hold a word together. Empty when a quote is not closed.
 std::optional<std::vector<std::string>> wordsOf(const std::string& text) {
@@ -41,28 +35,27 @@ std::optional<std::vector<std::string>> wordsOf(const std::string& text) {
   return words;
 }
 
-Status takeOption(const std::string& word, Json& spec) {
+// "threads=6", "score.fps=…": the field that is meant, with what is said of it. Empty when there is none.
+std::optional<std::pair<const LoadField*, std::string>> fieldIn(const std::string& word) {
   const size_t equals = word.find('=');
-  const std::string key = word.substr(0, equals), value = equals == std::string::npos ? "" : word.substr(equals + 1);
-  const auto unknown = [&] {
-    return Error::badInput(
-        fmt::format("A load knows no \"{}\"; options are written threads=6, as in docs/loads.md.", word));
-  };
-  if (equals == std::string::npos || value.empty()) return unknown();
-  if (std::find(kWordKeys.begin(), kWordKeys.end(), key) != kWordKeys.end()) {
-    spec[key] = value;
-    return {};
+  if (equals == std::string::npos || equals + 1 == word.size()) return std::nullopt;
+  const std::string_view key = std::string_view(word).substr(0, equals);
+  for (const LoadField& field : loadFields()) {
+    if (const auto* named = std::get_if<LoadNamedTexts>(&field.place)) {
+      if (key.starts_with(named->prefix) && key.size() > named->prefix.size())
+        return std::pair{&field, word.substr(named->prefix.size())};
+    } else if (key == field.key) {
+      return std::pair{&field, word.substr(equals + 1)};
+    }
   }
-  for (const auto& [start, list] : kNamedKeys) {
-    if (!key.starts_with(start) || key.size() == std::string_view(start).size()) continue;
-    spec[list][key.substr(std::string_view(start).size())] = value;
-    return {};
-  }
-  if (std::find(kNumberKeys.begin(), kNumberKeys.end(), key) == kNumberKeys.end()) return unknown();
-  const auto number = parseNumber(value);
-  if (!number) return Error::badInput(fmt::format("\"{}\" of a load takes a number, not {}.", key, value));
-  spec[key] = *number;
-  return {};
+  return std::nullopt;
+}
+
+Status takeOption(const std::string& word, LoadOptions& load) {
+  const auto meant = fieldIn(word);
+  if (meant) return takeFieldText(*meant->first, meant->second, load);
+  return Error::badInput(
+      fmt::format("A load knows no \"{}\"; options are written threads=6, as in docs/loads.md.", word));
 }
 
 }  // namespace
@@ -70,26 +63,27 @@ Status takeOption(const std::string& word, Json& spec) {
 Result<LoadOptions> parseLoadText(const std::string& text) {
   const auto words = wordsOf(text);
   if (!words) return Error::badInput(fmt::format("A quote is not closed in the load: {}.", text));
-  std::vector<Json> specs;
+  std::vector<LoadOptions> parts;
   bool beginsPart = true;
   for (const std::string& word : *words) {
     if (word == "+") {
       if (beginsPart) break;
       beginsPart = true;
     } else if (beginsPart) {
-      specs.push_back({{"kind", word}});
+      parts.emplace_back().kind = LoadKind::fromText(word);
       beginsPart = false;
-    } else if (Status taken = takeOption(word, specs.back()); !taken) {
+    } else if (Status taken = takeOption(word, parts.back()); !taken) {
       return taken.error();
     }
   }
   if (beginsPart)
     return Error::badInput(fmt::format("A load begins with its kind ({}), and so does each after a +.",
                                        fmt::join(knownLoadKinds(), ", ")));
-  for (size_t i = 1; i < specs.size(); ++i) specs.front()["also"].push_back(specs[i]);
-  auto load = loadFromJson("", specs.front());
-  if (!load) return load.error();
-  if (Status checked = checkLoadOptions(*load); !checked) return checked.error();
+  if (parts.size() > 1 + kMostOtherLoads)
+    return Error::badInput(fmt::format("At most {} loads run beside one.", kMostOtherLoads));
+  LoadOptions load = std::move(parts.front());
+  load.also.assign(std::make_move_iterator(parts.begin() + 1), std::make_move_iterator(parts.end()));
+  if (Status checked = checkLoadOptions(load); !checked) return checked.error();
   return load;
 }
 

@@ -126,9 +126,7 @@ class MemoryLoad : public LoadPart {
   size_t m_bytes;
 };
 
-}  // namespace
-
-Result<std::unique_ptr<LoadPart>> makeMemoryLoad(const LoadOptions& options) {
+Result<std::unique_ptr<LoadPart>> makeMemory(const LoadOptions& options) {
   const MemoryPattern pattern =
       options.pattern.empty() ? MemoryPattern(MemoryPattern::Triad) : MemoryPattern::fromText(options.pattern);
   if (pattern == MemoryPattern::Other)
@@ -153,5 +151,10 @@ Result<std::unique_ptr<LoadPart>> makeMemoryLoad(const LoadOptions& options) {
   }
   return Error::badInput(fmt::format("This processor has no instruction set \"{}\" for the load.", options.variant));
 }
+
+}  // namespace
+
+extern const LoadKindRow kMemoryLoad;
+constinit const LoadKindRow kMemoryLoad = {LoadKind::Memory, makeMemory};
 
 }  // namespace ash

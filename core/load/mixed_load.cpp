@@ -70,9 +70,7 @@ class MixedLoad : public LoadPart {
   std::vector<std::unique_ptr<LoadPart>> m_parts;
 };
 
-}  // namespace
-
-Result<std::unique_ptr<LoadPart>> makeMixedLoad(const LoadOptions& options) {
+Result<std::unique_ptr<LoadPart>> makeMixed(const LoadOptions& options) {
   std::vector<std::unique_ptr<LoadPart>> parts;
   for (const Stretch& stretch : kRound) {
     LoadOptions of = options;
@@ -84,5 +82,10 @@ Result<std::unique_ptr<LoadPart>> makeMixedLoad(const LoadOptions& options) {
   }
   return std::unique_ptr<LoadPart>(std::make_unique<MixedLoad>(std::move(parts)));
 }
+
+}  // namespace
+
+extern const LoadKindRow kMixedLoad;
+constinit const LoadKindRow kMixedLoad = {LoadKind::Mixed, makeMixed};
 
 }  // namespace ash

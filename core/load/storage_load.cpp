@@ -191,9 +191,38 @@ class StorageLoad : public LoadPart {
   size_t m_blockPages = 1, m_pagesEach = 1;
 };
 
-}  // namespace
+constexpr LoadField kStorageFields[] = {
+    {"file_mb",
+     "--file",
+     "MB of the storage load's file",
+     &LoadOptions::fileMb,
+     {16, 1e7},
+     "The file of the storage load must be from 16 to 10,000,000 MB."},
+    {"queue_depth",
+     "--queue",
+     "Requests at a time of the storage load",
+     &LoadOptions::queueDepth,
+     {1, 64},
+     "The queue depth must be from 1 to 64."},
+    {"block_kb",
+     "--block",
+     "KB of a sequential request",
+     &LoadOptions::blockKb,
+     {4, 4096},
+     "The block of the storage load must be a multiple of 4 from 4 to 4096 KB."},
+};
 
-Result<std::unique_ptr<LoadPart>> makeStorageLoad(const LoadOptions& options) {
+Status checkStorage(const LoadOptions& options) {
+  if (options.blockKb % 4 != 0)
+    return Error::badInput("The block of the storage load must be a multiple of 4 from 4 to 4096 KB.");
+  const double blocksMb = static_cast<double>(options.queueDepth) * options.blockKb * 1024 / 1e6;
+  if (options.fileMb >= blocksMb) return {};
+  return Error::badInput(
+      fmt::format("{} requests of {} KB at a time need a file of at least {:.0f} MB, not {:g} (--file).",
+                  options.queueDepth, options.blockKb, std::ceil(blocksMb), options.fileMb));
+}
+
+Result<std::unique_ptr<LoadPart>> makeStorage(const LoadOptions& options) {
   const StoragePattern pattern = patternOf(options);
   if (pattern == StoragePattern::Other)
     return Error::badInput(fmt::format("The storage load has no pattern \"{}\"; it has: {}.", pattern.text(),
@@ -204,5 +233,10 @@ Result<std::unique_ptr<LoadPart>> makeStorageLoad(const LoadOptions& options) {
   if (!file) return file.error();
   return std::unique_ptr<LoadPart>(std::make_unique<StorageLoad>(std::move(*file), options));
 }
+
+}  // namespace
+
+extern const LoadKindRow kStorageLoad;
+constinit const LoadKindRow kStorageLoad = {LoadKind::Storage, makeStorage, kStorageFields, checkStorage};
 
 }  // namespace ash

@@ -46,9 +46,7 @@ class VectorLoad : public LoadPart {
   VectorLanes m_expected;
 };
 
-}  // namespace
-
-Result<std::unique_ptr<LoadPart>> makeVectorLoad(const LoadOptions& options) {
+Result<std::unique_ptr<LoadPart>> makeVector(const LoadOptions& options) {
   std::string names;
   for (const VectorVariant& variant : usableVectorVariants()) {
     if (options.variant.empty() || options.variant == variant.name)
@@ -58,5 +56,10 @@ Result<std::unique_ptr<LoadPart>> makeVectorLoad(const LoadOptions& options) {
   return Error::badInput(
       fmt::format("This processor has no instruction set \"{}\" for the load; it has: {}.", options.variant, names));
 }
+
+}  // namespace
+
+extern const LoadKindRow kVectorLoad;
+constinit const LoadKindRow kVectorLoad = {LoadKind::Vector, makeVector};
 
 }  // namespace ash

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "model/problem_kind.h"
 #include "model/reading.h"
 
 namespace ash {
@@ -21,7 +22,7 @@ struct SampleBlock {
 
 /// Something about a log that a reader must know. Also what the analysis reports.
 struct Problem {
-  std::string kind;     ///< "gap", "spike", "missing_room", …
+  ProblemKind kind;
   std::string channel;  ///< empty when it concerns the whole run
   double startS = kMissing;
   double endS = kMissing;

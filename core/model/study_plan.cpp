@@ -7,6 +7,7 @@
 #include <array>
 #include <cmath>
 
+#include "model/json_cursor.h"
 #include "model/text.h"
 #include "model/typed_reading.h"
 
@@ -23,37 +24,6 @@ constexpr std::array kWhen = {WhenName{When::AtRest, "rest", "at rest"},
                               WhenName{When::Settled, "settled", "when settled"},
                               WhenName{When::AtEnd, "end", "at the end"}};
 
-std::string textOf(const Json& object, const char* key, const std::string& otherwise = "") {
-  const auto found = object.find(key);
-  return found != object.end() && found->is_string() ? found->get<std::string>() : otherwise;
-}
-
-double numberOf(const Json& object, const char* key, double otherwise) {
-  const auto found = object.find(key);
-  return found != object.end() && found->is_number() ? found->get<double>() : otherwise;
-}
-
-std::vector<std::string> wordsOf(const Json& object, const char* key) {
-  std::vector<std::string> words;
-  const auto found = object.find(key);
-  if (found == object.end() || !found->is_array()) return words;
-  for (const Json& word : *found) {
-    if (word.is_string()) words.push_back(word.get<std::string>());
-  }
-  return words;
-}
-
-// The entries of an array that are objects.
-std::vector<Json> objectsOf(const Json& object, const char* key) {
-  std::vector<Json> objects;
-  const auto found = object.find(key);
-  if (found == object.end() || !found->is_array()) return objects;
-  for (const Json& entry : *found) {
-    if (entry.is_object()) objects.push_back(entry);
-  }
-  return objects;
-}
-
 When whenOf(const std::string& code) {
   const auto found = std::find_if(kWhen.begin(), kWhen.end(), [&](const WhenName& name) { return code == name.code; });
   return found == kWhen.end() ? When::Settled : found->when;
@@ -63,50 +33,51 @@ const WhenName& nameOf(When when) {
   return *std::find_if(kWhen.begin(), kWhen.end(), [&](const WhenName& name) { return name.when == when; });
 }
 
-WriteUpPlan writeUpFromJson(const Json& json) {
+WriteUpPlan writeUpFrom(const JsonCursor& json) {
   WriteUpPlan writeUp;
-  if (!json.is_object()) return writeUp;
-  writeUp.leftOut = wordsOf(json, "left_out");
-  writeUp.order = wordsOf(json, "order");
-  const auto comments = json.find("comments");
-  if (comments == json.end() || !comments->is_object()) return writeUp;
-  for (const auto& [block, words] : comments->items()) {
-    if (words.is_string()) writeUp.comments[block] = words.get<std::string>();
-  }
+  json.take("left_out", writeUp.leftOut);
+  json.take("order", writeUp.order);
+  json.take("comments", writeUp.comments);
   return writeUp;
 }
 
 }  // namespace
 
+// A plan is taken as far as it can be: a key of the wrong kind is as good as missing.
 StudyPlan planFromJson(const Json& json) {
+  JsonCursor::Mistakes passedOver;
+  const JsonCursor root(json, passedOver);
   StudyPlan plan;
-  if (!json.is_object()) return plan;
-  for (const Json& entry : objectsOf(json, "held")) {
-    if (const std::string field = textOf(entry, "field"); !field.empty())
-      plan.held.push_back({field, valueIn(entry, "target", Json()), numberOf(entry, "tolerance", kMissing)});
+  for (const JsonCursor& entry : root.objects("held")) {
+    if (const std::string field = entry.text("field"); !field.empty())
+      plan.held.push_back({field, entry.at("target").value(), entry.number("tolerance")});
   }
-  plan.underTest = wordsOf(json, "under_test");
-  plan.figure = textOf(json, "figure");
-  if (const double margin = numberOf(json, "margin_k", kMissing); margin >= 0) plan.marginK = margin;
-  plan.equal = textOf(json, "equal");
-  if (const double scatter = numberOf(json, "repeatability_k", kMissing); scatter >= 0) plan.repeatabilityK = scatter;
-  plan.repeats = static_cast<int>(std::clamp(numberOf(json, "repeats", plan.repeats), 1.0, 20.0));
-  for (const Json& entry : objectsOf(json, "by_hand")) {
-    if (const std::string role = textOf(entry, "role"); !role.empty())
-      plan.byHand.push_back({role, textOf(entry, "place"), whenOf(textOf(entry, "when")),
-                             std::max(0.0, numberOf(entry, "plus_minus", 0)),
-                             std::max(0.0, numberOf(entry, "percent", 0))});
+  root.take("under_test", plan.underTest);
+  root.take("figure", plan.figure);
+  if (const double margin = root.number("margin_k", kNotNegative); std::isfinite(margin)) plan.marginK = margin;
+  root.take("equal", plan.equal);
+  const double scatter = root.number("repeatability_k", kNotNegative);
+  if (std::isfinite(scatter)) plan.repeatabilityK = scatter;
+  double repeats = plan.repeats;
+  root.take("repeats", repeats);
+  plan.repeats = static_cast<int>(std::clamp(repeats, 1.0, 20.0));
+  for (const JsonCursor& entry : root.objects("by_hand")) {
+    const std::string role = entry.text("role");
+    if (role.empty()) continue;
+    OwedReading owed{role, entry.text("place"), whenOf(entry.text("when"))};
+    entry.take("plus_minus", owed.plusMinus, kNotNegative);
+    entry.take("percent", owed.percent, kNotNegative);
+    plan.byHand.push_back(std::move(owed));
   }
-  plan.reference = textOf(json, "reference");
-  plan.phases = textOf(json, "phases", plan.phases);
-  plan.stopRules = wordsOf(json, "stop_rules");
-  plan.bench = textOf(json, "bench");
-  plan.speed = std::clamp(numberOf(json, "speed", plan.speed), 1.0, 1e5);
-  plan.writeUp = writeUpFromJson(valueIn(json, "write_up", Json()));
-  const Json known = planToJson({});
-  for (const auto& [key, value] : json.items()) {
-    if (!known.contains(key)) plan.rest[key] = value;
-  }
+  root.take("reference", plan.reference);
+  root.take("phases", plan.phases);
+  root.take("stop_rules", plan.stopRules);
+  root.take("bench", plan.bench);
+  root.take("speed", plan.speed);
+  plan.speed = std::clamp(plan.speed, 1.0, 1e5);
+  plan.writeUp = writeUpFrom(root.at("write_up"));
+  const Json others = root.unasked();
+  for (const auto& [key, value] : others.items()) plan.rest[key] = value;
   return plan;
 }
 

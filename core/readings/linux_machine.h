@@ -8,7 +8,7 @@
 
 #include "model/json.h"
 #include "model/reading_choice.h"
-#include "readings/source.h"
+#include "readings/gauges/source.h"
 
 namespace ash {
 

@@ -9,7 +9,7 @@
 #include <iterator>
 #include <set>
 
-#include "analysis/metrics.h"
+#include "analysis/catalogue/metrics.h"
 #include "model/condition_field.h"
 #include "model/number_text.h"
 #include "report/effect_words.h"

@@ -2,14 +2,13 @@
 // What each factor does, as a table of the page.
 #pragma once
 
-#include <string>
-
+#include "report/markup.h"
 #include "report/study_report.h"
 
 namespace ash {
 
 /// One row for each factor's level within every level of the others, and one for their mean, by the figure the study
-/// asks for. HTML; empty where the study has no factors.
-std::string effectTable(const StudyReport& report, const LoadStanding& load);
+/// asks for. Empty where the study has no factors.
+Markup effectTable(const StudyReport& report, const LoadStanding& load);
 
 }  // namespace ash

@@ -7,7 +7,7 @@
 #include <array>
 #include <cmath>
 
-#include "analysis/metrics.h"
+#include "analysis/catalogue/metrics.h"
 #include "model/condition_field.h"
 #include "model/number_text.h"
 

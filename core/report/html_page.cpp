@@ -1,9 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The blocks put together: one file, no script, nothing to load.
-#include <fmt/format.h>
-
+#include "report/markup.h"
 #include "report/page_blocks.h"
-#include "report/svg_chart.h"
 
 namespace ash {
 namespace {
@@ -34,20 +32,25 @@ table.figures td[data-setup] br{display:none}table.figures td[data-setup] small{
 }  // namespace
 
 std::string htmlPage(const StudyReport& report) {
-  const std::string title = report.study.question.empty() ? report.study.name : report.study.question;
-  std::string html =
-      "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\">"
-      "<meta name=\"viewport\" content=\"width=device-width,initial-scale=1\">";
-  html += fmt::format("<title>{}</title><style>{}</style></head><body>\n", escaped(title), kStyle);
+  Markup body;
+  body.lineEnd();
   for (const PageBlock& block : pageBlocks(report)) {
     if (block.isLeftOut) continue;
-    if (block.hasHeading()) html += "<h2>" + escaped(block.title) + "</h2>\n";
-    html += block.body;
-    if (!block.comment.empty())
-      html += fmt::format("<p class=\"comment\">{}<br><span class=\"soft\">Comment by the tester</span></p>\n",
-                          escaped(block.comment));
+    if (block.hasHeading()) body.add(Element("h2").text(block.title)).lineEnd();
+    body.add(block.body);
+    if (block.comment.empty()) continue;
+    Element comment("p");
+    comment.set("class", "comment").text(block.comment).add(Element("br").alone());
+    body.add(comment.add(Element("span").set("class", "soft").text("Comment by the tester"))).lineEnd();
   }
-  return html + "</body></html>\n";
+  const std::string title = report.study.question.empty() ? report.study.name : report.study.question;
+  Element head("head");
+  head.add(Element("meta").set("charset", "utf-8").alone());
+  head.add(Element("meta").set("name", "viewport").set("content", "width=device-width,initial-scale=1").alone());
+  head.add(Element("title").text(title)).add(styleSheet(kStyle));
+  Element page("html");
+  page.set("lang", "en").add(head).add(Element("body").add(body));
+  return "<!DOCTYPE html>\n" + page.whole().lineEnd().str();
 }
 
 }  // namespace ash

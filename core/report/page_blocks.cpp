@@ -6,15 +6,15 @@
 
 #include <algorithm>
 #include <cmath>
-#include <set>
 
-#include "analysis/metrics.h"
+#include "analysis/catalogue/metrics.h"
 #include "model/condition_field.h"
 #include "model/number_text.h"
 #include "model/text.h"
 #include "report/answer.h"
 #include "report/effect_table.h"
 #include "report/page_charts.h"
+#include "report/page_parts.h"
 #include "report/svg_chart.h"
 
 namespace ash {
@@ -27,7 +27,8 @@ std::string runsOf(const ComparisonRow& row) {
 }
 
 // Where a figure on the page comes from: run, metric, the number unrounded, its definition.
-std::string trace(const StudyReport& report, const ComparisonRow& row, const Figure& metric, bool isDifference) {
+void trace(const StudyReport& report, const ComparisonRow& row, const Figure& metric, bool isDifference,
+           Element& element) {
   const MetricRow& figure = row.metrics.at(metric);
   std::string window;
   for (const auto& run : report.runs) {
@@ -36,146 +37,167 @@ std::string trace(const StudyReport& report, const ComparisonRow& row, const Fig
     window = fmt::format(" Window of the first: {} to {} ({}).", clockText(first.span.startS),
                          clockText(first.span.endS), first.reason);
   }
-  return fmt::format("data-run=\"{}\" data-metric=\"{}\" data-{}=\"{}\" title=\"{} Runs {}.{}\"", escaped(row.run),
-                     escaped(metric.code()), isDifference ? "difference" : "value",
-                     isDifference ? figure.difference : figure.value, escaped(std::string(metric.kind().definition)),
-                     escaped(runsOf(row)), escaped(window));
+  element.set("data-run", row.run).set("data-metric", metric.code());
+  if (isDifference)
+    element.set("data-difference", figure.difference);
+  else
+    element.set("data-value", figure.value);
+  element.set("title", fmt::format("{} Runs {}.{}", metric.kind().definition, runsOf(row), window));
 }
 
-std::string html(const StudyReport& report, const std::vector<Sentence>& sentences) {
-  std::string text;
+Markup html(const StudyReport& report, const std::vector<Sentence>& sentences) {
+  Markup text;
   for (const Sentence& sentence : sentences) {
-    if (!text.empty()) text += " ";
+    if (!text.isEmpty()) text.text(" ");
     for (const AnswerPart& part : sentence) {
-      text += part.row == nullptr
-                  ? escaped(part.text)
-                  : fmt::format("<b class=\"figure\" {}>{}</b>",
-                                trace(report, *part.row, *part.metric, part.isDifference), escaped(part.text));
+      if (part.row == nullptr) {
+        text.text(part.text);
+        continue;
+      }
+      Element figure("b");
+      figure.set("class", "figure");
+      trace(report, *part.row, *part.metric, part.isDifference, figure);
+      text.add(figure.text(part.text));
     }
   }
   return text;
 }
 
-std::string answer(const StudyReport& report) {
-  if (report.loads.empty()) return "<p class=\"answer\">There is no run to answer from yet.</p>\n";
-  std::string text;
+Markup answerParagraph(const Markup& inside) {
+  return Element("p").set("class", "answer").add(inside).whole().lineEnd();
+}
+
+Markup answer(const StudyReport& report) {
+  if (report.loads.empty()) return answerParagraph(Markup::ofText("There is no run to answer from yet."));
+  Markup text;
   for (const LoadStanding& load : report.loads) {
-    const std::string name = report.loads.size() > 1 ? "<b>" + escaped(load.load) + ".</b> " : "";
-    text += fmt::format("<p class=\"answer\">{}{}</p>\n", name, html(report, headlineSentences(report, load)));
+    Markup inside;
+    if (report.loads.size() > 1) inside.add(Element("b").text(load.load + ".")).text(" ");
+    text.add(answerParagraph(inside.add(html(report, headlineSentences(report, load)))));
     if (!isCrowded(load)) continue;
-    text += "<ul>\n";
-    for (const Sentence& pair : pairSentences(report, load)) text += "<li>" + html(report, {pair}) + "</li>\n";
-    text += "</ul>\n";
+    Element pairs("ul");
+    pairs.lineEnd();
+    for (const Sentence& pair : pairSentences(report, load))
+      pairs.add(Element("li").add(html(report, {pair}))).lineEnd();
+    text.add(pairs).lineEnd();
   }
   return text;
 }
 
+// The difference to the reference below a value, with its verdict.
+Markup differenceBelow(const MetricRow& figure, const Figure& metric) {
+  Markup below;
+  if (figure.verdict == Verdict::None) return below;
+  below.add(Element("br").alone());
+  Element small("small");
+  if (figure.verdict == Verdict::NotComparable)
+    return below.add(small.set("title", figure.reason).text("not comparable"));
+  const int digits = shownDigits(metric);
+  const std::string bound = figure.bound == Bound::None ? "" : fmt::format("{}, ", wordsOf(figure.bound));
+  small.set("data-difference", figure.difference).set("title", figure.reason);
+  small.text(fmt::format("{} ({} to {}): {}{}", signedText(shownValue(metric, figure.difference), digits),
+                         signedText(shownValue(metric, figure.differenceLow), digits),
+                         signedText(shownValue(metric, figure.differenceHigh), digits), bound,
+                         wordsOf(figure.verdict)));
+  return below.add(small);
+}
+
 // On a narrow screen each cell says whose it is (html_page.cpp).
-std::string cell(const StudyReport& report, const ComparisonRow& row, const Figure& metric) {
-  const std::string whose = fmt::format("data-setup=\"{}\"", escaped(row.setup));
+Markup cell(const StudyReport& report, const ComparisonRow& row, const Figure& metric) {
+  Element cell("td");
   const auto found = row.metrics.find(metric);
-  if (found == row.metrics.end() || !std::isfinite(found->second.value)) return fmt::format("<td {}>–</td>", whose);
+  if (found == row.metrics.end() || !std::isfinite(found->second.value))
+    return cell.set("data-setup", row.setup).text("–").whole();
   const MetricRow& figure = found->second;
   const int digits = shownDigits(metric);
   const double half = shownValue(metric, (figure.ciHigh - figure.ciLow) / 2);
   // A spread that would round to zero gets the digits it needs to be seen.
   const int halfDigits = half > 0 && half < std::pow(10, -digits) ? digits + 1 : digits;
-  std::string text = fmt::format("<td {} {}>{} ± {}", trace(report, row, metric, false), whose,
-                                 numberText(shownValue(metric, figure.value), digits), numberText(half, halfDigits));
-  if (figure.verdict != Verdict::None && figure.verdict != Verdict::NotComparable) {
-    text += fmt::format("<br><small data-difference=\"{}\" title=\"{}\">{} ({} to {}): {}</small>", figure.difference,
-                        escaped(figure.reason), signedText(shownValue(metric, figure.difference), digits),
-                        signedText(shownValue(metric, figure.differenceLow), digits),
-                        signedText(shownValue(metric, figure.differenceHigh), digits),
-                        escaped((figure.bound == Bound::None ? "" : fmt::format("{}, ", wordsOf(figure.bound))) +
-                                std::string(wordsOf(figure.verdict))));
-  } else if (figure.verdict != Verdict::None) {
-    text += fmt::format("<br><small title=\"{}\">not comparable</small>", escaped(figure.reason));
-  }
-  return text + "</td>";
+  trace(report, row, metric, false, cell);
+  cell.set("data-setup", row.setup);
+  cell.text(numberText(shownValue(metric, figure.value), digits) + " ± " + numberText(half, halfDigits));
+  return cell.add(differenceBelow(figure, metric)).whole();
 }
 
-std::string table(const StudyReport& report, const LoadStanding& load) {
+Markup softSpan(const std::string& words) { return Element("span").set("class", "soft").text(words).whole(); }
+
+// The square in a setup's colour and its name.
+Markup setupName(const StudyReport& report, const ComparisonRow& row) {
+  Markup name;
+  name.add(Element("span").set("style", "color:" + paperColour(setupIndexOf(report, row))).text("■"));
+  return name.text(" " + row.setup);
+}
+
+Markup unitBehind(const Figure& metric) {
+  const std::string unit = shownUnit(metric);
+  Markup behind;
+  return unit.empty() ? behind : behind.text(" ").add(softSpan(unit));
+}
+
+Markup whatRangesAre(const Comparison& comparison) {
+  const ComparisonRow* reference = referenceRow(comparison);
+  return softLine("± and ranges are 95 % intervals; differences are against " +
+                  (reference == nullptr ? comparison.reference : reference->setup) + ".");
+}
+
+Markup table(const StudyReport& report, const LoadStanding& load) {
   const Comparison& comparison = load.comparison;
-  std::string text =
-      "<div class=\"scroll\"><table class=\"figures\" cellspacing=\"0\" cellpadding=\"4\"><thead><tr><th>" +
-      escaped(load.load) + "</th>";
+  Element head("tr");
+  head.add(Element("th").text(load.load));
   for (const ComparisonRow& row : comparison.rows) {
-    text += fmt::format("<th><span style=\"color:{}\">■</span> {}<br><span class=\"soft\">{} {}</span></th>",
-                        paperColour(setupIndexOf(report, row)), escaped(row.setup), row.repeats,
-                        row.repeats == 1 ? "run" : "repeats");
+    Element setup("th");
+    setup.add(setupName(report, row)).add(Element("br").alone());
+    head.add(setup.add(softSpan(fmt::format("{} {}", row.repeats, row.repeats == 1 ? "run" : "repeats"))));
   }
-  text += "</tr></thead><tbody>\n";
+  Markup rows;
   for (const MetricGroup& group : metricGroups(comparison)) {
-    text += fmt::format("<tr><td class=\"group\" colspan=\"{}\">{}</td></tr>\n", comparison.rows.size() + 1,
-                        escaped(group.title));
+    Element title("td");
+    title.set("class", "group").set("colspan", std::to_string(comparison.rows.size() + 1)).text(group.title);
+    rows.add(Element("tr").add(title)).lineEnd();
     for (const Figure& metric : group.metrics) {
-      const std::string unit = shownUnit(metric);
-      text += fmt::format("<tr><td title=\"{}\">{}{}</td>", escaped(std::string(metric.kind().definition)),
-                          escaped(metric.title()),
-                          unit.empty() ? "" : " <span class=\"soft\">" + escaped(unit) + "</span>");
-      for (const ComparisonRow& row : comparison.rows) text += cell(report, row, metric);
-      text += "</tr>\n";
+      Element line("tr");
+      line.add(Element("td").set("title", metric.kind().definition).text(metric.title()).add(unitBehind(metric)));
+      for (const ComparisonRow& row : comparison.rows) line.add(cell(report, row, metric));
+      rows.add(line).lineEnd();
     }
   }
-  const ComparisonRow* reference = referenceRow(comparison);
-  return text + "</tbody></table></div>\n<p class=\"soft\">± and ranges are 95 % intervals; differences are against " +
-         escaped(reference == nullptr ? comparison.reference : reference->setup) + ".</p>\n";
+  return scrolledTable(head, rows, "figures").add(whatRangesAre(comparison));
 }
 
 // A figure a block: its name, then each setup with its value and its difference in a line of its own.
-std::string narrowTable(const StudyReport& report, const LoadStanding& load) {
-  std::string text;
+Markup narrowTable(const StudyReport& report, const LoadStanding& load) {
+  Markup text;
   for (const MetricGroup& group : metricGroups(load.comparison)) {
-    text += fmt::format("<h3 class=\"soft\">{}</h3>\n", escaped(group.title));
+    text.add(Element("h3").set("class", "soft").text(group.title)).lineEnd();
     for (const Figure& metric : group.metrics) {
-      const std::string unit = shownUnit(metric);
-      text += fmt::format("<p><b>{}</b>{}</p>\n<table cellspacing=\"0\" cellpadding=\"2\"><tbody>\n",
-                          escaped(metric.title()),
-                          unit.empty() ? "" : " <span class=\"soft\">" + escaped(unit) + "</span>");
+      text.add(Element("p").add(Element("b").text(metric.title())).add(unitBehind(metric))).lineEnd();
+      Element body("tbody");
+      body.lineEnd();
       for (const ComparisonRow& row : load.comparison.rows)
-        text += fmt::format("<tr><td><span style=\"color:{}\">■</span> {}</td>{}</tr>\n",
-                            paperColour(setupIndexOf(report, row)), escaped(row.setup), cell(report, row, metric));
-      text += "</tbody></table>\n";
+        body.add(Element("tr").add(Element("td").add(setupName(report, row))).add(cell(report, row, metric))).lineEnd();
+      text.add(Element("table").set("cellspacing", "0").set("cellpadding", "2").add(body)).lineEnd();
     }
   }
-  const ComparisonRow* reference = referenceRow(load.comparison);
-  return text + "<p class=\"soft\">± and ranges are 95 % intervals; differences are against " +
-         escaped(reference == nullptr ? load.comparison.reference : reference->setup) + ".</p>\n";
+  return text.add(whatRangesAre(load.comparison));
 }
 
-std::string result(const StudyReport& report, PageForm form) {
-  std::string text;
+Markup result(const StudyReport& report, PageForm form) {
+  Markup text;
   for (const LoadStanding& load : report.loads) {
-    const std::string figures = form == PageForm::Wide ? table(report, load) : narrowTable(report, load);
-    text += resultChart(report, load) + figures + effectTable(report, load);
+    text.add(resultChart(report, load));
+    text.add(form == PageForm::Wide ? table(report, load) : narrowTable(report, load));
+    text.add(effectTable(report, load));
   }
   return text;
 }
 
-std::string warmUps(const StudyReport& report) {
-  std::string text;
-  for (const LoadStanding& load : report.loads) text += warmUpChart(report, load);
-  return text.empty() ? "<p class=\"soft\">No temperature was logged under load, so there is no warm-up to draw.</p>\n"
-                      : text;
+Markup warmUps(const StudyReport& report) {
+  Markup text;
+  for (const LoadStanding& load : report.loads) text.add(warmUpChart(report, load));
+  return text.isEmpty() ? softLine("No temperature was logged under load, so there is no warm-up to draw.") : text;
 }
 
-/// A list without repetitions.
-class ItemList {
- public:
-  void add(const std::string& text) {
-    if (m_told.insert(text).second) m_items += "<li>" + escaped(text) + "</li>\n";
-  }
-  bool isEmpty() const { return m_told.empty(); }
-  size_t size() const { return m_told.size(); }
-  std::string html() const { return "<ul>\n" + m_items + "</ul>\n"; }
-
- private:
-  std::set<std::string> m_told;
-  std::string m_items;
-};
-
-std::string method(const StudyReport& report) {
+Markup method(const StudyReport& report) {
   ItemList items;
   for (const RunSummary& run : report.summaries) {
     const RunInfo& info = run.info;
@@ -199,23 +221,27 @@ std::string method(const StudyReport& report) {
   return items.html();
 }
 
-std::string conditions(const StudyReport& report) {
-  std::string held;
+Markup conditions(const StudyReport& report) {
+  Markup text, held;
   for (const HeldCondition& condition : report.plan.held) {
-    held += fmt::format("<li>{} {}, {}</li>\n", escaped(fieldTitle(condition.field)),
-                        escaped(fieldText(condition.field, condition.target)),
-                        escaped(toleranceText(condition.field, condition.target, condition.tolerance)));
+    const std::string words = fieldTitle(condition.field) + " " + fieldText(condition.field, condition.target);
+    held.add(Element("li").text(words + ", " + toleranceText(condition.field, condition.target, condition.tolerance)));
+    held.lineEnd();
   }
-  std::string setups;
+  const auto listUnder = [&text](const char* heading, const Markup& items) {
+    text.add(Element("p").text(heading)).lineEnd();
+    text.add(Element("ul").lineEnd().add(items)).lineEnd();
+  };
+  if (!held.isEmpty()) listUnder("Held equal:", held);
+  Markup setups;
   for (const Setup& setup : report.study.setups) {
     std::string fields;
     for (const auto& [field, value] : setup.conditions.items())
       fields += (fields.empty() ? "" : ", ") + fieldTitle(field) + " " + fieldText(field, value);
-    setups +=
-        fmt::format("<li>{}: {}</li>\n", escaped(setup.name), fields.empty() ? "nothing stated" : escaped(fields));
+    setups.add(Element("li").text(setup.name + ": " + (fields.empty() ? "nothing stated" : fields))).lineEnd();
   }
-  return (held.empty() ? "" : "<p>Held equal:</p>\n<ul>\n" + held + "</ul>\n") +
-         "<p>As stated for each setup:</p>\n<ul>\n" + setups + "</ul>\n";
+  listUnder("As stated for each setup:", setups);
+  return text;
 }
 
 ItemList caveatItems(const StudyReport& report) {
@@ -245,21 +271,23 @@ ItemList unfinishedItems(const StudyReport& report) {
   return items;
 }
 
-std::string runList(const StudyReport& report) {
-  std::string text =
-      "<div class=\"scroll\"><table cellspacing=\"0\" "
-      "cellpadding=\"4\"><thead><tr><th>Run</th><th>Setup</th><th>Load</th>"
-      "<th>Repeat</th><th>Started</th><th>Window</th><th>Outcome</th></tr></thead><tbody>\n";
+Markup runList(const StudyReport& report) {
+  Element head("tr");
+  for (const char* title : {"Run", "Setup", "Load", "Repeat", "Started", "Window", "Outcome"})
+    head.add(Element("th").text(title));
+  Markup rows;
   for (size_t i = 0; i < report.runs.size(); ++i) {
     const RunInfo& info = report.summaries[i].info;
     const auto& window = report.runs[i]->figures.window;
-    text += fmt::format(
-        "<tr><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td></tr>\n", escaped(info.id),
-        escaped(info.setup), escaped(info.load), info.repeat, escaped(info.started.substr(0, 16)),
-        window ? clockText(window->span.startS) + " to " + clockText(window->span.endS) : "–",
-        escaped(std::string(outcomeText(info.outcome)) + (info.reason.empty() ? "" : ": " + info.reason)));
+    Element line("tr");
+    for (const std::string& words :
+         {info.id, info.setup, info.load, std::to_string(info.repeat), info.started.substr(0, 16),
+          window ? clockText(window->span.startS) + " to " + clockText(window->span.endS) : std::string("–"),
+          std::string(outcomeText(info.outcome)) + (info.reason.empty() ? "" : ": " + info.reason)})
+      line.add(Element("td").text(words));
+    rows.add(line).lineEnd();
   }
-  return text + "</tbody></table></div>\n";
+  return scrolledTable(head, rows);
 }
 
 // Blocks that were moved come first in their order, the others after them as they are; the question always leads.
@@ -281,7 +309,8 @@ std::vector<PageBlock> pageBlocks(const StudyReport& report, PageForm form) {
   const ItemList unfinished = unfinishedItems(report);
   const size_t runCount = report.runs.size();
   std::vector<PageBlock> blocks = {
-      {PageBlock::kQuestion, "Question", "from the plan", false, false, "", "<h1>" + escaped(title) + "</h1>\n"},
+      {PageBlock::kQuestion, "Question", "from the plan", false, false, "",
+       Element("h1").text(title).whole().lineEnd()},
       {PageBlock::kAnswer, "Answer", "the figure that was asked for", false, false, "", answer(report)},
       {"warm-up", "Warm-up", "every run over time", true, false, "", warmUps(report)},
       {"result", "Result", "columns and figures", true, false, "", result(report, form)},
@@ -289,7 +318,7 @@ std::vector<PageBlock> pageBlocks(const StudyReport& report, PageForm form) {
       {"conditions", "Conditions", fmt::format("{} held equal", report.plan.held.size()), true, false, "",
        conditions(report)},
       {"caveats", "Caveats", caveats.isEmpty() ? "none was found" : fmt::format("{} to read with care", caveats.size()),
-       false, false, "", caveats.isEmpty() ? "<p>None was found.</p>\n" : caveats.html()}};
+       false, false, "", caveats.isEmpty() ? Element("p").text("None was found.").whole().lineEnd() : caveats.html()}};
   if (!unfinished.isEmpty()) {
     blocks.push_back({"unfinished", "Runs that did not finish",
                       fmt::format("{}, with their reasons", unfinished.size()), false, false, "", unfinished.html()});

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "report/markup.h"
 #include "report/study_report.h"
 
 namespace ash {
@@ -17,7 +18,7 @@ struct PageBlock {
   bool canLeaveOut = true;
   bool isLeftOut = false;
   std::string comment;  ///< the tester's own words
-  std::string body;     ///< HTML without its heading; charts are inline SVG
+  Markup body;          ///< HTML without its heading; charts are inline SVG
 
   bool leads() const { return id == kQuestion; }  ///< stands first wherever the others are moved
   /// The question is a heading itself, and the answer follows it at once.

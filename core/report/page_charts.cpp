@@ -5,7 +5,7 @@
 #include <cmath>
 #include <set>
 
-#include "analysis/metrics.h"
+#include "analysis/catalogue/metrics.h"
 #include "model/condition_field.h"
 #include "model/role.h"
 #include "report/answer.h"
@@ -62,7 +62,7 @@ bool wasAtLimit(const AnalyzedRun& run, const Figure& metric) {
   return false;
 }
 
-std::string resultChart(const StudyReport& report, const LoadStanding& load) {
+Markup resultChart(const StudyReport& report, const LoadStanding& load) {
   const Figure metric = leadingMetric(report, load.comparison);
   std::vector<ChartColumn> columns;
   for (const ComparisonRow* row : ranked(load.comparison, metric)) {
@@ -88,11 +88,11 @@ std::string resultChart(const StudyReport& report, const LoadStanding& load) {
     }
     columns.push_back(std::move(column));
   }
-  if (columns.empty()) return "";
+  if (columns.empty()) return {};
   return svgColumns(metric.title() + ", " + load.load, shownUnit(metric), columns);
 }
 
-std::string warmUpChart(const StudyReport& report, const LoadStanding& load) {
+Markup warmUpChart(const StudyReport& report, const LoadStanding& load) {
   const bool overRoom = std::any_of(report.runs.begin(), report.runs.end(), [](const auto& run) {
     const ChannelFigures* watched = run->figures.channel(run->figures.watched);
     return watched != nullptr && watched->overAmbientK.has_value();
@@ -110,7 +110,7 @@ std::string warmUpChart(const StudyReport& report, const LoadStanding& load) {
     if (labelled.insert(run->run.facts.setup).second) line.label = run->run.facts.setup;
     spec.lines.push_back(std::move(line));
   }
-  return spec.lines.empty() ? std::string() : svgLineChart(spec);
+  return spec.lines.empty() ? Markup() : svgLineChart(spec);
 }
 
 }  // namespace ash

@@ -4,15 +4,16 @@
 
 #include <string>
 
+#include "report/markup.h"
 #include "report/study_report.h"
 
 namespace ash {
 
 /// Ranked columns of the figure that the study asks for, under one load.
-std::string resultChart(const StudyReport& report, const LoadStanding& load);
+Markup resultChart(const StudyReport& report, const LoadStanding& load);
 
 /// The watched temperature of every run of a load over time from load start; over room where the room is known.
-std::string warmUpChart(const StudyReport& report, const LoadStanding& load);
+Markup warmUpChart(const StudyReport& report, const LoadStanding& load);
 
 /// The value of a run's own figure; missing when it has none.
 double figureOfRun(const AnalyzedRun& run, const Figure& metric);

@@ -6,7 +6,8 @@
 #include <algorithm>
 #include <cctype>
 
-#include "analysis/ladder.h"
+#include "analysis/analyze.h"
+#include "analysis/comparison/ladder.h"
 #include "model/role.h"
 #include "model/text.h"
 

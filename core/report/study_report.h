@@ -7,7 +7,7 @@
 #include <string>
 #include <vector>
 
-#include "analysis/compare.h"
+#include "analysis/comparison/compare.h"
 #include "book/book.h"
 #include "model/study_plan.h"
 

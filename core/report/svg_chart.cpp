@@ -7,7 +7,8 @@
 #include <array>
 #include <cmath>
 
-#include "analysis/thinning.h"
+#include "analysis/series/thinning.h"
+#include "model/label_places.h"
 #include "model/number_text.h"
 #include "model/text.h"
 
@@ -15,6 +16,7 @@ namespace ash {
 namespace {
 
 constexpr double kWidth = 720, kHeight = 340, kLeft = 52, kRight = 130, kTop = 34, kBottom = 40;
+constexpr double kLabelsApart = 15;
 
 struct Frame {
   double x0, x1, y0, y1;  // data
@@ -48,29 +50,29 @@ std::string pathOf(const Series& series, const Frame& frame) {
   return path;
 }
 
-std::string axes(const ChartSpec& chart, const Frame& frame) {
-  std::string svg;
+Element lineAcross(const std::string& ofClass, double y) {
+  Element line = Element::svg("line");
+  return std::move(line.at("x1", kLeft).at("x2", kWidth - kRight).at("y1", y).at("y2", y).set("class", ofClass));
+}
+
+Markup axes(const ChartSpec& chart, const Frame& frame) {
+  Markup svg;
   for (const double tick : niceTicks(frame.y0, frame.y1, 5)) {
-    svg += fmt::format(
-        "<line x1='{:.1f}' x2='{:.1f}' y1='{:.1f}' y2='{:.1f}' class='grid'/>"
-        "<text x='{:.1f}' y='{:.1f}' text-anchor='end'>{}</text>\n",
-        kLeft, kWidth - kRight, frame.y(tick), frame.y(tick), kLeft - 6, frame.y(tick) + 4, numberText(tick, 0));
+    svg.add(lineAcross("grid", frame.y(tick)));
+    svg.add(svgText(kLeft - 6, frame.y(tick) + 4).set("text-anchor", "end").text(numberText(tick, 0))).lineEnd();
   }
   for (const double tick : niceTicks(frame.x0 / 60, frame.x1 / 60, 6)) {
-    svg += fmt::format("<text x='{:.1f}' y='{:.1f}' text-anchor='middle'>{}</text>\n", frame.x(tick * 60),
-                       kHeight - kBottom + 18, clockText(tick * 60));
+    Element minutes = svgText(frame.x(tick * 60), kHeight - kBottom + 18);
+    svg.add(minutes.set("text-anchor", "middle").text(clockText(tick * 60))).lineEnd();
   }
-  svg += fmt::format("<line x1='{0:.1f}' x2='{1:.1f}' y1='{2:.1f}' y2='{2:.1f}' class='axis'/>\n", kLeft,
-                     kWidth - kRight, kHeight - kBottom);
-  svg += fmt::format("<text x='{:.1f}' y='18' class='title'>{}</text>\n", kLeft, escaped(chart.title));
-  svg += fmt::format("<text x='{:.1f}' y='{:.1f}' text-anchor='end'>{}</text>\n", kLeft - 6, kTop - 4,
-                     escaped(chart.unit));
-  svg += fmt::format("<text x='{:.1f}' y='{:.1f}'>{}</text>\n", kLeft, kHeight - 6, escaped(chart.xTitle));
-  return svg;
+  svg.add(lineAcross("axis", kHeight - kBottom)).lineEnd();
+  svg.add(svgTitle(kLeft, chart.title)).lineEnd();
+  svg.add(svgText(kLeft - 6, kTop - 4).set("text-anchor", "end").text(chart.unit)).lineEnd();
+  return svg.add(svgText(kLeft, kHeight - 6).text(chart.xTitle)).lineEnd();
 }
 
 // Labels at the ends of their lines, pushed apart where they would lie on each other.
-std::string labels(const ChartSpec& chart, const Frame& frame) {
+Markup labels(const ChartSpec& chart, const Frame& frame) {
   struct Label {
     double y;
     const ChartLine* line;
@@ -80,11 +82,14 @@ std::string labels(const ChartSpec& chart, const Frame& frame) {
     if (!line.label.empty() && !line.series.empty()) all.push_back({frame.y(line.series.v.back()), &line});
   }
   std::sort(all.begin(), all.end(), [](const Label& a, const Label& b) { return a.y < b.y; });
-  for (size_t i = 1; i < all.size(); ++i) all[i].y = std::max(all[i].y, all[i - 1].y + 15);
-  std::string svg;
-  for (const Label& label : all) {
-    svg += fmt::format("<text x='{:.1f}' y='{:.1f}' fill='{}' class='label'>{}</text>\n", kWidth - kRight + 8,
-                       label.y + 4, paperColour(label.line->setupIndex), escaped(label.line->label));
+  std::vector<double> places;
+  for (const Label& label : all) places.push_back(label.y);
+  spreadApart(places, kLabelsApart);
+  Markup svg;
+  for (size_t i = 0; i < all.size(); ++i) {
+    Element words = svgText(kWidth - kRight + 8, places[i] + 4);
+    words.set("fill", paperColour(all[i].line->setupIndex)).set("class", "label").text(all[i].line->label);
+    svg.add(words).lineEnd();
   }
   return svg;
 }
@@ -113,50 +118,37 @@ std::vector<double> niceTicks(double low, double high, int count) {
   return ticks;
 }
 
-std::string escaped(const std::string& text) {
-  std::string safe;
-  for (const char c : text) {
-    switch (c) {
-      case '&':
-        safe += "&amp;";
-        break;
-      case '<':
-        safe += "&lt;";
-        break;
-      case '>':
-        safe += "&gt;";
-        break;
-      case '"':
-        safe += "&quot;";
-        break;
-      case '\'':
-        safe += "&#39;";
-        break;
-      default:
-        safe += c;
-    }
-  }
-  return safe;
+Element svgPicture(double width, double height, const std::string& title) {
+  Element svg = Element::svg("svg");
+  svg.set("viewBox", fmt::format("0 0 {:.0f} {:.0f}", width, height)).set("role", "img").set("aria-label", title);
+  return std::move(svg.set("xmlns", "http://www.w3.org/2000/svg").lineEnd());
 }
 
-std::string svgLineChart(const ChartSpec& chart) {
+Element svgText(double x, double y) { return std::move(Element::svg("text").at("x", x).at("y", y)); }
+
+Element svgTitle(double x, const std::string& title) {
+  return std::move(Element::svg("text").at("x", x).set("y", "18").set("class", "title").text(title));
+}
+
+Markup svgLineChart(const ChartSpec& chart) {
   constexpr std::array kDashes = {"", "6 3", "2 3", "8 3 2 3", "4 2", "10 4", "1 2", "6 2 1 2"};
   const Frame frame = frameOf(chart);
-  std::string svg =
-      fmt::format("<svg viewBox='0 0 {} {}' role='img' aria-label='{}' xmlns='http://www.w3.org/2000/svg'>\n", kWidth,
-                  kHeight, escaped(chart.title));
+  Element svg = svgPicture(kWidth, kHeight, chart.title);
   for (const TimeSpan& window : chart.windows) {
-    svg += fmt::format("<rect x='{:.1f}' y='{:.1f}' width='{:.1f}' height='{:.1f}' class='window'/>\n",
-                       frame.x(window.startS), kTop, std::max(0.0, frame.x(window.endS) - frame.x(window.startS)),
-                       kHeight - kTop - kBottom);
+    Element shade = Element::svg("rect");
+    shade.at("x", frame.x(window.startS)).at("y", kTop);
+    shade.at("width", std::max(0.0, frame.x(window.endS) - frame.x(window.startS)));
+    svg.add(shade.at("height", kHeight - kTop - kBottom).set("class", "window")).lineEnd();
   }
-  svg += axes(chart, frame);
+  svg.add(axes(chart, frame));
   for (const ChartLine& line : chart.lines) {
-    svg += fmt::format("<path d='{}' fill='none' stroke='{}' stroke-width='1.6' stroke-dasharray='{}'/>\n",
-                       pathOf(line.series, frame), paperColour(line.setupIndex),
-                       kDashes[static_cast<size_t>(line.setupIndex) % kDashes.size()]);
+    Element path = Element::svg("path");
+    path.set("d", pathOf(line.series, frame)).set("fill", "none").set("stroke", paperColour(line.setupIndex));
+    path.set("stroke-width", "1.6");
+    path.set("stroke-dasharray", kDashes[static_cast<size_t>(line.setupIndex) % kDashes.size()]);
+    svg.add(path).lineEnd();
   }
-  return svg + labels(chart, frame) + "</svg>\n";
+  return svg.add(labels(chart, frame)).whole().lineEnd();
 }
 
 }  // namespace ash

@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A line chart as SVG text, for the page.
+// A line chart as SVG, for the page.
 #pragma once
 
 #include <string>
 #include <vector>
 
-#include "analysis/series.h"
+#include "analysis/series/series.h"
+#include "report/markup.h"
 
 namespace ash {
 
@@ -28,12 +29,16 @@ std::string paperColour(int setupIndex);
 
 /// The whole <svg> element. Each line is reduced to the lowest and highest reading per pixel column, so that a peak
 /// stays.
-std::string svgLineChart(const ChartSpec& chart);
+Markup svgLineChart(const ChartSpec& chart);
 
 /// Round numbers from `low` to `high`, about `count` of them.
 std::vector<double> niceTicks(double low, double high, int count);
 
-/// &, <, > and quotes made safe for text and attributes.
-std::string escaped(const std::string& text);
+/// An <svg> of that size that says its title to who cannot see it.
+Element svgPicture(double width, double height, const std::string& title);
+/// A text that begins at a place.
+Element svgText(double x, double y);
+/// The heading of a picture, from `x` on.
+Element svgTitle(double x, const std::string& title);
 
 }  // namespace ash

@@ -20,72 +20,83 @@ struct Scale {
   double y(double value) const { return kFoot - value / top * (kFoot - kTopEdge); }
 };
 
-std::string bar(const ChartColumn& column, double x, const Scale& scale) {
-  const double y = scale.y(std::clamp(column.value, 0.0, scale.top));
-  std::string svg = fmt::format("<rect x='{:.1f}' y='{:.1f}' width='{:.1f}' height='{:.1f}' fill='{}'/>\n", x + 3, y,
-                                kWide - 6, kFoot - y, paperColour(column.setupIndex));
-  if (column.limit) {
-    const double limit = scale.y(*column.limit);
-    const char* ink = column.isAtLimit ? kEmber : "#BDB6AB";
-    svg += fmt::format(
-        "<rect x='{:.1f}' y='{:.1f}' width='{:.1f}' height='{:.1f}' fill='none' stroke='{}' stroke-width='{}'/>\n", x,
-        limit, kWide, kFoot - limit, ink, column.isAtLimit ? 2 : 1);
-  }
-  svg += fmt::format("<line x1='{0:.1f}' x2='{1:.1f}' y1='{2:.1f}' y2='{2:.1f}' stroke='#24211E' stroke-width='2'/>\n",
-                     x - 4, x + kWide + 4, kFoot);
-  return svg;
+Element rectangle(double x, double y, double width, double height) {
+  return std::move(Element::svg("rect").at("x", x).at("y", y).at("width", width).at("height", height));
 }
 
-std::string marks(const ChartColumn& column, double x, const Scale& scale) {
-  std::string svg;
+Markup bar(const ChartColumn& column, double x, const Scale& scale) {
+  const double y = scale.y(std::clamp(column.value, 0.0, scale.top));
+  Markup svg;
+  svg.add(rectangle(x + 3, y, kWide - 6, kFoot - y).set("fill", paperColour(column.setupIndex))).lineEnd();
+  if (column.limit) {
+    const double limit = scale.y(*column.limit);
+    svg.add(rectangle(x, limit, kWide, kFoot - limit)
+                .set("fill", "none")
+                .set("stroke", column.isAtLimit ? kEmber : "#BDB6AB")
+                .set("stroke-width", column.isAtLimit ? "2" : "1"))
+        .lineEnd();
+  }
+  Element foot = Element::svg("line");
+  foot.at("x1", x - 4).at("x2", x + kWide + 4).at("y1", kFoot).at("y2", kFoot);
+  return svg.add(foot.set("stroke", "#24211E").set("stroke-width", "2")).lineEnd();
+}
+
+Markup marks(const ChartColumn& column, double x, const Scale& scale) {
+  Markup svg;
   if (std::isfinite(column.low) && std::isfinite(column.high)) {
     const double at = x + kWide + 8;
-    svg += fmt::format(
-        "<path d='M{0:.1f} {1:.1f}V{2:.1f}M{3:.1f} {1:.1f}H{4:.1f}M{3:.1f} {2:.1f}H{4:.1f}' "
-        "stroke='#24211E' fill='none'/>\n",
-        at, scale.y(column.low), scale.y(column.high), at - 3, at + 3);
+    const std::string path = fmt::format("M{0:.1f} {1:.1f}V{2:.1f}M{3:.1f} {1:.1f}H{4:.1f}M{3:.1f} {2:.1f}H{4:.1f}", at,
+                                         scale.y(column.low), scale.y(column.high), at - 3, at + 3);
+    svg.add(Element::svg("path").set("d", path).set("stroke", "#24211E").set("fill", "none")).lineEnd();
   }
   double at = x + kWide + 18;
   for (const double repeat : column.repeats) {
-    svg += fmt::format("<circle cx='{:.1f}' cy='{:.1f}' r='2.6' fill='{}'/>\n", at, scale.y(repeat),
-                       paperColour(column.setupIndex));
+    Element dot = Element::svg("circle");
+    dot.at("cx", at).at("cy", scale.y(repeat)).set("r", "2.6").set("fill", paperColour(column.setupIndex));
+    svg.add(dot).lineEnd();
     at += 8;
   }
   return svg;
 }
 
+Markup gridLine(double width, double tick, const Scale& scale) {
+  const double y = scale.y(tick);
+  Markup svg;
+  svg.add(Element::svg("line").at("x1", kLeftEdge).at("x2", width - 20).at("y1", y).at("y2", y).set("class", "grid"));
+  svg.add(svgText(kLeftEdge - 6, y + 4).set("text-anchor", "end").text(numberText(tick, scale.top < 3 ? 1 : 0)));
+  return svg.lineEnd();
+}
+
+Markup captions(const ChartColumn& column, double x) {
+  Markup svg;
+  svg.add(svgText(x - 4, kFoot + 20).set("class", "title").text(column.figure)).lineEnd();
+  svg.add(svgText(x - 4, kFoot + 38)
+              .set("class", "label")
+              .set("fill", paperColour(column.setupIndex))
+              .text(column.label))
+      .lineEnd();
+  Element under = svgText(x - 4, kFoot + 55);
+  if (column.isAtLimit) under.set("fill", kEmber);
+  return svg.add(under.text(column.under)).lineEnd();
+}
+
 }  // namespace
 
-std::string svgColumns(const std::string& title, const std::string& unit, const std::vector<ChartColumn>& columns) {
+Markup svgColumns(const std::string& title, const std::string& unit, const std::vector<ChartColumn>& columns) {
   Scale scale{1e-9};
   for (const ChartColumn& column : columns) scale.top = std::max({scale.top, column.value, column.limit.value_or(0)});
   scale.top *= 1.04;
   const double width = std::max(360.0, kLeftEdge + kPitch * static_cast<double>(columns.size()) + 20);
-  std::string svg =
-      fmt::format("<svg viewBox='0 0 {:.0f} {:.0f}' role='img' aria-label='{}' xmlns='http://www.w3.org/2000/svg'>\n",
-                  width, kPictureHeight, escaped(title));
-  svg += fmt::format("<text x='{:.1f}' y='18' class='title'>{}</text>\n", kLeftEdge, escaped(title));
-  for (const double tick : niceTicks(0, scale.top, 4)) {
-    const double y = scale.y(tick);
-    svg += fmt::format(
-        "<line x1='{0:.1f}' x2='{1:.1f}' y1='{2:.1f}' y2='{2:.1f}' class='grid'/>"
-        "<text x='{3:.1f}' y='{4:.1f}' text-anchor='end'>{5}</text>\n",
-        kLeftEdge, width - 20, y, kLeftEdge - 6, y + 4, numberText(tick, scale.top < 3 ? 1 : 0));
-  }
-  svg += fmt::format("<text x='{:.1f}' y='{:.1f}' text-anchor='end'>{}</text>\n", kLeftEdge - 6, kTopEdge - 12,
-                     escaped(unit));
+  Element svg = svgPicture(width, kPictureHeight, title);
+  svg.add(svgTitle(kLeftEdge, title)).lineEnd();
+  for (const double tick : niceTicks(0, scale.top, 4)) svg.add(gridLine(width, tick, scale));
+  svg.add(svgText(kLeftEdge - 6, kTopEdge - 12).set("text-anchor", "end").text(unit)).lineEnd();
   double x = kLeftEdge + 16;
   for (const ChartColumn& column : columns) {
-    svg += bar(column, x, scale) + marks(column, x, scale);
-    svg +=
-        fmt::format("<text x='{:.1f}' y='{:.1f}' class='title'>{}</text>\n", x - 4, kFoot + 20, escaped(column.figure));
-    svg += fmt::format("<text x='{:.1f}' y='{:.1f}' class='label' fill='{}'>{}</text>\n", x - 4, kFoot + 38,
-                       paperColour(column.setupIndex), escaped(column.label));
-    svg += fmt::format("<text x='{:.1f}' y='{:.1f}'{}>{}</text>\n", x - 4, kFoot + 55,
-                       column.isAtLimit ? fmt::format(" fill='{}'", kEmber) : "", escaped(column.under));
+    svg.add(bar(column, x, scale)).add(marks(column, x, scale)).add(captions(column, x));
     x += kPitch;
   }
-  return svg + "</svg>\n";
+  return svg.whole().lineEnd();
 }
 
 }  // namespace ash

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Ranked budget columns as SVG text: foot = room, top = limit, margin and repeats beside the column.
+// Ranked budget columns as SVG: foot = room, top = limit, margin and repeats beside the column.
 #pragma once
 
 #include <optional>
 #include <string>
 #include <vector>
+
+#include "report/markup.h"
 
 namespace ash {
 
@@ -20,6 +22,6 @@ struct ChartColumn {
 };
 
 /// The whole <svg> element. All values share one scale from zero.
-std::string svgColumns(const std::string& title, const std::string& unit, const std::vector<ChartColumn>& columns);
+Markup svgColumns(const std::string& title, const std::string& unit, const std::vector<ChartColumn>& columns);
 
 }  // namespace ash

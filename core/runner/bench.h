@@ -8,10 +8,10 @@
 #include <vector>
 
 #include "load/load_worker.h"
+#include "machine/tick.h"
 #include "model/result.h"
 #include "model/run_facts.h"
 #include "model/study.h"
-#include "runner/tick.h"
 
 namespace ash {
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "runner/earlier_runs.h"
 
-#include "analysis/figures.h"
+#include "analysis/analyze.h"
 
 namespace ash {
 namespace {

@@ -10,6 +10,7 @@
 #include "load/activity.h"
 #include "model/condition_field.h"
 #include "model/number_text.h"
+#include "model/role.h"
 
 namespace ash {
 namespace {
@@ -17,6 +18,7 @@ namespace {
 constexpr double kOtherLoadPercent = 3;
 constexpr double kAboveRestK = 1.5;
 constexpr double kLeastSpaceB = 500e6;
+constexpr double kDrawnW = 0.05;
 
 ReadinessCheck spaceCheck(const std::string& bookPath) {
   std::error_code error;
@@ -89,6 +91,20 @@ void addMachineChecks(const StudyPlan& plan, double restC, const MachineNow& mac
 }
 
 }  // namespace
+
+MachineNow machineNow(const MachineSnapshot& seen) {
+  MachineNow now;
+  now.readings = seen.readings.size();
+  for (const ReadingNow& reading : seen.readings) {
+    const Role& role = reading.reading.role;
+    if (role == roles::kCpuTemp) now.processorC = reading.value;
+    if (role == roles::kRoom) now.roomC = reading.value;
+    if (role == roles::kCpuLoad) now.loadPercent = reading.value;
+    // Drawn from it is positive; what is fed into it, or rests, is no battery operation.
+    if (role == roles::kBatteryPower && std::isfinite(reading.value)) now.isOnBattery = reading.value > kDrawnW;
+  }
+  return now;
+}
 
 std::vector<ReadinessCheck> readinessOf(const StudyPlan& plan, const std::string& bookPath, double restC,
                                         const std::optional<MachineNow>& machine) {

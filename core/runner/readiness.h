@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "machine/machine_snapshot.h"
 #include "model/reading.h"
 #include "model/study_plan.h"
 
@@ -26,6 +27,9 @@ struct MachineNow {
   double loadPercent = kMissing;         ///< of all processors together
   std::optional<bool> isOnBattery = {};  ///< nothing where there is no battery
 };
+
+/// What readiness asks of a look at the machine.
+MachineNow machineNow(const MachineSnapshot& seen);
 
 /// Everything that should be in order before a run of this plan. `machine` is empty while it has not been looked at.
 /// `restC` is the temperature at rest of the last run (missing where there was none). Looks at the drive of the book

@@ -121,7 +121,7 @@ void RunRecorder::carryOutRule(const RuleTrip& trip, double timeS) {
     case StopRule::Action::Note:
       return;
     case StopRule::Action::Warn:
-      if (noteProblem("rule", trip.sentence) && m_plan.onWarning) m_plan.onWarning(trip.sentence);
+      if (noteProblem(ProblemKind::Rule, trip.sentence) && m_plan.onWarning) m_plan.onWarning(trip.sentence);
       return;
     case StopRule::Action::StopLoad:
       if (m_ruleReason.empty()) m_ruleReason = trip.sentence;
@@ -151,7 +151,8 @@ void RunRecorder::noticeSleep() {
   m_phases.extend(newS);
   m_rules->forgetTimes();
   if (m_isLoadOn) m_settling->restart();
-  noteProblem("gap", fmt::format("The machine slept for {}; nothing was recorded meanwhile.", durationWords(newS)));
+  noteProblem(ProblemKind::Gap,
+              fmt::format("The machine slept for {}; nothing was recorded meanwhile.", durationWords(newS)));
 }
 
 void RunRecorder::takeFindings(bool isLast) {
@@ -163,7 +164,7 @@ void RunRecorder::takeFindings(bool isLast) {
         event.extra[key] = std::max(0.0, valueIn(event.extra, key, *m_zeroS) - *m_zeroS);
     }
     if (event.kind == EventKind::Problem) {
-      noteProblem(valueIn(event.extra, "kind", "bench"), event.text);
+      noteProblem(ProblemKind::fromText(valueIn(event.extra, "kind", "bench")), event.text);
     } else {
       addEvent(event);
     }

@@ -23,8 +23,8 @@ bool RunRecorder::addEvent(const Event& event) {
   return true;
 }
 
-bool RunRecorder::noteProblem(const std::string& kind, const std::string& text) {
-  if (!addEvent({m_timeS, EventKind::Problem, text, "", kMissing, kMissing, {{"kind", kind}}})) return false;
+bool RunRecorder::noteProblem(const ProblemKind& kind, const std::string& text) {
+  if (!addEvent({m_timeS, EventKind::Problem, text, "", kMissing, kMissing, {{"kind", kind.text()}}})) return false;
   m_result.problems.push_back(text);
   return true;
 }

@@ -1,9 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "runner/run_messages.h"
 
-#include <cmath>
-
 #include "book/reading_json.h"
+#include "model/json_cursor.h"
 #include "runner/message_type.h"
 
 namespace ash {
@@ -22,13 +21,6 @@ Json sourcesToJson(const std::vector<SourceInfo>& sources) {
     list.push_back({{"id", source.id}, {"readings", readings}});
   }
   return list;
-}
-
-double numberAt(const Json& object, const char* key) { return valueIn(object, key, kMissing); }
-std::string textAt(const Json& object, const char* key) { return valueIn(object, key, ""); }
-Json listAt(const Json& object, const char* key) {
-  Json list = valueIn(object, key, Json::array());
-  return list.is_array() ? list : Json::array();
 }
 
 }  // namespace
@@ -114,25 +106,26 @@ Json outcomeMessage(const RunResult& result) {
           {"reason", result.reason.empty() ? Json(nullptr) : Json(result.reason)}};
 }
 
+// What a message holds that it should not is passed over: a newer recorder may tell more, or otherwise.
 LiveRunInfo infoFromHello(const Json& message) {
+  JsonCursor::Mistakes passedOver;
+  const JsonCursor hello(message, passedOver);
   LiveRunInfo info;
-  info.id = textAt(message, "run");
-  info.book = textAt(message, "book");
-  info.study = textAt(message, "study");
-  info.setup = textAt(message, "setup");
-  info.load = textAt(message, "load");
-  info.started = textAt(message, "started");
-  info.watched = textAt(message, "watched");
-  info.repeat = valueIn(message, "repeat", 1);
-  info.speed = valueIn(message, "speed", 1.0);
-  info.intervalS = valueIn(message, "interval_s", 0.5);
-  info.roomC = numberAt(message, "room_c");
-  info.machine = textAt(valueIn(message, "machine", Json::object()), "name");
-  if (const auto procedure = parsePhases(textAt(message, "procedure"))) info.procedure = *procedure;
-  for (const Json& source : listAt(message, "sources")) {
+  for (const auto& [key, text] :
+       {std::pair{"run", &info.id}, std::pair{"book", &info.book}, std::pair{"study", &info.study},
+        std::pair{"setup", &info.setup}, std::pair{"load", &info.load}, std::pair{"started", &info.started},
+        std::pair{"watched", &info.watched}})
+    hello.take(key, *text);
+  hello.take("repeat", info.repeat);
+  hello.take("speed", info.speed);
+  hello.take("interval_s", info.intervalS);
+  hello.take("room_c", info.roomC);
+  hello.at("machine").take("name", info.machine);
+  if (const auto procedure = parsePhases(hello.text("procedure"))) info.procedure = *procedure;
+  for (const JsonCursor& source : hello.objects("sources")) {
     std::vector<std::string> columns;
-    for (const Json& about : listAt(source, "readings")) {
-      const Reading reading = readingFromJson(about, textAt(about, "role"), textAt(about, "unit"));
+    for (const JsonCursor& about : source.objects("readings")) {
+      const Reading reading = readingFromJson(about.value(), about.text("role"), about.text("unit"));
       columns.push_back(reading.column());
       info.readings[reading.column()] = reading;
     }
@@ -142,60 +135,88 @@ LiveRunInfo infoFromHello(const Json& message) {
 }
 
 std::optional<LiveSamples> samplesFromMessage(const Json& message) {
-  const Json values = valueIn(message, "values", Json());
-  const int source = valueIn(message, "source", -1);
-  LiveSamples samples{static_cast<size_t>(source), numberAt(message, "t"), {}};
-  if (source < 0 || !std::isfinite(samples.timeS) || !values.is_array()) return std::nullopt;
+  JsonCursor::Mistakes mistakes;
+  const JsonCursor told(message, mistakes);
+  LiveSamples samples;
+  told.need("source", samples.source);
+  told.need("t", samples.timeS);
+  const Json& values = told.at("values").value();
+  if (!mistakes.empty() || !values.is_array()) return std::nullopt;
   for (const Json& value : values) samples.values.push_back(value.is_number() ? value.get<double>() : kMissing);
   return samples;
 }
 
 std::optional<LivePhase> phaseFromMessage(const Json& message) {
-  const auto kind = phaseKindFromText(textAt(message, "kind"));
+  JsonCursor::Mistakes passedOver;
+  const JsonCursor told(message, passedOver);
+  const auto kind = phaseKindFromText(told.text("kind"));
   if (!kind) return std::nullopt;
-  return LivePhase{valueIn(message, "index", size_t{0}), *kind, valueIn(message, "start_s", 0.0),
-                   textAt(message, "words"), textAt(message, "last_end")};
+  LivePhase phase{0, *kind, 0, told.text("words"), told.text("last_end")};
+  told.take("index", phase.index);
+  told.take("start_s", phase.startS);
+  return phase;
 }
 
 LiveState stateFromMessage(const Json& message) {
+  JsonCursor::Mistakes passedOver;
+  const JsonCursor told(message, passedOver);
   LiveState state;
-  state.timeS = valueIn(message, "t", 0.0);
-  state.phase = valueIn(message, "phase", size_t{0});
-  state.phaseS = valueIn(message, "phase_s", 0.0);
-  state.longestLeftS = valueIn(message, "longest_left_s", 0.0);
-  state.isLoadOn = valueIn(message, "load_on", false);
-  const Json forecast = valueIn(message, "forecast", Json::object());
-  state.forecast = {valueIn(forecast, "settled", false), numberAt(forecast, "value"),
-                    numberAt(forecast, "low"),           numberAt(forecast, "high"),
-                    numberAt(forecast, "remaining_k"),   numberAt(forecast, "settles_at_s")};
-  for (const Json& rule : listAt(message, "rules")) {
-    state.rules.push_back({textAt(rule, "rule"), textAt(rule, "role"), valueIn(rule, "threshold", 0.0),
-                           numberAt(rule, "value"), numberAt(rule, "distance"), valueIn(rule, "tripped", false),
-                           valueIn(rule, "held_s", 0.0), valueIn(rule, "default", false)});
+  told.take("t", state.timeS);
+  told.take("phase", state.phase);
+  told.take("phase_s", state.phaseS);
+  told.take("longest_left_s", state.longestLeftS);
+  told.take("load_on", state.isLoadOn);
+  const JsonCursor forecast = told.at("forecast");
+  forecast.take("settled", state.forecast.isSettled);
+  state.forecast.value = forecast.number("value");
+  state.forecast.low = forecast.number("low");
+  state.forecast.high = forecast.number("high");
+  state.forecast.remainingK = forecast.number("remaining_k");
+  state.forecast.settlesAtS = forecast.number("settles_at_s");
+  for (const JsonCursor& about : told.objects("rules")) {
+    LiveRule rule;
+    rule.text = about.text("rule");
+    rule.role = about.text("role");
+    about.take("threshold", rule.threshold);
+    rule.value = about.number("value");
+    rule.distance = about.number("distance");
+    about.take("tripped", rule.hasTripped);
+    about.take("held_s", rule.heldS);
+    about.take("default", rule.isDefault);
+    state.rules.push_back(std::move(rule));
   }
   return state;
 }
 
 Event eventFromMessage(const Json& message) {
+  JsonCursor::Mistakes passedOver;
+  const JsonCursor told(message, passedOver);
   Event event;
-  event.atS = numberAt(message, "at_s");
-  event.kind = EventKind::fromText(textAt(message, "kind"));
-  event.text = textAt(message, "text");
-  event.role = textAt(message, "role");
-  event.value = numberAt(message, "value");
-  event.valueHigh = numberAt(message, "value_high");
-  event.extra = valueIn(message, "extra", Json::object());
-  if (!event.extra.is_object()) event.extra = Json::object();
+  event.atS = told.number("at_s");
+  event.kind = EventKind::fromText(told.text("kind"));
+  event.text = told.text("text");
+  event.role = told.text("role");
+  event.value = told.number("value");
+  event.valueHigh = told.number("value_high");
+  event.extra = Json::object();
+  told.takeObject("extra", event.extra);
   return event;
 }
 
 LiveOutcome outcomeFromMessage(const Json& message) {
-  return {textAt(message, "run"), outcomeFromText(textAt(message, "outcome")).value_or(Outcome::RecorderDied),
-          textAt(message, "reason")};
+  JsonCursor::Mistakes passedOver;
+  const JsonCursor told(message, passedOver);
+  return {told.text("run"), outcomeFromText(told.text("outcome")).value_or(Outcome::RecorderDied), told.text("reason")};
 }
 
 LiveAnswer answerFromMessage(const Json& message) {
-  return {valueIn(message, "ok", false), textAt(message, "why"), textAt(message, "kept")};
+  JsonCursor::Mistakes passedOver;
+  const JsonCursor told(message, passedOver);
+  LiveAnswer answer;
+  told.take("ok", answer.isDone);
+  answer.why = told.text("why");
+  answer.kept = told.text("kept");
+  return answer;
 }
 
 }  // namespace ash

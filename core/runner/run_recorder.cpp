@@ -90,13 +90,13 @@ Status RunRecorder::begin() {
   openRules(sources);
   openSocket();
   if (m_info.watched.empty()) {
-    noteProblem("no_temperature",
+    noteProblem(ProblemKind::NoTemperature,
                 "No temperature can be read here, so none is watched and settling cannot be told: "
                 "`settled` ends after its least time.");
   }
-  for (const std::string& missing : m_bench.missing()) noteProblem("missing_reading", missing);
-  for (const std::string& sentence : m_bench.notAsAsked()) noteProblem("not_as_asked", sentence);
-  for (const std::string& remark : m_plan.remarks) noteProblem("before_start", remark);
+  for (const std::string& missing : m_bench.missing()) noteProblem(ProblemKind::MissingReading, missing);
+  for (const std::string& sentence : m_bench.notAsAsked()) noteProblem(ProblemKind::NotAsAsked, sentence);
+  for (const std::string& remark : m_plan.remarks) noteProblem(ProblemKind::BeforeStart, remark);
   if (!m_plan.unwatchedReason.empty()) {
     addEvent({0, EventKind::Setting, "The default stop rules are off: " + m_plan.unwatchedReason, "", kMissing,
               kMissing, Json::object()});
@@ -132,7 +132,7 @@ void RunRecorder::openSocket() {
   if (socket)
     m_socket = std::move(*socket);
   else
-    noteProblem("socket", "Nobody can follow or stop this run from outside: " + socket.error().message);
+    noteProblem(ProblemKind::NoSocket, "Nobody can follow or stop this run from outside: " + socket.error().message);
 }
 
 Result<RunResult> RunRecorder::run(const std::function<void(const RunProgress&)>& onProgress) {
@@ -208,9 +208,10 @@ Result<RunResult> RunRecorder::finish() {
   takeFindings(true);
   const long long lost = m_bench.lostTicks() + m_writer->droppedSweeps();
   if (lost > 0)
-    noteProblem("lost", fmt::format("{} samples were lost because the recorder or the drive was too slow.", lost));
+    noteProblem(ProblemKind::Lost,
+                fmt::format("{} samples were lost because the recorder or the drive was too slow.", lost));
   if (const long long events = m_writer->droppedEvents(); events > 0)
-    noteProblem("lost", fmt::format("{} events were lost because the drive was too slow.", events));
+    noteProblem(ProblemKind::Lost, fmt::format("{} events were lost because the drive was too slow.", events));
   m_result.outcome = *m_outcome;
   // The next sample would have come an interval later: that is where the last phase ends.
   if (!m_phaseIsNew || m_phases.isFinished()) m_writer->endPhase(m_timeS + m_plan.intervalS);

@@ -108,7 +108,7 @@ class RunRecorder {
   double watchedC() const;
   // recorder_talk.cpp: what is told and asked.
   bool addEvent(const Event& event);
-  bool noteProblem(const std::string& kind, const std::string& text);
+  bool noteProblem(const ProblemKind& kind, const std::string& text);
   void answerWishes();
   Json carryOut(const Json& wish);
   Json takeEntry(const std::string& line);

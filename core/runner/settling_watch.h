@@ -4,7 +4,7 @@
 
 #include <optional>
 
-#include "analysis/settling.h"
+#include "analysis/warm_up/settling.h"
 
 namespace ash {
 

@@ -12,18 +12,14 @@
 
 namespace ash {
 
-SimRunBench::SimRunBench(sim::BenchSpec spec, std::string name, uint64_t seed, double speed)
-    : m_bench(std::move(spec), seed),
-      m_source(m_bench),
-      m_sources{m_source.info()},
-      m_name(std::move(name)),
-      m_seed(seed),
-      m_speed(speed) {}
+SimRunBench::SimRunBench(MachineSources machine, double speed) : m_machine(std::move(machine)), m_speed(speed) {}
 
-Json SimRunBench::machine() const { return {{"name", m_bench.spec().name}, {"simulated", true}}; }
+SimRunBench::SimRunBench(SimulatedMachine bench, double speed)
+    : SimRunBench(MachineSources::open({"", {}, {}, std::move(bench)}), speed) {}
 
 Json SimRunBench::description() const {
-  return {{"kind", kSimulatedBench}, {"name", m_name}, {"seed", m_seed}, {"speed", m_speed}};
+  const SimulatedMachine& simulated = *m_machine.description().simulated;
+  return {{"kind", kSimulatedBench}, {"name", simulated.name}, {"seed", simulated.seed}, {"speed", m_speed}};
 }
 
 void SimRunBench::begin(double intervalS) {
@@ -37,22 +33,20 @@ std::optional<Tick> SimRunBench::next(double patienceS) {
   const double waitS = m_startedS + benchS / m_speed - monotonicS();
   if (waitS > 0) std::this_thread::sleep_for(std::chrono::duration<double>(std::min(waitS, patienceS)));
   if (waitS > patienceS) return std::nullopt;
-  m_bench.advanceTo(benchS);
+  bench().advanceTo(benchS);
   ++m_tickCount;
   countWork(benchS);
-  Tick tick;
-  tick.sweeps.emplace_back(0, m_source.sweep());
-  return tick;
+  return m_machine.sweepInStep();
 }
 
 // What every part of the load asks of the devices at a moment.
 bool SimRunBench::applyLoad(double sinceS) {
-  m_bench.clearLoad();
+  bench().clearLoad();
   const auto add = [&](const LoadOptions& part) {
     double share = dutyAt(part, sinceS) / 100;
-    if (part.threads > 0 && !m_bench.spec().devices.empty())
-      share *= std::min(1.0, part.threads / m_bench.spec().devices[0].units);
-    return m_bench.addLoad(std::string(part.kind.text()), share);
+    if (part.threads > 0 && !bench().spec().devices.empty())
+      share *= std::min(1.0, part.threads / bench().spec().devices[0].units);
+    return bench().addLoad(std::string(part.kind.text()), share);
   };
   bool isKnown = add(*m_load);
   for (const LoadOptions& other : m_load->also) isKnown = add(other) && isKnown;
@@ -64,7 +58,7 @@ void SimRunBench::countWork(double benchS) {
   if (!m_load) return;
   if (!m_load->steps.empty()) applyLoad(benchS - m_loadBeganS);
   const double before = m_work;
-  m_work += m_bench.workRate() * (benchS - std::exchange(m_countedS, benchS));
+  m_work += bench().workRate() * (benchS - std::exchange(m_countedS, benchS));
   const double pass = m_load->passWork;
   if (pass > 0 && std::floor(m_work / pass) > std::floor(before / pass)) {
     Event event;
@@ -85,23 +79,23 @@ std::vector<Event> SimRunBench::takeFindings(bool isLast) {
 }
 
 void SimRunBench::stopLoad() {
-  m_bench.clearLoad();
+  bench().clearLoad();
   m_load.reset();
   m_taskDoneS = kMissing;
 }
 
 Status SimRunBench::startLoad(const LoadOptions& options) {
   m_load = options;
-  m_loadBeganS = m_countedS = m_passBeganS = m_bench.timeS();
+  m_loadBeganS = m_countedS = m_passBeganS = bench().timeS();
   m_work = 0;
   m_taskDoneS = kMissing;
   if (applyLoad(0)) return {};
   m_load.reset();
-  m_bench.clearLoad();
+  bench().clearLoad();
   std::string known;
-  for (const auto& [kind, activities] : m_bench.spec().loads) known += (known.empty() ? "" : ", ") + kind;
-  return Error::badInput(
-      fmt::format("The bench {} knows no load \"{}\"; it has: {}.", m_name, loadKindText(options), known));
+  for (const auto& [kind, activities] : bench().spec().loads) known += (known.empty() ? "" : ", ") + kind;
+  return Error::badInput(fmt::format("The bench {} knows no load \"{}\"; it has: {}.",
+                                     m_machine.description().simulated->name, loadKindText(options), known));
 }
 
 }  // namespace ash

@@ -2,23 +2,24 @@
 // A run on the simulated bench: in step with the recorder, so that the same seed gives the same samples at any speed.
 #pragma once
 
-#include <memory>
 #include <optional>
 
+#include "machine/machine_sources.h"
 #include "runner/bench.h"
-#include "sim/bench.h"
-#include "sim/sim_source.h"
 
 namespace ash {
 
 class SimRunBench : public RunBench {
  public:
-  SimRunBench(sim::BenchSpec spec, std::string name, uint64_t seed, double speed);
+  /// `machine` has been opened and is simulated; `speed` = bench seconds in a second.
+  SimRunBench(MachineSources machine, double speed);
+  /// Opens it by itself.
+  SimRunBench(SimulatedMachine bench, double speed);
 
-  const std::vector<SourceInfo>& sources() const override { return m_sources; }
-  Json machine() const override;
+  const std::vector<SourceInfo>& sources() const override { return m_machine.infos(); }
+  Json machine() const override { return m_machine.facts(); }
   Json description() const override;
-  Json conditions() const override { return m_bench.spec().conditions; }
+  Json conditions() const override { return bench().spec().conditions; }
   std::vector<std::string> missing() const override { return {}; }
   double speed() const override { return m_speed; }
   void begin(double intervalS) override;
@@ -31,14 +32,11 @@ class SimRunBench : public RunBench {
   std::vector<Event> takeFindings(bool isLast) override;
 
  private:
+  sim::Bench& bench() const { return *m_machine.simulated(); }
   bool applyLoad(double sinceS);
   void countWork(double benchS);
 
-  sim::Bench m_bench;
-  sim::SimSource m_source;
-  std::vector<SourceInfo> m_sources;
-  std::string m_name;
-  uint64_t m_seed;
+  MachineSources m_machine;
   double m_speed;
   double m_intervalS = 0.5;
   long long m_tickCount = 0;

@@ -9,9 +9,9 @@
 
 #include <cerrno>
 
+#include "model/json_cursor.h"
 #include "model/role.h"
 #include "model/text.h"
-#include "sim/spec_reader.h"
 
 namespace ash::sim {
 
@@ -29,25 +29,44 @@ double Curve::at(double x) const {
 
 namespace {
 
-Curve readCurve(SpecReader& reader, const Json& part, const std::string& key, const std::string& at) {
+Curve readCurve(const JsonCursor& part, const char* key) {
   Curve curve;
-  if (!part.contains(key)) return curve;
-  const Json& points = part[key];
-  if (!points.is_array() || points.empty()) {
-    reader.fail(at + "." + key, "must be a list of [x, y] points");
-    return curve;
-  }
-  for (const Json& point : points) {
-    if (!point.is_array() || point.size() != 2 || !point[0].is_number() || !point[1].is_number()) {
-      reader.fail(at + "." + key, "must be a list of [x, y] points");
-      return curve;
+  const JsonCursor points = part.at(key);
+  if (!points.isThere()) return curve;
+  bool isCurve = points.value().is_array() && !points.value().empty();
+  if (isCurve) {
+    for (const Json& point : points.value()) {
+      isCurve = point.is_array() && point.size() == 2 && point[0].is_number() && point[1].is_number();
+      if (!isCurve) break;
+      curve.points.push_back({point[0].get<double>(), point[1].get<double>()});
     }
-    curve.points.push_back({point[0].get<double>(), point[1].get<double>()});
+  }
+  if (!isCurve) {
+    points.refuse("must be a list of [x, y] points");
+    return {};
   }
   for (size_t i = 1; i < curve.points.size(); ++i) {
-    if (curve.points[i][0] <= curve.points[i - 1][0]) reader.fail(at + "." + key, "must rise along x");
+    if (curve.points[i][0] <= curve.points[i - 1][0]) points.refuse("must rise along x");
   }
   return curve;
+}
+
+// What stands under a key: at least one entry.
+std::vector<std::pair<std::string, JsonCursor>> entriesOf(const JsonCursor& root, const char* key,
+                                                          bool isRequired = true) {
+  const JsonCursor place = root.at(key);
+  if (place.isObject() && !place.value().empty()) return place.fields();
+  if (isRequired || root.has(key)) place.refuse("must be an object with at least one entry");
+  return {};
+}
+
+std::string neededText(const JsonCursor& part, const char* key) {
+  std::string text;
+  if (!part.at(key).isThere())
+    part.refuse(key, "must be a text");
+  else
+    part.take(key, text);
+  return text;
 }
 
 template <typename T>
@@ -67,188 +86,196 @@ int nodeOrRoom(const BenchSpec& spec, const std::string& name) {
   return node < 0 ? kUnknown : node;
 }
 
-void readRoom(SpecReader& reader, const Json& root, RoomSpec& room) {
-  if (!root.contains("room")) return;
-  const Json& part = root["room"];
-  room.startC = reader.number(part, "start_c", "room", room.startC);
-  room.rampKPerH = reader.number(part, "ramp_k_per_h", "room", 0);
-  room.driftK = reader.number(part, "drift_k", "room", 0);
-  room.driftPeriodS = reader.positive(part, "drift_period_s", "room", 3600);
+void readRoom(const JsonCursor& root, RoomSpec& room) {
+  const JsonCursor part = root.at("room");
+  part.take("start_c", room.startC);
+  part.take("ramp_k_per_h", room.rampKPerH);
+  part.take("drift_k", room.driftK);
+  part.take("drift_period_s", room.driftPeriodS, kAboveZero);
 }
 
-void readNodes(SpecReader& reader, const Json& root, BenchSpec& spec) {
-  const Json all = reader.object(root, "nodes", true);
-  for (const auto& [name, part] : all.items()) {
-    const std::string at = "nodes." + name;
-    spec.nodes.push_back({name, reader.positive(part, "j_per_k", at), reader.number(part, "start_above_room_k", at, 0),
-                          reader.number(part, "limit_c", at, 0), reader.number(part, "critical_c", at, 0)});
+void readNodes(const JsonCursor& root, BenchSpec& spec) {
+  for (const auto& [name, part] : entriesOf(root, "nodes")) {
+    NodeSpec node;
+    node.name = name;
+    part.need("j_per_k", node.capacityJPerK, kAboveZero);
+    part.take("start_above_room_k", node.startAboveRoomK);
+    part.take("limit_c", node.limitC);
+    part.take("critical_c", node.criticalC);
+    spec.nodes.push_back(node);
   }
 }
 
-void readFans(SpecReader& reader, const Json& root, BenchSpec& spec) {
-  const Json all = reader.object(root, "fans", false);
-  for (const auto& [name, part] : all.items()) {
-    const std::string at = "fans." + name;
+void readFans(const JsonCursor& root, BenchSpec& spec) {
+  for (const auto& [name, part] : entriesOf(root, "fans", false)) {
     FanSpec fan;
     fan.name = name;
-    fan.maxRpm = reader.positive(part, "max_rpm", at);
-    fan.lagS = reader.positive(part, "lag_s", at, 1.5);
-    fan.fixedDutyPercent = reader.number(part, "duty", at, 0);
-    fan.hysteresisK = reader.number(part, "hysteresis_k", at, 2);
-    fan.noiseAtMaxDba = reader.number(part, "noise_at_max_dba", at, 0);
-    fan.dutyCurve = readCurve(reader, part, "duty_at_c", at);
+    part.need("max_rpm", fan.maxRpm, kAboveZero);
+    part.take("lag_s", fan.lagS, kAboveZero);
+    part.take("duty", fan.fixedDutyPercent);
+    part.take("hysteresis_k", fan.hysteresisK);
+    part.take("noise_at_max_dba", fan.noiseAtMaxDba);
+    fan.dutyCurve = readCurve(part, "duty_at_c");
     if (!fan.dutyCurve.points.empty()) {
-      fan.curveNode = nodeOrRoom(spec, reader.text(part, "follows", at));
-      if (fan.curveNode < 0) reader.fail(at + ".follows", "must name a node");
+      fan.curveNode = nodeOrRoom(spec, neededText(part, "follows"));
+      if (fan.curveNode < 0) part.refuse("follows", "must name a node");
     }
     spec.fans.push_back(fan);
   }
 }
 
-void readLinks(SpecReader& reader, const Json& root, BenchSpec& spec) {
-  const Json all = reader.object(root, "links", true);
-  for (const auto& [name, part] : all.items()) {
-    const std::string at = "links." + name;
+void readLinks(const JsonCursor& root, BenchSpec& spec) {
+  for (const auto& [name, part] : entriesOf(root, "links")) {
     LinkSpec link;
     link.name = name;
-    const Json between = part.is_object() && part.contains("between") ? part["between"] : Json();
+    const Json& between = part.at("between").value();
     if (!between.is_array() || between.size() != 2 || !between[0].is_string() || !between[1].is_string()) {
-      reader.fail(at + ".between", "must name two nodes, or a node and \"room\"");
+      part.refuse("between", "must name two nodes, or a node and \"room\"");
       continue;
     }
     link.from = nodeOrRoom(spec, between[0].get<std::string>());
     link.to = nodeOrRoom(spec, between[1].get<std::string>());
-    if (link.from == kUnknown || link.to == kUnknown || link.from == link.to) {
-      reader.fail(at + ".between", "names a node that is not in \"nodes\"");
-    }
-    link.wPerK = reader.number(part, "w_per_k", at, 0);
-    link.fanWPerK = reader.number(part, "fan_w_per_k", at, 0);
-    if (link.wPerK < 0 || link.fanWPerK < 0) reader.fail(at, "must not have a negative conductance");
-    link.fanRpm = reader.positive(part, "fan_rpm", at, 1000);
-    link.fanExponent = reader.number(part, "fan_exponent", at, 0.8);
-    if (part.contains("fan")) {
-      link.fan = indexOf(spec.fans, reader.text(part, "fan", at));
-      if (link.fan < 0) reader.fail(at + ".fan", "names a fan that is not in \"fans\"");
+    if (link.from == kUnknown || link.to == kUnknown || link.from == link.to)
+      part.refuse("between", "names a node that is not in \"nodes\"");
+    part.take("w_per_k", link.wPerK, kNotNegative);
+    part.take("fan_w_per_k", link.fanWPerK, kNotNegative);
+    part.take("fan_rpm", link.fanRpm, kAboveZero);
+    part.take("fan_exponent", link.fanExponent);
+    if (part.has("fan")) {
+      link.fan = indexOf(spec.fans, neededText(part, "fan"));
+      if (link.fan < 0) part.refuse("fan", "names a fan that is not in \"fans\"");
     }
     spec.links.push_back(link);
   }
 }
 
-void readDeviceLimits(SpecReader& reader, const Json& part, const std::string& at, DeviceSpec& device) {
-  device.throttleC = reader.number(part, "throttle_c", at, 1000);
-  device.criticalC = reader.number(part, "critical_c", at, 1000);
-  device.hysteresisK = reader.positive(part, "throttle_hysteresis_k", at, 1.5);
-  device.throttleStepMhz = reader.positive(part, "throttle_step_mhz", at, 25);
-  device.sustainedW = reader.number(part, "sustained_w", at, 0);
-  device.shortW = reader.number(part, "short_w", at, device.sustainedW);
-  device.powerWindowS = reader.positive(part, "power_window_s", at, 28);
+void readDeviceLimits(const JsonCursor& part, DeviceSpec& device) {
+  part.take("throttle_c", device.throttleC);
+  part.take("critical_c", device.criticalC);
+  part.take("throttle_hysteresis_k", device.hysteresisK, kAboveZero);
+  part.take("throttle_step_mhz", device.throttleStepMhz, kAboveZero);
+  part.take("sustained_w", device.sustainedW);
+  device.shortW = device.sustainedW;
+  part.take("short_w", device.shortW);
+  part.take("power_window_s", device.powerWindowS, kAboveZero);
 }
 
-void readDevices(SpecReader& reader, const Json& root, BenchSpec& spec) {
-  const Json all = reader.object(root, "devices", true);
-  for (const auto& [name, part] : all.items()) {
-    const std::string at = "devices." + name;
+void readDevices(const JsonCursor& root, BenchSpec& spec) {
+  for (const auto& [name, part] : entriesOf(root, "devices")) {
     DeviceSpec device;
     device.name = name;
-    device.node = nodeOrRoom(spec, reader.text(part, "node", at));
-    if (device.node < 0) reader.fail(at + ".node", "must name a node");
-    device.units = reader.positive(part, "units", at, 1);
-    device.minMhz = reader.positive(part, "min_mhz", at);
-    device.maxMhz = reader.positive(part, "max_mhz", at);
-    if (device.maxMhz < device.minMhz) reader.fail(at + ".max_mhz", "is below min_mhz");
-    device.voltsAtMhz = readCurve(reader, part, "volts_at_mhz", at);
-    if (device.voltsAtMhz.points.empty()) reader.fail(at + ".volts_at_mhz", "is missing");
-    device.wattsPerGhzV2 = reader.positive(part, "w_per_ghz_v2", at);
-    device.idleW = reader.number(part, "idle_w", at, 0);
-    device.leakW = reader.number(part, "leak_w", at, 0);
-    device.leakAtC = reader.number(part, "leak_at_c", at, 60);
-    device.leakK = reader.positive(part, "leak_k", at, 40);
-    device.workPerUnitGhz = reader.number(part, "work_per_unit_ghz", at, 0);
-    readDeviceLimits(reader, part, at, device);
+    device.node = nodeOrRoom(spec, neededText(part, "node"));
+    if (device.node < 0) part.refuse("node", "must name a node");
+    part.take("units", device.units, kAboveZero);
+    part.need("min_mhz", device.minMhz, kAboveZero);
+    part.need("max_mhz", device.maxMhz, kAboveZero);
+    if (device.maxMhz < device.minMhz) part.refuse("max_mhz", "is below min_mhz");
+    device.voltsAtMhz = readCurve(part, "volts_at_mhz");
+    if (device.voltsAtMhz.points.empty()) part.refuse("volts_at_mhz", "is missing");
+    part.need("w_per_ghz_v2", device.wattsPerGhzV2, kAboveZero);
+    part.take("idle_w", device.idleW);
+    part.take("leak_w", device.leakW);
+    part.take("leak_at_c", device.leakAtC);
+    part.take("leak_k", device.leakK, kAboveZero);
+    part.take("work_per_unit_ghz", device.workPerUnitGhz);
+    readDeviceLimits(part, device);
     spec.devices.push_back(device);
   }
+}
+
+// What a sensor looks at; None where there is only one.
+enum class PartKind { None, Node, Device, Fan };
+const char* keyOf(PartKind kind) {
+  return kind == PartKind::Node ? "node" : kind == PartKind::Device ? "device" : "fan";
 }
 
 struct ProbeRow {
   const char* of;
   Probe probe;
-  const char* key;  // the field that names what is looked at; null when there is only one
+  PartKind in;
 };
 constexpr ProbeRow kProbes[] = {
-    {"temp", Probe::NodeTemperature, "node"}, {"room", Probe::RoomTemperature, nullptr},
-    {"clock", Probe::DeviceClock, "device"},  {"power", Probe::DevicePower, "device"},
-    {"load", Probe::DeviceLoad, "device"},    {"power limit", Probe::PowerLimit, "device"},
-    {"fan speed", Probe::FanSpeed, "fan"},    {"fan duty", Probe::FanDuty, "fan"},
-    {"noise", Probe::Noise, nullptr},         {"wall power", Probe::WallPower, nullptr},
-    {"work rate", Probe::WorkRate, nullptr},
+    {"temp", Probe::NodeTemperature, PartKind::Node}, {"room", Probe::RoomTemperature, PartKind::None},
+    {"clock", Probe::DeviceClock, PartKind::Device},  {"power", Probe::DevicePower, PartKind::Device},
+    {"load", Probe::DeviceLoad, PartKind::Device},    {"power limit", Probe::PowerLimit, PartKind::Device},
+    {"fan speed", Probe::FanSpeed, PartKind::Fan},    {"fan duty", Probe::FanDuty, PartKind::Fan},
+    {"noise", Probe::Noise, PartKind::None},          {"wall power", Probe::WallPower, PartKind::None},
+    {"work rate", Probe::WorkRate, PartKind::None},
 };
 
-void readSensors(SpecReader& reader, const Json& root, BenchSpec& spec) {
-  const Json all = reader.object(root, "sensors", true);
-  for (const auto& [role, part] : all.items()) {
-    const std::string at = "sensors." + role;
+const ProbeRow* probeOf(const std::string& words) {
+  for (const ProbeRow& row : kProbes) {
+    if (words == row.of) return &row;
+  }
+  return nullptr;
+}
+
+int partIndex(const BenchSpec& spec, const ProbeRow& row, const std::string& name) {
+  switch (row.in) {
+    case PartKind::None:
+      return 0;
+    case PartKind::Node:
+      return indexOf(spec.nodes, name);
+    case PartKind::Device:
+      return indexOf(spec.devices, name);
+    case PartKind::Fan:
+      return indexOf(spec.fans, name);
+  }
+  return -1;
+}
+
+void readSensors(const JsonCursor& root, BenchSpec& spec) {
+  for (const auto& [role, part] : entriesOf(root, "sensors")) {
     SensorSpec sensor;
     sensor.role = role;
-    if (!sensor.role.isKnown()) reader.fail(at, "is no role of a reading");
-    const std::string of = reader.text(part, "of", at);
-    const ProbeRow* row = nullptr;
-    for (const ProbeRow& candidate : kProbes) {
-      if (of == candidate.of) row = &candidate;
-    }
+    if (!sensor.role.isKnown()) part.refuse("is no role of a reading");
+    const ProbeRow* row = probeOf(neededText(part, "of"));
     if (row == nullptr) {
-      reader.fail(
-          at + ".of",
+      part.refuse(
+          "of",
           "must be temp, room, clock, power, load, power limit, fan speed, fan duty, noise, wall power or work rate");
       continue;
     }
     sensor.probe = row->probe;
-    if (row->key != nullptr) {
-      const std::string name = reader.text(part, row->key, at);
-      const std::string key = row->key;
-      sensor.index = key == "node"     ? indexOf(spec.nodes, name)
-                     : key == "device" ? indexOf(spec.devices, name)
-                                       : indexOf(spec.fans, name);
-      if (sensor.index < 0) reader.fail(at + "." + key, "names nothing on this bench");
+    if (row->in != PartKind::None) {
+      sensor.index = partIndex(spec, *row, neededText(part, keyOf(row->in)));
+      if (sensor.index < 0) part.refuse(keyOf(row->in), "names nothing on this bench");
     }
-    sensor.lagS = reader.number(part, "lag_s", at, 0);
-    sensor.step = reader.number(part, "step", at, 0);
-    sensor.noiseSd = reader.number(part, "noise", at, 0);
+    part.take("lag_s", sensor.lagS);
+    part.take("step", sensor.step);
+    part.take("noise", sensor.noiseSd);
     spec.sensors.push_back(sensor);
   }
 }
 
-void readLoads(SpecReader& reader, const Json& root, BenchSpec& spec) {
-  const Json all = reader.object(root, "loads", true);
-  for (const auto& [kind, part] : all.items()) {
-    if (!part.is_object()) {
-      reader.fail("loads." + kind, "must say how busy each device is");
+void readLoads(const JsonCursor& root, BenchSpec& spec) {
+  for (const auto& [kind, part] : entriesOf(root, "loads")) {
+    if (!part.isObject()) {
+      part.refuse("must say how busy each device is");
       continue;
     }
-    for (const auto& [device, activity] : part.items()) {
-      const bool isKnown = indexOf(spec.devices, device) >= 0;
-      if (!isKnown || !activity.is_number() || activity < 0 || activity > 1) {
-        reader.fail("loads." + kind + "." + device, "must be a device with an activity from 0 to 1");
-        continue;
-      }
-      spec.loads[kind][device] = activity.get<double>();
+    for (const auto& [device, activity] : part.fields()) {
+      const Json& share = activity.value();
+      if (indexOf(spec.devices, device) < 0 || !share.is_number() || share < 0 || share > 1)
+        activity.refuse("must be a device with an activity from 0 to 1");
+      else
+        spec.loads[kind][device] = share.get<double>();
     }
   }
 }
 
-void readRest(SpecReader& reader, const Json& root, BenchSpec& spec) {
-  spec.name = reader.text(root, "name", "");
-  spec.about = root.value("about", "");
-  spec.stepS = reader.positive(root, "step_s", "", 0.05);
-  spec.controlS = reader.positive(root, "control_s", "", 0.1);
-  spec.noiseFloorDba = reader.number(root, "noise_floor_dba", "", 0);
-  if (root.contains("wall")) {
-    const Json& wall = root["wall"];
-    spec.wallBaseW = reader.number(wall, "base_w", "wall", 0);
-    spec.batteryWh = reader.number(wall, "battery_wh", "wall", 0);
-    spec.wallEfficiency = reader.positive(wall, "efficiency", "wall", 1);
-    if (wall.contains("base_node")) spec.wallBaseNode = nodeOrRoom(spec, reader.text(wall, "base_node", "wall"));
-  }
-  if (root.contains("conditions") && root["conditions"].is_object()) spec.conditions = root["conditions"];
+void readRest(const JsonCursor& root, BenchSpec& spec) {
+  spec.name = neededText(root, "name");
+  root.take("about", spec.about);
+  root.take("step_s", spec.stepS, kAboveZero);
+  root.take("control_s", spec.controlS, kAboveZero);
+  root.take("noise_floor_dba", spec.noiseFloorDba);
+  const JsonCursor wall = root.at("wall");
+  wall.take("base_w", spec.wallBaseW);
+  wall.take("battery_wh", spec.batteryWh);
+  wall.take("efficiency", spec.wallEfficiency, kAboveZero);
+  if (wall.has("base_node")) spec.wallBaseNode = nodeOrRoom(spec, neededText(wall, "base_node"));
+  root.takeObject("conditions", spec.conditions);
 }
 
 }  // namespace
@@ -268,17 +295,21 @@ Result<BenchSpec> parseBench(const std::string& text, const std::string& setup, 
       root.merge_patch(setups[key]);
     }
   }
-  SpecReader reader(where);
-  if (root.value("bench", Json()) != 1) reader.fail("bench", "must be 1, the version of the format");
-  readRoom(reader, root, spec.room);
-  readNodes(reader, root, spec);
-  readFans(reader, root, spec);
-  readLinks(reader, root, spec);
-  readDevices(reader, root, spec);
-  readSensors(reader, root, spec);
-  readLoads(reader, root, spec);
-  readRest(reader, root, spec);
-  if (!reader.ok()) return reader.error();
+  JsonCursor::Mistakes mistakes;
+  const JsonCursor top(root, mistakes);
+  if (top.at("bench").value() != 1) top.refuse("bench", "must be 1, the version of the format");
+  readRoom(top, spec.room);
+  readNodes(top, spec);
+  readFans(top, spec);
+  readLinks(top, spec);
+  readDevices(top, spec);
+  readSensors(top, spec);
+  readLoads(top, spec);
+  readRest(top, spec);
+  if (!mistakes.empty()) {
+    return Error::badInput(
+        fmt::format("{}: \"{}\" {}. See docs/bench-format.md.", where, mistakes.front().path, mistakes.front().why));
+  }
   applyConditions(conditions, spec);
   return spec;
 }

@@ -64,8 +64,8 @@ struct DeviceSpec {
   double leakW = 0;  ///< leakage at 1 V and leakAtC; grows e-fold per leakK
   double leakAtC = 60;
   double leakK = 40;
-  double throttleC = 0;
-  double criticalC = 0;
+  double throttleC = 1000;  ///< as good as none
+  double criticalC = 1000;
   double hysteresisK = 1.5;
   double throttleStepMhz = 25;
   double sustainedW = 0;  ///< 0 = no power limit

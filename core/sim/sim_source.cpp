@@ -44,7 +44,11 @@ void addLimits(const BenchSpec& bench, const SensorSpec& sensor, Reading& readin
 
 }  // namespace
 
-SimSource::SimSource(const Bench& bench) : m_bench(bench) {
+SimSource::SimSource(const Bench& bench)
+    : SimSource(std::shared_ptr<const Bench>(std::shared_ptr<const Bench>(), &bench)) {}
+
+SimSource::SimSource(std::shared_ptr<const Bench> asked) : m_bench(std::move(asked)) {
+  const Bench& bench = *m_bench;
   m_info.id = "sim:" + bench.spec().name;
   for (const SensorSpec& sensor : bench.spec().sensors) {
     Reading reading;
@@ -64,8 +68,8 @@ SimSource::SimSource(const Bench& bench) : m_bench(bench) {
 
 Sweep SimSource::sweep() {
   Sweep sweep;
-  sweep.timeS = m_bench.timeS();
-  for (size_t s = 0; s < m_info.readings.size(); ++s) sweep.values.push_back(m_bench.sense(s));
+  sweep.timeS = m_bench->timeS();
+  for (size_t s = 0; s < m_info.readings.size(); ++s) sweep.values.push_back(m_bench->sense(s));
   return sweep;
 }
 

@@ -2,20 +2,23 @@
 // The sensors of a simulated bench as a source of readings.
 #pragma once
 
-#include "readings/source.h"
+#include <memory>
+
+#include "readings/gauges/source.h"
 #include "sim/bench.h"
 
 namespace ash::sim {
 
-/// Reads a bench that somebody else moves; the bench must outlive it.
+/// Reads a bench that somebody else moves; one given by reference must outlive it.
 class SimSource : public Source {
  public:
   explicit SimSource(const Bench& bench);
+  explicit SimSource(std::shared_ptr<const Bench> bench);
   const SourceInfo& info() const override { return m_info; }
   Sweep sweep() override;
 
  private:
-  const Bench& m_bench;
+  std::shared_ptr<const Bench> m_bench;
   SourceInfo m_info;
 };
 

@@ -9,7 +9,7 @@
 #include <filesystem>
 #include <fstream>
 
-#include "readings/sysfs_file.h"
+#include "readings/gauges/sysfs_file.h"
 
 namespace ash::sim {
 namespace fs = std::filesystem;

@@ -3,7 +3,7 @@
 #include <catch2/catch.hpp>
 #include <random>
 
-#include "analysis/figures.h"
+#include "analysis/run/figures.h"
 #include "book/book.h"
 #include "load/activity.h"
 #include "model/json.h"

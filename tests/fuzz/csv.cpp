@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A log is refused or taken whole: time never goes back, every channel is as long as the time axis, and it can be
 // analysed.
-#include "analysis/figures.h"
+#include "analysis/analyze.h"
 #include "exchange/csv_read.h"
 #include "tests/fuzz/fuzz.h"
 

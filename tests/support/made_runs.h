@@ -4,7 +4,7 @@
 
 #include <string>
 
-#include "analysis/compare.h"
+#include "analysis/comparison/compare.h"
 
 namespace ash::tests {
 

@@ -28,7 +28,7 @@ inline RunPlan plan(const Place& place, const std::string& phases, const std::st
 }
 
 inline SimRunBench larch(const std::string& setup = "mesh", uint64_t seed = 1, double speed = 1e6) {
-  return SimRunBench(*sim::loadBench("larch12", setup), "larch12", seed, speed);
+  return SimRunBench({*sim::loadBench("larch12", setup), "larch12", seed}, speed);
 }
 
 inline RunResult record(

@@ -5,7 +5,7 @@
 #include <catch2/catch.hpp>
 #include <string_view>
 
-#include "analysis/verdict.h"
+#include "analysis/comparison/verdict.h"
 
 namespace ash {
 

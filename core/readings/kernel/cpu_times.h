@@ -7,7 +7,7 @@
 #include <string_view>
 #include <vector>
 
-#include "readings/gauge.h"
+#include "readings/gauges/gauge.h"
 
 namespace ash {
 

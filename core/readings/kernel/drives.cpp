@@ -8,7 +8,7 @@
 #include <charconv>
 
 #include "model/text.h"
-#include "readings/root_path.h"
+#include "readings/gauges/root_path.h"
 #include "system/clock.h"
 
 namespace ash {

@@ -8,7 +8,7 @@
 
 #include "model/cpu_list.h"
 #include "model/text.h"
-#include "readings/root_path.h"
+#include "readings/gauges/root_path.h"
 
 namespace ash {
 namespace fs = std::filesystem;

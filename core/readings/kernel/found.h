@@ -9,7 +9,7 @@
 #include <string>
 #include <vector>
 
-#include "readings/gauge_source.h"
+#include "readings/gauges/gauge_source.h"
 
 namespace ash {
 

@@ -7,10 +7,10 @@
 #include <array>
 #include <cerrno>
 
+#include "readings/gauges/root_path.h"
 #include "readings/kernel/device_sleep.h"
 #include "readings/kernel/gpu_metrics.h"
 #include "readings/kernel/pci_links.h"
-#include "readings/root_path.h"
 
 namespace ash {
 namespace fs = std::filesystem;

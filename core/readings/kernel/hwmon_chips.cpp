@@ -9,14 +9,14 @@
 #include <thread>
 
 #include "model/pattern.h"
+#include "readings/gauges/plausible.h"
+#include "readings/gauges/root_path.h"
 #include "readings/kernel/device_sleep.h"
 #include "readings/kernel/drives.h"
 #include "readings/kernel/hwmon_computed.h"
 #include "readings/kernel/hwmon_drivers.h"
 #include "readings/kernel/hwmon_limits.h"
 #include "readings/kernel/pci_links.h"
-#include "readings/plausible.h"
-#include "readings/root_path.h"
 
 namespace ash {
 namespace fs = std::filesystem;

@@ -4,7 +4,7 @@
 
 #include <string>
 
-#include "readings/gauge_source.h"
+#include "readings/gauges/gauge_source.h"
 
 namespace ash {
 

@@ -7,7 +7,7 @@
 #include <cmath>
 
 #include "model/text.h"
-#include "readings/root_path.h"
+#include "readings/gauges/root_path.h"
 #include "system/clock.h"
 
 namespace ash {

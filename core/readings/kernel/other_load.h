@@ -7,7 +7,7 @@
 #include <memory>
 #include <string>
 
-#include "readings/gauge_source.h"
+#include "readings/gauges/gauge_source.h"
 
 namespace ash {
 

@@ -6,8 +6,8 @@
 
 #include "model/pattern.h"
 #include "model/text.h"
+#include "readings/gauges/root_path.h"
 #include "readings/kernel/device_sleep.h"
-#include "readings/root_path.h"
 
 namespace ash {
 namespace fs = std::filesystem;

@@ -8,7 +8,7 @@
 #include <set>
 #include <string_view>
 
-#include "readings/root_path.h"
+#include "readings/gauges/root_path.h"
 
 namespace ash {
 namespace fs = std::filesystem;

@@ -7,9 +7,9 @@
 #include <cmath>
 
 #include "model/cpu_list.h"
+#include "readings/gauges/root_path.h"
 #include "readings/kernel/cpu_times.h"
 #include "readings/kernel/topology.h"
-#include "readings/root_path.h"
 
 namespace ash {
 namespace fs = std::filesystem;

@@ -7,9 +7,9 @@
 #include <cerrno>
 #include <cmath>
 
+#include "readings/gauges/plausible.h"
+#include "readings/gauges/root_path.h"
 #include "readings/kernel/supply_words.h"
-#include "readings/plausible.h"
-#include "readings/root_path.h"
 
 namespace ash {
 namespace fs = std::filesystem;

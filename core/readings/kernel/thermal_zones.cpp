@@ -7,9 +7,9 @@
 #include <map>
 
 #include "model/text.h"
+#include "readings/gauges/plausible.h"
+#include "readings/gauges/root_path.h"
 #include "readings/kernel/hwmon_computed.h"
-#include "readings/plausible.h"
-#include "readings/root_path.h"
 
 namespace ash {
 namespace fs = std::filesystem;

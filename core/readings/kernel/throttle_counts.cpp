@@ -7,8 +7,8 @@
 #include <set>
 #include <tuple>
 
+#include "readings/gauges/root_path.h"
 #include "readings/kernel/topology.h"
-#include "readings/root_path.h"
 
 namespace ash {
 namespace fs = std::filesystem;

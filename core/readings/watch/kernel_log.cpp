@@ -10,7 +10,7 @@
 #include <cerrno>
 #include <cstdint>
 
-#include "readings/sysfs_file.h"
+#include "readings/gauges/sysfs_file.h"
 
 namespace ash {
 namespace {

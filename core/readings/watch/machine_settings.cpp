@@ -10,10 +10,10 @@
 
 #include "model/cpu_list.h"
 #include "model/number_text.h"
+#include "readings/gauges/root_path.h"
 #include "readings/kernel/found.h"
 #include "readings/kernel/pci_links.h"
 #include "readings/kernel/powercap_zones.h"
-#include "readings/root_path.h"
 
 namespace ash {
 namespace fs = std::filesystem;

@@ -6,7 +6,7 @@
 #include <map>
 #include <utility>
 
-#include "readings/sysfs_file.h"
+#include "readings/gauges/sysfs_file.h"
 
 namespace ash {
 namespace fs = std::filesystem;

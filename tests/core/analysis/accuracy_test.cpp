@@ -2,7 +2,7 @@
 // What instruments may be off by, for each way that a figure comes from them. Expected values: a stated ±a is a
 // rectangle with the standard uncertainty a/√3, two instruments add as the root of their squares (JCGM 100:2008, 4.3.7
 // and 5.1.2).
-#include "analysis/accuracy.h"
+#include "analysis/catalogue/accuracy.h"
 
 #include <catch2/catch.hpp>
 #include <cmath>

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "analysis/compare.h"
+#include "analysis/comparison/compare.h"
+#include "analysis/analyze.h"
 
 #include <catch2/catch.hpp>
 #include <cmath>

@@ -5,7 +5,7 @@
 #include <random>
 #include <set>
 
-#include "analysis/figures.h"
+#include "analysis/analyze.h"
 #include "tests/support/known_logs.h"
 
 using namespace ash;
@@ -53,14 +53,14 @@ class SoundLog {
   std::vector<Problem> problems() const { return analyzeRun(m_maker.run).problems; }
   std::set<std::string> kinds() const {
     std::set<std::string> all;
-    for (const Problem& problem : problems()) all.insert(problem.kind);
+    for (const Problem& problem : problems()) all.emplace(problem.kind.text());
     return all;
   }
   Problem only(const std::string& kind) const {
     Problem found;
     int count = 0;
     for (const Problem& problem : problems()) {
-      if (problem.kind != kind) continue;
+      if (problem.kind.text() != kind) continue;
       found = problem;
       ++count;
     }
@@ -173,7 +173,7 @@ TEST_CASE("unitsThatCannotBeAreSuspected") {
     log.change(row.channel, 0, 601, [&](double v, double) { return v * row.factor + row.offset; });
     bool isSaid = false;
     for (const Problem& problem : log.problems()) {
-      if (problem.kind == "unit_suspected" && problem.channel == row.channel)
+      if (problem.kind == ProblemKind::UnitSuspected && problem.channel == row.channel)
         isSaid = problem.text.find(row.words) != std::string::npos;
     }
     CHECK(isSaid);
@@ -226,7 +226,7 @@ TEST_CASE("burstsBeforeTheLoadAreBackgroundWorkEach") {
   }
   std::vector<Problem> bursts;
   for (const Problem& problem : log.problems()) {
-    if (problem.kind == "background_load") bursts.push_back(problem);
+    if (problem.kind == ProblemKind::BackgroundLoad) bursts.push_back(problem);
   }
   REQUIRE(bursts.size() == 2);
   CHECK(bursts[0].startS == 30);

@@ -4,9 +4,10 @@
 #include <algorithm>
 #include <catch2/catch.hpp>
 
-#include "analysis/context.h"
+#include "analysis/analyze.h"
+#include "analysis/catalogue/metrics.h"
 #include "analysis/figures_json.h"
-#include "analysis/metrics.h"
+#include "analysis/run/context.h"
 #include "tests/support/known_logs.h"
 #include "tests/support/made_runs.h"
 #include "tests/support/words.h"

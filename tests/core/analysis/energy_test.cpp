@@ -4,8 +4,8 @@
 #include <cmath>
 #include <random>
 
-#include "analysis/figures.h"
-#include "analysis/metrics.h"
+#include "analysis/analyze.h"
+#include "analysis/catalogue/metrics.h"
 #include "tests/support/known_logs.h"
 
 using namespace ash;
@@ -136,7 +136,7 @@ TEST_CASE("aSlowChannelHasNoGapsForItsEmptyCells") {
   maker.add("cpu.power", step);
   maker.add("room.temp", [](double t) { return std::fmod(t, 60) == 0 ? 22.0 : kMissing; });
   const Figures figures = analyzeRun(maker.run);
-  for (const Problem& problem : figures.problems) CHECK(problem.kind != "gap");
+  for (const Problem& problem : figures.problems) CHECK(problem.kind != ProblemKind::Gap);
 }
 
 TEST_CASE("aGapOfAllChannelsIsToldOnce") {
@@ -145,7 +145,7 @@ TEST_CASE("aGapOfAllChannelsIsToldOnce") {
   std::erase_if(maker.run.log.timeS, [](double t) { return t >= 200 && t < 230; });
   for (Channel& channel : maker.run.log.channels) channel.values.resize(maker.run.log.timeS.size());
   int gaps = 0;
-  for (const Problem& problem : analyzeRun(maker.run).problems) gaps += problem.kind == "gap";
+  for (const Problem& problem : analyzeRun(maker.run).problems) gaps += problem.kind == ProblemKind::Gap;
   CHECK(gaps == 1);
 }
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What one of several factors does: within every level of the others, on average, and whether the levels agree.
-#include "analysis/factors.h"
+#include "analysis/comparison/factors.h"
 
 #include <catch2/catch.hpp>
 #include <cmath>

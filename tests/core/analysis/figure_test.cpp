@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The catalogue: names are taken apart and put together again, and each row answers what is asked of it.
-#include "analysis/figure.h"
+#include "analysis/catalogue/figure.h"
 
 #include <algorithm>
 #include <catch2/catch.hpp>
@@ -158,4 +158,15 @@ TEST_CASE("aPumpIsAMoverAsAFanIs") {
   CHECK(Figure("pump").title() == "Pump speed");
   CHECK(Figure("pump.woke_s").id() == FigureId::FanWoke);
   CHECK(Figure("pump.woke_s").device() == Device(DeviceKind::Pump));
+}
+
+TEST_CASE("planesSetWhatItCostsAgainstWhatItBuys") {
+  std::vector<std::string> pairs;
+  for (const auto& [cost, bought] : tradeOffPairs()) pairs.push_back(cost.code() + " x " + bought.code());
+  // Noise leads: it is what most studies buy kelvin with. The processor comes before the graphics.
+  CHECK(pairs == std::vector<std::string>{"noise x cpu.over_ambient_k", "noise x cpu.temp",
+                                          "work.rate x work_per_joule", "cpu.power x score", "cpu.power x work.rate",
+                                          "wall.power x work.rate", "price x cpu.over_ambient_k", "price x work.rate",
+                                          "noise x gpu.over_ambient_k", "noise x gpu.temp", "gpu.power x score",
+                                          "gpu.power x work.rate", "price x gpu.over_ambient_k"});
 }

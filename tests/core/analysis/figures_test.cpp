@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "analysis/figures.h"
+#include "analysis/analyze.h"
 
 #include <catch2/catch.hpp>
 #include <cmath>
@@ -14,7 +14,7 @@ namespace {
 
 bool hasProblem(const Figures& figures, const std::string& kind, const std::string& channel = "*") {
   for (const Problem& problem : figures.problems) {
-    if (problem.kind == kind && (channel == "*" || problem.channel == channel)) return true;
+    if (problem.kind.text() == kind && (channel == "*" || problem.channel == channel)) return true;
   }
   return false;
 }

@@ -3,8 +3,9 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 
+#include "analysis/analyze.h"
 #include "analysis/figures_json.h"
-#include "analysis/projection.h"
+#include "analysis/heat/projection.h"
 #include "tests/support/known_logs.h"
 
 using namespace ash;

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Equal noise, power and fan speed: read off between measured settings, never beyond them.
-#include "analysis/ladder.h"
+#include "analysis/comparison/ladder.h"
 #include "model/sound_level.h"
 
 #include <catch2/catch.hpp>

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <map>
 
+#include "analysis/analyze.h"
 #include "tests/support/known_logs.h"
 #include "tests/support/made_runs.h"
 #include "tests/support/words.h"
@@ -137,11 +138,11 @@ TEST_CASE("whatHappenedInOneRunOnlyIsToldOfThatRun") {
   for (const auto& [kind, severity] :
        {std::pair{"background_load", "warn"}, std::pair{"started_warm", "warn"}, std::pair{"room_moved", "info"}}) {
     Two two;
-    two.b.figures.problems.push_back({kind, "", 0, 10, ""});
+    two.b.figures.problems.push_back({ProblemKind::fromText(kind), "", 0, 10, ""});
     CHECK(two.severities() == Found{{kind, severity}});
     CHECK(two.compared().checks.at(0).text.find("b") != std::string::npos);
     // In both it is the same for both.
-    two.a.figures.problems.push_back({kind, "", 0, 10, ""});
+    two.a.figures.problems.push_back({ProblemKind::fromText(kind), "", 0, 10, ""});
     CHECK(two.severities().empty());
   }
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Runs laid over each other, against values known by formula.
-#include "analysis/overlay.h"
+#include "analysis/comparison/overlay.h"
+#include "analysis/analyze.h"
 
 #include <catch2/catch.hpp>
 #include <cmath>
@@ -127,4 +128,31 @@ TEST_CASE("aWindowOfOnesOwnIsCutToTheRun") {
   const auto settled = windowOfRun(run, {WindowChoice::Kind::FromSettled, 0, 0}, Align::LoadStart);
   REQUIRE(settled);
   CHECK(settled->endS == run.figures.load->endS);
+}
+
+TEST_CASE("repeatsInAWindowAreAveragedAndTheirIntervalIsThatOfEveryComparison") {
+  const auto figures = [](double overRoomK, double se, double highestC, double noiseDba) {
+    WindowFigures one;
+    one.overRoomK = overRoomK;
+    one.overRoomSe = se;
+    one.highestC = highestC;
+    one.noiseDba = noiseDba;
+    one.slowedShare = 0.1;
+    return one;
+  };
+  // Three repeats that scatter: Student's t of two degrees of freedom, 4.3027 (tables), times sd / sqrt(3).
+  const auto three = averaged({figures(40, 0.05, 65, 38), figures(42, 0.05, 71, kMissing), figures(41, 0.05, 66, 40)});
+  CHECK(three.mean.overRoomK == Approx(41));
+  CHECK(three.mean.highestC == 71);
+  CHECK(three.mean.noiseDba == Approx(39));  // the mean of those that have it
+  CHECK(three.mean.slowedShare == Approx(0.1));
+  CHECK(three.overRoomHalfK == Approx(4.3027 * 1.0 / std::sqrt(3)).epsilon(1e-4));
+  // Repeats that agree better than each can be told are no surer than that: 1.96 times 0.6 / sqrt(2).
+  const auto alike = averaged({figures(40, 0.6, 65, 38), figures(40, 0.6, 65, 38)});
+  CHECK(alike.overRoomHalfK == Approx(1.95996 * 0.6 / std::sqrt(2)).epsilon(1e-4));
+  // One alone is as sure as itself; none says nothing.
+  CHECK(averaged({figures(40, 0.5, 65, 38)}).overRoomHalfK == Approx(1.95996 * 0.5).epsilon(1e-4));
+  CHECK(std::isnan(averaged({}).overRoomHalfK));
+  CHECK(std::isnan(averaged({figures(kMissing, kMissing, 65, 38)}).mean.overRoomK));
+  CHECK(std::isnan(averaged({figures(kMissing, kMissing, 65, 38)}).overRoomHalfK));
 }

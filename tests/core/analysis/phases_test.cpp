@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Phases and windows of logs that nobody described.
-#include "analysis/phases.h"
+#include "analysis/phases/phases.h"
 
 #include <catch2/catch.hpp>
 #include <cmath>
 
-#include "analysis/figures.h"
+#include "analysis/analyze.h"
 #include "tests/support/known_logs.h"
 
 using namespace ash;
@@ -94,7 +94,7 @@ TEST_CASE("unsettledLoadsGetTheirLastFifth") {
   CHECK(figures.window->reason == "last part of load");
   CHECK(figures.window->span.startS == Approx(500).margin(1));
   bool isSaid = false;
-  for (const Problem& problem : figures.problems) isSaid |= problem.kind == "not_settled";
+  for (const Problem& problem : figures.problems) isSaid |= problem.kind == ProblemKind::NotSettled;
   CHECK(isSaid);
 }
 

@@ -1,14 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Ratios, instruments and noise at two distances. Limits of the ratios: the roots of Fieller's equation, searched by
 // halving with the density of t integrated by Simpson's rule, made for this test in another language.
-#include "analysis/pooling.h"
+#include "analysis/comparison/pooling.h"
 
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <random>
 
 #include "analysis/figures_json.h"
-#include "analysis/quantiles.h"
+#include "analysis/series/quantiles.h"
 #include "model/sound_level.h"
 #include "tests/support/made_runs.h"
 #include "tests/support/words.h"

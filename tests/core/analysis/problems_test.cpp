@@ -2,7 +2,7 @@
 // What a reader must know of a run: something else that worked beside the load.
 #include <catch2/catch.hpp>
 
-#include "analysis/figures.h"
+#include "analysis/analyze.h"
 
 using namespace ash;
 
@@ -29,7 +29,7 @@ RunLog makeRun(double other) {
 
 const Problem* findBackground(const Figures& figures) {
   for (const Problem& problem : figures.problems) {
-    if (problem.kind == "background_load") return &problem;
+    if (problem.kind == ProblemKind::BackgroundLoad) return &problem;
   }
   return nullptr;
 }

@@ -4,7 +4,7 @@
 #include <cmath>
 #include <random>
 
-#include "analysis/ladder.h"
+#include "analysis/comparison/ladder.h"
 #include "tests/support/made_runs.h"
 #include "tests/support/words.h"
 
@@ -206,7 +206,7 @@ TEST_CASE("unfairFieldsAreNamed") {
   a.figures.load = TimeSpan{0, 600};
   b.figures.load = TimeSpan{0, 1800};
   CHECK(checksOf().at("duration") == "info");
-  b.figures.problems.push_back({"background_load", "cpu.load", 0, 60, ""});
+  b.figures.problems.push_back({ProblemKind::BackgroundLoad, "cpu.load", 0, 60, ""});
   CHECK(checksOf().at("background_load") == "warn");
   a.run.facts.underTest = {"cooler"};
   a.run.facts.conditions = {{"cooler", "Teasel"}, {"paste", "grey"}};

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "analysis/settling.h"
+#include "analysis/warm_up/settling.h"
 
 #include <catch2/catch.hpp>
 #include <cmath>

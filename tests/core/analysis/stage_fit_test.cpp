@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Fits against the certified values of the NIST Statistical Reference Datasets (nonlinear regression:
 // https://www.itl.nist.gov/div898/strd/nls/nls_main.shtml).
-#include "analysis/stage_fit.h"
+#include "analysis/warm_up/stage_fit.h"
 
 #include <catch2/catch.hpp>
 #include <cmath>

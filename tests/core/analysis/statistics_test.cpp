@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "analysis/statistics.h"
+#include "analysis/series/statistics.h"
 
-#include "analysis/thinning.h"
+#include "analysis/series/thinning.h"
 
 #include <algorithm>
 #include <catch2/catch.hpp>

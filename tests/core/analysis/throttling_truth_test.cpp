@@ -4,7 +4,7 @@
 #include <cmath>
 #include <random>
 
-#include "analysis/figures.h"
+#include "analysis/analyze.h"
 #include "sim/sim_source.h"
 #include "tests/support/known_logs.h"
 

@@ -3,7 +3,7 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 
-#include "analysis/figures.h"
+#include "analysis/analyze.h"
 #include "tests/support/truth_logs.h"
 
 using namespace ash;

@@ -370,7 +370,7 @@ TEST_CASE("samplesThatAreNoLongerWhatWasWrittenAreMissingWithTheirReason") {
     CHECK(power->values[row] == 100.0 + static_cast<double>(row));  // the other source is whole
   }
   REQUIRE(run->log.problems.size() == 1);
-  CHECK(run->log.problems[0].kind == "damaged");
+  CHECK(run->log.problems[0].kind == ProblemKind::Damaged);
   CHECK(run->log.problems[0].startS == 2.0);
   CHECK(run->log.problems[0].endS == 3.5);
   CHECK(

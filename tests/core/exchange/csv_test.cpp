@@ -24,7 +24,7 @@ std::string refusal(const std::string& text) {
 
 bool has(const Log& log, const std::string& kind) {
   for (const Problem& problem : log.problems) {
-    if (problem.kind == kind) return true;
+    if (problem.kind.text() == kind) return true;
   }
   return false;
 }

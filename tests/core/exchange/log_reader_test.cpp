@@ -22,7 +22,7 @@ Log readText(const std::string& text) {
 
 std::vector<std::string> kinds(const Log& log) {
   std::vector<std::string> all;
-  for (const Problem& problem : log.problems) all.push_back(problem.kind);
+  for (const Problem& problem : log.problems) all.emplace_back(problem.kind.text());
   return all;
 }
 
@@ -62,7 +62,7 @@ TEST_CASE("aStampThatGoesBackCarriesOnFromTheLastGoodOne") {
   const Log log = readText("time [s],cpu.temp [°C]\n100,1\n101,2\n102,3\n50,4\n51,5\n");
   CHECK(log.timeS == std::vector<double>{0, 1, 2, 3, 4});
   REQUIRE(log.problems.size() == 1);
-  CHECK(log.problems[0].kind == "backward_time");
+  CHECK(log.problems[0].kind == ProblemKind::BackwardTime);
   CHECK(log.problems[0].startS == 2);
 }
 

@@ -2,7 +2,10 @@
 // Loads as text and as JSON: what is written is what is read, and what cannot be is refused in words.
 #include <catch2/catch.hpp>
 #include <cmath>
+#include <map>
+#include <set>
 
+#include "load/load_kinds.h"
 #include "load/load_text.h"
 #include "model/cpu_list.h"
 
@@ -166,4 +169,85 @@ TEST_CASE("severalLoadsArePartedBySemicolonsOutsideOfQuotes") {
   CHECK((*loads)[2].name == "memory");
   CHECK(parseNamedLoads("  ; ")->empty());
   CHECK_FALSE(parseNamedLoads("A = vector; B = nonsense"));
+}
+
+TEST_CASE("everyFieldIsReadAndWrittenByLineByJsonAndByOption") {
+  // A text for each field that is not as usual; a field that nobody put here makes the test fail.
+  const std::map<std::string_view, std::string> texts = {{"threads", "3"},
+                                                         {"duty", "40"},
+                                                         {"work", "5000"},
+                                                         {"cores", "0-1"},
+                                                         {"steps", "25% 60s, 80%"},
+                                                         {"pass_work", "10"},
+                                                         {"passes", "2"},
+                                                         {"variant", "portable"},
+                                                         {"pattern", "copy"},
+                                                         {"memory_mb", "64"},
+                                                         {"folder", "/tmp"},
+                                                         {"level", "3"},
+                                                         {"size", "640x360"},
+                                                         {"file_mb", "64"},
+                                                         {"queue_depth", "2"},
+                                                         {"block_kb", "256"},
+                                                         {"command", "./render"},
+                                                         {"environment", "A=b c"},
+                                                         {"repeats", "2"},
+                                                         {"exit_code", "3"},
+                                                         {"scores", "fps=fps: ([0-9.]+)"},
+                                                         {"live", "frame=f ([0-9]+)"}};
+  std::set<std::string_view> keys, options;
+  for (const LoadField& field : loadFields()) {
+    INFO(std::string(field.key));
+    CHECK(keys.insert(field.key).second);
+    CHECK(options.insert(field.option).second);
+    CHECK_FALSE(field.help.empty());
+    REQUIRE(texts.contains(field.key));
+    LoadOptions load;
+    REQUIRE(takeFieldText(field, texts.at(field.key), load));
+    Json spec = Json::object();
+    writeFields(load, spec);
+    REQUIRE(spec.contains(std::string(field.key)));
+    // The way back gives the same load.
+    JsonCursor::Mistakes mistakes;
+    LoadOptions again;
+    readFields(JsonCursor(spec, mistakes), again);
+    CHECK(mistakes.empty());
+    Json twice = Json::object();
+    writeFields(again, twice);
+    CHECK(twice == spec);
+    // As usual it is not written, but for the two that are always told.
+    Json usual = Json::object();
+    writeFields(LoadOptions(), usual);
+    CHECK(usual.contains(std::string(field.key)) == field.isAlwaysWritten);
+  }
+  CHECK(keys.size() == texts.size());
+}
+
+TEST_CASE("aNumberOutOfAFieldsRangeIsRefusedInTheFieldsOwnWords") {
+  for (const LoadField& field : loadFields()) {
+    if (!field.isNumber()) continue;
+    INFO(std::string(field.key));
+    REQUIRE_FALSE(field.refusal.empty());
+    LoadOptions load;
+    REQUIRE(takeFieldText(field, "-1", load));
+    CHECK(checkRanges(load).error().message == field.refusal);
+  }
+}
+
+TEST_CASE("everyKindHasItsRow") {
+  std::set<LoadKind::Known> kinds;
+  for (const LoadKindRow* row : loadKindRows()) CHECK(kinds.insert(row->kind).second);
+  CHECK(kinds.size() == LoadWords::kWords.size());
+}
+
+TEST_CASE("aMistakeInALoadBesideAnotherIsToldWithItsPlace") {
+  const auto refused = [](const char* text) { return loadFromJson("vector", Json::parse(text)).error().message; };
+  CHECK(refused(R"({"also": [{"kind": "graphics"}, {"kind": "memory", "duty": "half"}]})") ==
+        "The load's \"also[1].duty\" must be a number.");
+  CHECK(refused(R"({"cores": "5-2"})") ==
+        "The load's \"cores\" cannot be read: “5-2” is no list of cores; write 0-3,6.");
+  CHECK(refused(R"({"also": [{"kind": "memory", "also": [{"kind": "vector"}]}]})").find("also[0].also") !=
+        std::string::npos);
+  // A list of words is a line for the shell, each word held together.
+  CHECK(loadFromJson("command", Json::parse(R"({"command": ["./a b", "it's"]})"))->command == "'./a b' 'it'\\''s'");
 }

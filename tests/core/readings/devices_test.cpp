@@ -7,11 +7,11 @@
 #include <cmath>
 #include <thread>
 
+#include "readings/gauges/plausible.h"
 #include "readings/kernel/drives.h"
 #include "readings/kernel/gpu_metrics.h"
 #include "readings/kernel/memory_use.h"
 #include "readings/kernel/pci_links.h"
-#include "readings/plausible.h"
 #include "readings/watch/device_watch.h"
 #include "tests/support/fake_root.h"
 

@@ -7,10 +7,10 @@
 #include <filesystem>
 #include <thread>
 
-#include "readings/gauge_source.h"
+#include "readings/gauges/gauge_source.h"
+#include "readings/gauges/sysfs_file.h"
 #include "readings/kernel/cpu_times.h"
 #include "readings/linux_machine.h"
-#include "readings/sysfs_file.h"
 #include "tests/support/fake_root.h"
 
 using namespace ash;

@@ -5,7 +5,7 @@
 #include <cmath>
 #include <thread>
 
-#include "readings/gauge.h"
+#include "readings/gauges/gauge.h"
 #include "tests/support/fake_root.h"
 
 using namespace ash;

@@ -175,7 +175,7 @@ TEST_CASE("thePageHasATableOfWhatEachChangeDoes") {
           {std::string(cooler) + paste, {{"cooler", cooler}, {"paste", paste}}, *cooler == 'P' ? 48. : 40.});
   }
   const StudyReport report = reportOf(setups, {"cooler", "paste"});
-  const std::string table = effectTable(report, report.loads.at(0));
+  const std::string table = effectTable(report, report.loads.at(0)).str();
   // A heading; two factors, each within two levels of the other and on average.
   CHECK(countOf(table, "<tr>") == 1 + 2 * 3);
   CHECK(table.find("Cooler Plover instead of Teasel") != std::string::npos);
@@ -185,7 +185,7 @@ TEST_CASE("thePageHasATableOfWhatEachChangeDoes") {
   // One factor alone is no such study.
   StudyReport plain = report;
   plain.loads[0].comparison.factors.clear();
-  CHECK(effectTable(plain, plain.loads[0]).empty());
+  CHECK(effectTable(plain, plain.loads[0]).isEmpty());
 }
 
 TEST_CASE("ofManySetupsTheHeadlineIsShortAndThePageListsThePairs") {
@@ -198,12 +198,12 @@ TEST_CASE("ofManySetupsTheHeadlineIsShortAndThePageListsThePairs") {
   CHECK(headline.find("panel 5 runs 10.0\u202FK cooler than panel 0") != std::string::npos);
   CHECK(headline.find("panel 3 runs") == std::string::npos);
   CHECK(pairSentences(report, load).size() == 5);
-  const std::string answer = pageBlocks(report).at(1).body;
+  const std::string answer = pageBlocks(report).at(1).body.str();
   CHECK(countOf(answer, "<li>") == 5);
   CHECK(answer.find("panel 3 runs") != std::string::npos);
   // Of few setups the one paragraph says all.
   setups.resize(3);
   const StudyReport few = reportOf(setups, {"panel"});
   CHECK(headlineSentences(few, few.loads.at(0)).size() == verdictSentences(few, few.loads.at(0)).size());
-  CHECK(countOf(pageBlocks(few).at(1).body, "<li>") == 0);
+  CHECK(countOf(pageBlocks(few).at(1).body.str(), "<li>") == 0);
 }

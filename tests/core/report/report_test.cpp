@@ -2,6 +2,7 @@
 #include <catch2/catch.hpp>
 #include <set>
 
+#include "analysis/analyze.h"
 #include "report/answer.h"
 #include "report/page_blocks.h"
 #include "report/svg_chart.h"
@@ -99,7 +100,7 @@ TEST_CASE("caveatsComeFromProblemsAndChecks") {
   StudyReport report = sidePanel();
   CHECK(contains(htmlPage(report), "<p>None was found.</p>"));
   auto withGap = std::make_shared<AnalyzedRun>(*report.runs[0]);
-  withGap->figures.problems.push_back({"gap", "cpu.temp", 1, 2, "A gap."});
+  withGap->figures.problems.push_back({ProblemKind::Gap, "cpu.temp", 1, 2, "A gap."});
   report.runs[0] = withGap;
   report.loads[0].comparison.checks.push_back(
       {Severity::Warn, {"r1", "r2"}, CheckKind::Room, "The room was 20.0 °C and 25.0 °C."});
@@ -173,7 +174,7 @@ TEST_CASE("aChartKeepsThePeakOfManySamples") {
     line.series.v.push_back(i == 54'321 ? 99.0 : 50.0);
   }
   chart.lines = {line};
-  const std::string svg = svgLineChart(chart);
+  const std::string svg = svgLineChart(chart).str();
   CHECK(svg.size() < 60'000);
   // The peak is drawn at the top of the frame: value 99 of a range 47.06 to 101.94 over 266 px below y 34.
   CHECK(contains(svg, " 48.2"));
@@ -211,12 +212,12 @@ TEST_CASE("aPhoneGetsAFigureABlockAndTheWarmUpBesideTheAnswer") {
     for (size_t at = text.find(part); at != std::string::npos; at = text.find(part, at + 1)) ++found;
     return found;
   };
-  CHECK(count(wide[3].body, "data-metric=") == count(narrow[3].body, "data-metric="));
-  CHECK(count(wide[3].body, "<table") == 1);
-  CHECK(count(narrow[3].body, "<table") > 5);
-  CHECK(count(narrow[3].body, "<th") == 0);
+  CHECK(count(wide[3].body.str(), "data-metric=") == count(narrow[3].body.str(), "data-metric="));
+  CHECK(count(wide[3].body.str(), "<table") == 1);
+  CHECK(count(narrow[3].body.str(), "<table") > 5);
+  CHECK(count(narrow[3].body.str(), "<th") == 0);
   // In a browser each cell names its setup, escaped.
-  CHECK(contains(wide[3].body, "data-setup=\"mesh &lt;1&gt;\""));
+  CHECK(contains(wide[3].body.str(), "data-setup=\"mesh &lt;1&gt;\""));
   CHECK(contains(htmlPage(report), "@media screen and (max-width:34rem)"));
 }
 

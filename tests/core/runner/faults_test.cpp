@@ -4,7 +4,7 @@
 #include <cmath>
 #include <thread>
 
-#include "analysis/figures.h"
+#include "analysis/run/figures.h"
 #include "runner/interrupted.h"
 #include "tests/support/patience.h"
 #include "tests/support/recording.h"
@@ -139,7 +139,8 @@ TEST_CASE("sleepIsAGapThatNoPhaseAndNoRuleCounts") {
   CHECK(run.facts.phases[1].endS - run.facts.phases[1].startS == Approx(660));
   bool isTold = false;
   for (const Problem& problem : run.log.problems) {
-    isTold |= problem.kind == "gap" && problem.text == "The machine slept for 10 min; nothing was recorded meanwhile.";
+    isTold |= problem.kind == ProblemKind::Gap &&
+              problem.text == "The machine slept for 10 min; nothing was recorded meanwhile.";
   }
   CHECK(isTold);
 }

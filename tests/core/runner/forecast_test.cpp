@@ -4,7 +4,7 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 
-#include "analysis/figures.h"
+#include "analysis/analyze.h"
 #include "runner/earlier_runs.h"
 #include "runner/settling_watch.h"
 #include "sim/bench.h"

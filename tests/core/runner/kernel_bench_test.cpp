@@ -62,6 +62,8 @@ class MovingMachine {
   std::vector<std::pair<double, double>> m_drawn;
 };
 
+MachineSources machineBelow(const std::string& root) { return MachineSources::open({root, {}, LoadOptions(), {}}); }
+
 // The text of the first finding that holds `words`, within some seconds.
 std::string waitForFinding(KernelRunBench& bench, const std::string& words) {
   for (const double endS = monotonicS() + 8; monotonicS() < endS;) {
@@ -79,7 +81,7 @@ TEST_CASE("powerFromAWrappingCounterAgreesWithTheMachinesOwnEnergy") {
   const TempFolder folder;
   MovingMachine machine(folder.path("root"), 1);
   std::this_thread::sleep_for(std::chrono::milliseconds(100));
-  KernelRunBench bench(folder.path("root"), "");
+  KernelRunBench bench(machineBelow(folder.path("root")), "");
   bench.begin(0.1);
   double energyJ = 0, firstS = kMissing, lastS = kMissing, lastW = kMissing;
   double counterFirstJ = kMissing, counterLastJ = kMissing;
@@ -117,7 +119,7 @@ TEST_CASE("aDeviceThatIsUnpluggedIsToldAndTheRunGoesOn") {
   root.attribute("temp1_input", "30000\n");
   root.attribute("temp1_label", "Room\n");
   root.write("proc/stat", "cpu  1 0 0 1 0 0 0 0\n");
-  KernelRunBench bench(root.path(), "");
+  KernelRunBench bench(machineBelow(root.path()), "");
   bench.begin(0.1);
   REQUIRE(bench.next(1));
   std::filesystem::rename(root.path("sys/devices/usb1/1-2/hwmon/hwmon3"), root.path("sys/devices/usb1/away"));
@@ -131,7 +133,7 @@ TEST_CASE("settingsAreKeptAndAChangeIsToldWithWhatWasAsked") {
   FakeRoot root;
   root.cpu(0, 0, 0, "4000000", {{"scaling_governor", "powersave"}});
   root.write("proc/stat", "cpu  1 0 0 1 0 0 0 0\n");
-  KernelRunBench bench(root.path(), "", {}, {{"governor", "performance"}});
+  KernelRunBench bench(machineBelow(root.path()), "", {{"governor", "performance"}});
   CHECK(bench.machine()["settings"]["cpu.governor"] == "powersave");
   CHECK(bench.notAsAsked() ==
         std::vector<std::string>{"Asked for the governor of performance; the machine has powersave."});

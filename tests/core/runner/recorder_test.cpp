@@ -4,7 +4,7 @@
 #include <cmath>
 #include <thread>
 
-#include "analysis/figures.h"
+#include "analysis/analyze.h"
 #include "book/book.h"
 #include "runner/run_client.h"
 #include "runner/run_recorder.h"

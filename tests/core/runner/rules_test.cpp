@@ -5,7 +5,7 @@
 #include <cmath>
 
 #include "model/reading_choice.h"
-#include "readings/gauge_source.h"
+#include "readings/gauges/gauge_source.h"
 #include "readings/linux_machine.h"
 #include "runner/event_folding.h"
 #include "runner/stop_rule_watch.h"

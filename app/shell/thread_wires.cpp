@@ -1,0 +1,83 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/thread_wires.h"
+
+#include "app/follow/run_follower.h"
+#include "app/readings/bench_reader.h"
+#include "app/study/book_keeper.h"
+#include "app/study/study_desk.h"
+
+namespace ash {
+
+WorkerThread::~WorkerThread() {
+  m_thread.quit();
+  m_thread.wait();
+}
+
+void WorkerThread::begin(QObject* worker) {
+  worker->moveToThread(&m_thread);
+  connect(&m_thread, &QThread::finished, worker, &QObject::deleteLater);
+  m_thread.start();
+}
+
+FollowWires::FollowWires(QObject* parent) : WorkerThread(parent) {
+  auto* follower = new RunFollower;
+  connect(this, &FollowWires::openWanted, follower, &RunFollower::openBook);
+  connect(this, &FollowWires::runExpected, follower, &RunFollower::expectRun);
+  connect(this, &FollowWires::showRunWanted, follower, &RunFollower::showRun);
+  connect(this, &FollowWires::wishToSend, follower, &RunFollower::send);
+  connect(follower, &RunFollower::news, this, &FollowWires::news);
+  connect(follower, &RunFollower::answered, this, &FollowWires::answered);
+  connect(follower, &RunFollower::runMissing, this, &FollowWires::runMissing);
+  connect(follower, &RunFollower::bookOpened, this, &FollowWires::runsChanged);
+  connect(follower, &RunFollower::bookRefused, this, &FollowWires::refused);
+  begin(follower);
+}
+
+KeepWires::KeepWires(StudyDesk& desk, QObject* parent) : WorkerThread(parent), m_keeper(new BookKeeper) {
+  connect(this, &KeepWires::openWanted, m_keeper, &BookKeeper::open);
+  connect(this, &KeepWires::refreshWanted, m_keeper, &BookKeeper::refresh);
+  connect(this, &KeepWires::pageWanted, m_keeper, &BookKeeper::writePage);
+  connect(this, &KeepWires::readinessWanted, m_keeper, &BookKeeper::lookAtReadiness);
+  connect(this, &KeepWires::confirmWanted, m_keeper, &BookKeeper::confirmParts);
+  connect(this, &KeepWires::acceptWanted, m_keeper, &BookKeeper::acceptChoices);
+  connect(this, &KeepWires::demoWanted, m_keeper, &BookKeeper::makeDemoBook);
+  connect(this, &KeepWires::choicesWanted, m_keeper, &BookKeeper::readChoices);
+  connect(this, &KeepWires::choiceMade, m_keeper, &BookKeeper::putChoice);
+  connect(&desk, &StudyDesk::confirmWanted, m_keeper, &BookKeeper::confirmParts);
+  connect(&desk, &StudyDesk::workWanted, m_keeper, &BookKeeper::workOut);
+  connect(&desk, &StudyDesk::putWanted, m_keeper, &BookKeeper::putStudy);
+  connect(&desk, &StudyDesk::removeWanted, m_keeper, &BookKeeper::removeStudy);
+  connect(&desk, &StudyDesk::voidWanted, m_keeper, &BookKeeper::voidRun);
+  connect(&desk, &StudyDesk::restoreWanted, m_keeper, &BookKeeper::restoreRun);
+  connect(&desk, &StudyDesk::eventWanted, m_keeper, &BookKeeper::addEvent);
+  connect(m_keeper, &BookKeeper::putDone, &desk, &StudyDesk::takePutDone);
+  connect(m_keeper, &BookKeeper::workedOut, &desk, &StudyDesk::takeReport);
+  connect(m_keeper, &BookKeeper::readiness, &desk, &StudyDesk::takeReadiness);
+  connect(m_keeper, &BookKeeper::opened, this, &KeepWires::opened);
+  connect(m_keeper, &BookKeeper::changed, this, &KeepWires::changed);
+  connect(m_keeper, &BookKeeper::interrupted, this, &KeepWires::interrupted);
+  connect(m_keeper, &BookKeeper::proposals, this, &KeepWires::proposals);
+  connect(m_keeper, &BookKeeper::choices, this, &KeepWires::choices);
+  connect(m_keeper, &BookKeeper::refused, this, &KeepWires::refused);
+  connect(m_keeper, &BookKeeper::notOpened, this, &KeepWires::notOpened);
+  connect(m_keeper, &BookKeeper::pageWritten, this, &KeepWires::pageWritten);
+  connect(m_keeper, &BookKeeper::demoProgress, this, &KeepWires::demoProgress);
+  connect(m_keeper, &BookKeeper::demoMade, this, &KeepWires::demoMade);
+  begin(m_keeper);
+}
+
+KeepWires::~KeepWires() {
+  QMetaObject::invokeMethod(
+      m_keeper, [] {}, Qt::BlockingQueuedConnection);
+}
+
+ReadWires::ReadWires(const QString& root, QObject* parent) : WorkerThread(parent) {
+  auto* reader = new BenchReader(root);
+  connect(this, &ReadWires::lookWanted, reader, &BenchReader::look);
+  connect(this, &ReadWires::restWanted, reader, &BenchReader::rest);
+  connect(this, &ReadWires::choicesSaid, reader, &BenchReader::setChoices);
+  connect(reader, &BenchReader::seen, this, &ReadWires::seen);
+  begin(reader);
+}
+
+}  // namespace ash

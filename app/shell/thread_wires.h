@@ -1,0 +1,109 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The window's three threads, each with what is said to it and heard from it in one place. A wish is a signal to be
+// emitted; it is carried out on the thread, and what comes of it arrives on the interface's.
+#pragma once
+
+#include <QObject>
+#include <QThread>
+#include <memory>
+
+#include "app/follow/live_run.h"
+#include "app/study/book_view.h"
+#include "machine/machine_snapshot.h"
+#include "model/active_parts.h"
+#include "runner/message_type.h"
+
+namespace ash {
+
+class BenchReader;
+class BookKeeper;
+class RunFollower;
+class StudyDesk;
+
+/// A thread with an object that lives on it and goes with it.
+class WorkerThread : public QObject {
+  Q_OBJECT
+ protected:
+  explicit WorkerThread(QObject* parent) : QObject(parent) {}
+  ~WorkerThread() override;
+  /// Moves the worker over and starts.
+  void begin(QObject* worker);
+
+ private:
+  QThread m_thread;
+};
+
+/// Follows a run.
+class FollowWires : public WorkerThread {
+  Q_OBJECT
+ public:
+  explicit FollowWires(QObject* parent);
+
+ signals:
+  // Wishes.
+  void openWanted(const QString& path);
+  void runExpected(const QString& runId);
+  void showRunWanted(const QString& runId);
+  void wishToSend(WishKind what, const QString& text);
+  // What is heard.
+  void news(const std::shared_ptr<const LiveBatch>& batch);
+  void answered(bool isDone, const QString& why);
+  void runMissing();
+  /// The follower has seen other runs than before.
+  void runsChanged();
+  void refused(const QString& why);
+};
+
+/// Holds the book. What the study in hand wishes goes there and comes back by itself.
+class KeepWires : public WorkerThread {
+  Q_OBJECT
+ public:
+  KeepWires(StudyDesk& desk, QObject* parent);
+  /// What was given to the keeper is written before it goes.
+  ~KeepWires() override;
+
+ signals:
+  // Wishes.
+  void openWanted(const QString& path);
+  void refreshWanted();
+  void pageWanted(const QString& path);
+  void readinessWanted(const QString& study, const std::shared_ptr<const ash::MachineNow>& machine);
+  void confirmWanted(const std::vector<ash::ActivePart>& parts);
+  void acceptWanted(const QString& machine);
+  void demoWanted(const QString& path);
+  void choicesWanted(const QString& machine);
+  void choiceMade(const QString& machine, const QString& reading,
+                  const std::shared_ptr<const ash::ReadingChoice>& choice);
+  // What is heard.
+  void opened(const std::shared_ptr<const ash::BookView>& view);
+  void changed(const std::shared_ptr<const ash::BookView>& view);
+  void interrupted(const std::shared_ptr<const ash::InterruptedRuns>& runs);
+  void proposals(const QString& machine, const std::shared_ptr<const ash::ReadingChoices>& proposed);
+  void choices(const std::shared_ptr<const ash::ReadingChoices>& choices);
+  void refused(const QString& why);
+  void notOpened(const QString& why);
+  void pageWritten(const QString& path);
+  void demoProgress(int done, int all);
+  void demoMade(const QString& path);
+
+ private:
+  BookKeeper* m_keeper;
+};
+
+/// Reads this machine.
+class ReadWires : public WorkerThread {
+  Q_OBJECT
+ public:
+  /// `root` is empty for this machine, else a tree that looks like one.
+  ReadWires(const QString& root, QObject* parent);
+
+ signals:
+  // Wishes.
+  void lookWanted(bool keepsOn);
+  void restWanted();
+  void choicesSaid(const std::shared_ptr<const ash::ReadingChoices>& choices);
+  // What is heard.
+  void seen(const std::shared_ptr<const ash::MachineSnapshot>& readings);
+};
+
+}  // namespace ash

@@ -1,0 +1,42 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "analysis/analyze.h"
+
+#include "analysis/energy/energy.h"
+#include "analysis/heat/heat.h"
+#include "analysis/quality/problems.h"
+#include "analysis/run/channel_figures.h"
+#include "analysis/run/context.h"
+#include "analysis/run/window.h"
+#include "analysis/throttling/throttling.h"
+
+namespace ash {
+
+Figures analyzeRun(const RunLog& run) {
+  Figures figures;
+  figures.samples = run.log.timeS.size();
+  if (figures.samples > 0) figures.durationS = run.log.timeS.back() - run.log.timeS.front();
+  figures.problems = run.log.problems;
+  RunContext context = makeContext(run, figures.problems);
+  figures.intervalS = context.intervalS;
+  figures.watched = context.watched;
+  figures.phases = context.phases;
+  figures.load = context.load;
+  context.watchedVerdict = settlingOf(context, context.watched);
+  context.window = chooseWindow(context, context.watchedVerdict);
+  figures.window = context.window;
+  for (const Channel& channel : run.log.channels) figures.channels.push_back(figuresOfChannel(context, channel));
+  figures.throttling = findThrottling(context);
+  figures.energy = energyOf(context, figures.problems);
+  figures.heat = heatOf(context, figures);
+  figures.passes = passesOf(run.facts);
+  figures.battery = batteryOf(context);
+  figures.efficiency = efficiencyOf(context);
+  figures.fans = fansOf(context);
+  for (auto& found : {findGapProblems(context), findUnmoved(context), findExcursions(context), findImplausible(context),
+                      findRunProblems(context, figures)}) {
+    figures.problems.insert(figures.problems.end(), found.begin(), found.end());
+  }
+  return figures;
+}
+
+}  // namespace ash

@@ -1,0 +1,379 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "analysis/comparison/compare.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "analysis/comparison/compare_rows.h"
+#include "analysis/comparison/factors.h"
+#include "model/role.h"
+#include "model/text.h"
+
+namespace ash {
+namespace {
+
+std::string setupOf(const RunLog& run) { return run.facts.setup.empty() ? run.name : run.facts.setup; }
+
+std::vector<Pool> poolRuns(const std::vector<const AnalyzedRun*>& runs, Comparison& comparison) {
+  std::vector<Pool> pools;
+  for (const AnalyzedRun* each : runs) {
+    const AnalyzedRun& run = *each;
+    if (run.run.facts.outcome == Outcome::Void) {
+      comparison.checks.push_back({Severity::Info,
+                                   {run.run.name},
+                                   CheckKind::Void,
+                                   fmt::format("{} is void{} and takes no part.", run.run.name,
+                                               run.run.facts.reason.empty() ? "" : " (" + run.run.facts.reason + ")")});
+      continue;
+    }
+    const std::string setup = setupOf(run.run);
+    const auto pool = std::find_if(pools.begin(), pools.end(),
+                                   [&](const Pool& p) { return p.setup == setup && p.load == run.run.facts.load; });
+    if (pool != pools.end())
+      pool->runs.push_back(&run);
+    else
+      pools.push_back({setup, run.run.facts.load, {&run}});
+  }
+  return pools;
+}
+
+// A repeat that was cut short has another window than those that were not: it takes no part where there are such.
+void leaveOutCutShort(std::vector<Pool>& pools, Comparison& comparison) {
+  for (Pool& pool : pools) {
+    const auto isDone = [](const AnalyzedRun* run) { return didComplete(*run); };
+    if (std::none_of(pool.runs.begin(), pool.runs.end(), isDone)) continue;
+    for (const AnalyzedRun* run : pool.runs) {
+      if (didComplete(*run)) continue;
+      comparison.checks.push_back({Severity::Warn,
+                                   {run->run.name},
+                                   CheckKind::Outcome,
+                                   fmt::format("A repeat of {} did not complete ({}) and takes no part.", pool.setup,
+                                               outcomeText(*run->run.facts.outcome))});
+    }
+    std::erase_if(pool.runs, [](const AnalyzedRun* run) { return !didComplete(*run); });
+  }
+}
+
+// The kelvin that the watched temperature of a run still had to go; 0 where it had settled or nothing is known.
+double leftOf(const AnalyzedRun& run) {
+  const ChannelFigures* watched = run.figures.channel(run.figures.watched);
+  if (watched == nullptr || !watched->settled || watched->settled->isSettled || !run.figures.load) return 0;
+  const double left = watched->settled->remainingK;
+  return std::isfinite(left) && left != 0 ? left : 1;
+}
+
+// A repeat that was far from where it would have ended says something else than those that were there.
+void leaveOutUnsettled(std::vector<Pool>& pools, Comparison& comparison) {
+  constexpr double kFarK = 1;
+  for (Pool& pool : pools) {
+    const auto isFar = [](const AnalyzedRun* run) { return std::abs(leftOf(*run)) > kFarK; };
+    if (std::all_of(pool.runs.begin(), pool.runs.end(), isFar)) continue;
+    for (const AnalyzedRun* run : pool.runs) {
+      if (!isFar(run)) continue;
+      comparison.checks.push_back({Severity::Warn,
+                                   {run->run.name},
+                                   CheckKind::Settling,
+                                   fmt::format("{}, a repeat of {}, had not settled and takes no part: run it longer.",
+                                               run->run.name, pool.setup)});
+    }
+    std::erase_if(pool.runs, isFar);
+  }
+}
+
+// A device at its limit shows its limit, not how hot it would get: its true figure lies beyond.
+bool isPinned(const Pool& pool, const Figure& metric) {
+  const Device& device = metric.device();
+  for (const AnalyzedRun* run : pool.runs) {
+    if (!run->figures.window) continue;
+    for (const Throttling& throttling : run->figures.throttling) {
+      if (throttling.device != device) continue;
+      for (const ThrottleInterval& interval : throttling.intervals) {
+        const bool inWindow = interval.span.startS < run->figures.window->span.endS &&
+                              interval.span.endS > run->figures.window->span.startS;
+        if (interval.cause == Cause::Thermal && inWindow) return true;
+      }
+    }
+  }
+  return false;
+}
+
+// The kelvin that a run of the pool that had not settled still had to go; 0 when all had. Beside repeats that had, one
+// that was as near to its end, only less surely, says no more than they do.
+double leftK(const Pool& pool) {
+  const bool hasAnySettled =
+      std::any_of(pool.runs.begin(), pool.runs.end(), [](const AnalyzedRun* run) { return leftOf(*run) == 0; });
+  for (const AnalyzedRun* run : pool.runs) {
+    const double left = leftOf(*run);
+    if (std::abs(left) > (hasAnySettled ? kSettledWithinK : 0)) return left;
+  }
+  return 0;
+}
+
+bool wasCutShort(const Pool& pool) {
+  return std::any_of(pool.runs.begin(), pool.runs.end(), [](const AnalyzedRun* run) { return !didComplete(*run); });
+}
+
+// +1: the true value lies above the one shown, -1: below, 0: it is what it is.
+int trueSide(const Pool& pool, const Figure& metric) {
+  if (metric.kind().warming == WhileWarming::Same) return 0;
+  const double left = isPinned(pool, metric) ? 1 : leftK(pool);
+  if (left == 0) return 0;
+  return (left > 0) == (metric.kind().warming == WhileWarming::Above) ? 1 : -1;
+}
+
+void addBound(MetricRow& row, const Pool& pool, const Pool& reference, const Figure& metric) {
+  const int own = trueSide(pool, metric);
+  const int others = trueSide(reference, metric);
+  if (own == 0 && others == 0) return;
+  if (own != 0 && others != 0) {
+    row.verdict = Verdict::NotComparable;
+    row.reason = "Both were at their limit or had not settled, so neither figure is where it would end.";
+    return;
+  }
+  const int side = own != 0 ? own : -others;
+  row.bound = side > 0 ? Bound::AtLeast : Bound::AtMost;
+  const std::string who = own != 0 ? pool.setup : reference.setup;
+  const std::string why = isPinned(own != 0 ? pool : reference, metric) ? "was at its limit" : "had not settled";
+  // A bound that lies on the other side of nothing shows nothing: the true difference may be zero, or have another
+  // sign.
+  const bool showsIt = side > 0 ? row.differenceLow > 0 : row.differenceHigh < 0;
+  if (!showsIt) {
+    row.verdict = Verdict::NotComparable;
+    row.reason = fmt::format("{} {}: the true difference is {} the one shown, which decides nothing.", who, why,
+                             wordsOf(row.bound));
+    return;
+  }
+  row.reason = fmt::format("{} {}: the true difference is {} the one shown.", who, why, wordsOf(row.bound));
+}
+
+// What a finding says nothing about: a missing room, say, is none of the noise.
+bool concernsFigure(CheckKind check, const Concerns& concerns) {
+  return check == CheckKind::Room        ? concerns.room
+         : check == CheckKind::PowerRole ? concerns.power
+         : check == CheckKind::Outcome   ? concerns.window
+                                         : true;
+}
+
+void applyBlocks(ComparisonRow& row, const Comparison& comparison, const std::string& referenceRun) {
+  for (const ComparisonCheck& check : comparison.checks) {
+    const bool concerns = std::find(check.between.begin(), check.between.end(), row.run) != check.between.end();
+    if (check.severity != Severity::Block || !concerns || row.run == referenceRun) continue;
+    for (auto& [name, metric] : row.metrics) {
+      if (!concernsFigure(check.kind, name.kind().concerns)) continue;
+      metric.verdict = Verdict::NotComparable;
+      metric.reason = check.text;
+    }
+  }
+}
+
+// A run that was stopped is no measurement of the setup (contract, "Comparison verdict"), but what there is can be
+// seen.
+void checkCutShort(const Pool& pool, const Pool& reference, const std::vector<Pool>& pools, Comparison& comparison) {
+  const AnalyzedRun& run = pool.first();
+  // A reference that was stopped is none for anybody.
+  std::vector<std::string> between = {reference.first().run.name};
+  for (const Pool& other : pools) {
+    const bool isMeant = &pool == &reference ? &other != &reference : &other == &pool;
+    if (isMeant) between.push_back(other.first().run.name);
+  }
+  comparison.checks.push_back({Severity::Block, between, CheckKind::Outcome,
+                               fmt::format("The run of {} did not complete ({}): repeat it before you compare.",
+                                           pool.setup, outcomeText(*run.run.facts.outcome))});
+}
+
+Result<size_t> findReference(const std::vector<Pool>& pools, const std::string& wanted) {
+  if (wanted.empty()) return size_t{0};
+  for (size_t p = 0; p < pools.size(); ++p) {
+    for (const AnalyzedRun* run : pools[p].runs) {
+      if (run->run.name == wanted) return p;
+    }
+  }
+  return Error::badInput(fmt::format("The reference \"{}\" is none of the runs that are compared.", wanted));
+}
+
+// How many setups are held against the reference by this figure.
+size_t comparisonsOf(const std::vector<Pool>& pools, const Pool& reference, const MetricMaps& maps,
+                     const Figure& metric) {
+  size_t count = 0;
+  for (const Pool& pool : pools) count += &pool != &reference && pooled(pool, maps, metric).n > 0;
+  return count;
+}
+
+ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps& maps, const CompareOptions& options,
+                      const std::vector<Pool>& pools) {
+  ComparisonRow row;
+  row.run = pool.first().run.name;
+  row.setup = pool.setup;
+  row.load = pool.load;
+  row.repeats = static_cast<int>(pool.runs.size());
+  for (const AnalyzedRun* run : pool.runs) row.runs.push_back(run->run.name);
+  for (const Figure& name : metricNames(maps, options)) {
+    const double repeatability = repeatabilityOf(options, name);
+    const Pooled own = pooled(pool, maps, name, repeatability);
+    MetricRow metric;
+    if (own.n == 0 && options.metrics.empty()) continue;
+    metric.value = own.mean;
+    metric.isEstimate = own.isEstimate;
+    if (own.n > 0) {
+      const Pooled whole = withAccuracy(own);
+      const double half = studentT95(whole.degrees) * std::sqrt(whole.variance);
+      metric.ciLow = own.mean - half;
+      metric.ciHigh = own.mean + half;
+    }
+    const Pooled others = pooled(reference, maps, name, repeatability);
+    if (&pool != &reference) {
+      if (own.n == 0 || others.n == 0) {
+        metric.verdict = Verdict::NotComparable;
+        metric.reason = fmt::format("{} has no {}.", own.n == 0 ? pool.setup : reference.setup, name.code());
+      } else {
+        // What one instrument is off by is in both figures and cancels; two instruments are off each in its own way.
+        const bool isOneInstrument = own.instrument == others.instrument;
+        judgeDifference(metric, isOneInstrument ? own : withAccuracy(own),
+                        isOneInstrument ? others : withAccuracy(others), options, name,
+                        name.better(pool.first().run.facts.lowerScoreIsBetter),
+                        comparisonsOf(pools, reference, maps, name) + options.comparisonsBeside);
+        addBound(metric, pool, reference, name);
+      }
+    }
+    row.metrics[name] = metric;
+  }
+  return row;
+}
+
+double marginOf(const CompareOptions& options, const Figure& metric) {
+  const auto own = options.margins.find(metric);
+  if (own != options.margins.end()) return own->second;
+  return options.temperatureMargin && metric.isTemperature() ? *options.temperatureMargin : 0;
+}
+
+// A name that is in no run, and in no row of the catalogue or of no device, is a slip of the pen: to compare nothing by
+// it would hide that.
+Status checkNames(const MetricMaps& maps, const CompareOptions& options) {
+  std::vector<Figure> asked = options.metrics;
+  for (const auto& [figure, margin] : options.margins) asked.push_back(figure);
+  for (const auto& [figure, scatter] : options.repeatability) asked.push_back(figure);
+  for (const Figure& figure : asked) {
+    const bool isThere =
+        std::any_of(maps.begin(), maps.end(), [&](const auto& entry) { return entry.second.contains(figure); });
+    const bool isOfNoDevice = figure.kind().isOfDevice && figure.device().is(DeviceKind::Other);
+    if (isThere || !isOfNoDevice) continue;
+    std::string known;
+    for (const Figure& one : metricNames(maps, {})) known += (known.empty() ? "" : ", ") + one.code();
+    return Error::badInput(
+        fmt::format("There is no figure \"{}\"; these runs have: {}.", asUtf8(figure.code()), known));
+  }
+  return {};
+}
+
+}  // namespace
+
+double repeatabilityOf(const CompareOptions& options, const Figure& metric) {
+  const auto own = options.repeatability.find(metric);
+  if (own != options.repeatability.end()) return own->second;
+  return options.temperatureRepeatability && metric.isTemperature() ? *options.temperatureRepeatability : kMissing;
+}
+
+void judgeDifference(MetricRow& row, const Pooled& a, const Pooled& reference, const CompareOptions& options,
+                     const Figure& metric, Better better, size_t comparisons) {
+  const DifferenceInterval interval = differenceInterval(a, reference, comparisons);
+  row.difference = a.mean - reference.mean;
+  if (reference.mean != 0) row.differencePercent = 100 * row.difference / std::abs(reference.mean);
+  row.differenceLow = interval.low;
+  row.differenceHigh = interval.high;
+  if (metric.kind().hasRatio && a.mean > 0 && reference.mean > 0) {
+    const DifferenceInterval ratio = ratioInterval(a, reference, comparisons);
+    row.ratio = a.mean / reference.mean;
+    row.ratioLow = ratio.low;
+    row.ratioHigh = ratio.high;
+  }
+  const double margin = marginOf(options, metric);
+  row.verdict = verdictOf(interval.low, interval.high, margin, better, row.reason);
+  if (row.verdict == Verdict::TooFewRepeats) row.reason = repeatsNeeded(a, reference, margin, comparisons);
+  const bool areSingle = a.n == 1 && reference.n == 1 && !std::isfinite(a.sd);
+  if (areSingle && row.reason.empty() && row.verdict != Verdict::WithinMargin)
+    row.reason = "Single runs: how far repeats scatter is not known, so the interval holds for these two runs only.";
+}
+
+std::vector<Figure> metricNames(const MetricMaps& maps, const CompareOptions& options) {
+  if (!options.metrics.empty()) return options.metrics;
+  std::vector<Figure> names;
+  for (const auto& [run, metrics] : maps) {
+    for (const auto& [name, value] : metrics) {
+      if (std::find(names.begin(), names.end(), name) == names.end()) names.push_back(name);
+    }
+  }
+  std::sort(names.begin(), names.end());
+  return names;
+}
+
+Verdict verdictOf(double low, double high, double margin, Better better, std::string& reason) {
+  if (!std::isfinite(low) || !std::isfinite(high)) {
+    reason = "The interval of the difference cannot be told.";
+    return Verdict::NotComparable;
+  }
+  const auto direction = [&](bool isAbove) {
+    if (better == Better::Neither) return isAbove ? Verdict::Higher : Verdict::Lower;
+    return isAbove == (better == Better::Higher) ? Verdict::Better : Verdict::Worse;
+  };
+  const bool containsZero = low <= 0 && high >= 0;
+  if (containsZero && (margin <= 0 || (low >= -margin && high <= margin))) return Verdict::WithinMargin;
+  if (low >= -margin && high <= margin) return Verdict::WithinMargin;
+  if (containsZero) return Verdict::TooFewRepeats;
+  const bool isAbove = low > 0;
+  if (isAbove ? low < margin : high > -margin) {
+    reason = fmt::format("It may be negligible: the interval reaches inside the margin of {:g}.", margin);
+  }
+  return direction(isAbove);
+}
+
+const ComparisonRow* referenceRow(const Comparison& comparison) {
+  for (const ComparisonRow& row : comparison.rows) {
+    if (std::find(row.runs.begin(), row.runs.end(), comparison.reference) != row.runs.end()) return &row;
+  }
+  return comparison.rows.empty() ? nullptr : &comparison.rows.front();
+}
+
+Result<Comparison> compareRuns(const std::vector<AnalyzedRun>& runs, const CompareOptions& options) {
+  std::vector<const AnalyzedRun*> each;
+  for (const AnalyzedRun& run : runs) each.push_back(&run);
+  return compareRuns(each, options);
+}
+
+Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, const CompareOptions& options) {
+  Comparison comparison;
+  for (const AnalyzedRun* run : runs) comparison.runs.push_back(run->run.name);
+  std::vector<Pool> pools = poolRuns(runs, comparison);
+  leaveOutCutShort(pools, comparison);
+  leaveOutUnsettled(pools, comparison);
+  if (pools.empty()) return Error::badInput("There is no run to compare: all of them are void.");
+  const auto referenceIndex = findReference(pools, options.reference);
+  if (!referenceIndex) return referenceIndex.error();
+  const Pool& reference = pools[*referenceIndex];
+  comparison.reference = options.reference.empty() ? reference.first().run.name : options.reference;
+  MetricMaps maps;
+  for (const Pool& pool : pools) {
+    for (const AnalyzedRun* run : pool.runs) maps[run] = metricsOf(run->run, run->figures);
+  }
+  if (Status named = checkNames(maps, options); !named) return named.error();
+  bringNoiseTogether(pools, reference, maps, comparison);
+  for (const Pool& pool : pools) {
+    if (wasCutShort(pool)) checkCutShort(pool, reference, pools, comparison);
+    if (&pool == &reference) continue;
+    // Of a ladder the first rung stands for all: that the others are set otherwise is what makes it one.
+    if (options.equal.what != EqualBy::What::None && !isFirstRung(pools, pool)) continue;
+    checkLikeForLike(reference.first(), pool.first(), reference.first().run.name, pool.first().run.name, comparison);
+  }
+  for (const Pool& pool : pools) {
+    comparison.rows.push_back(makeRow(pool, reference, maps, options, pools));
+    applyBlocks(comparison.rows.back(), comparison, reference.first().run.name);
+  }
+  findSuspicious(pools, maps, comparison);
+  if (options.equal.what == EqualBy::What::None) comparison.factors = factorEffects(pools, reference, maps, options);
+  if (options.equal.what != EqualBy::What::None) levelField(comparison, pools, reference, maps, options);
+  findSideEffects(comparison, Role(reference.first().figures.watched).device());
+  return comparison;
+}
+
+}  // namespace ash

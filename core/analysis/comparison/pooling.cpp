@@ -1,0 +1,139 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "analysis/comparison/pooling.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace ash {
+namespace {
+
+constexpr double kConfidence = 0.95;
+
+double criticalT(double degrees, size_t comparisons) {
+  return studentT(degrees, std::pow(kConfidence, 1.0 / static_cast<double>(std::max<size_t>(1, comparisons))));
+}
+
+// A single run scatters like the repeats of the other.
+void lend(Pooled& to, const Pooled& from) {
+  if (to.n != 1 || !std::isfinite(from.sd) || std::isfinite(to.sd)) return;
+  to.variance = std::max(to.variance, from.sd * from.sd);
+  to.degrees = static_cast<double>(from.n) - 1;
+}
+
+}  // namespace
+
+bool didComplete(const AnalyzedRun& run) {
+  const auto& outcome = run.run.facts.outcome;
+  return !outcome || outcome == Outcome::Completed || outcome == Outcome::Running;
+}
+
+Pooled pooledValues(const std::vector<double>& values, const std::vector<double>& errors, double repeatability) {
+  Pooled result;
+  result.n = values.size();
+  if (values.empty()) return result;
+  double ownVariance = 0;
+  for (const double error : errors) ownVariance += error * error;
+  const auto n = static_cast<double>(values.size());
+  result.mean = meanOf(values);
+  if (values.size() == 1) {
+    result.variance = ownVariance;
+    if (std::isfinite(repeatability)) {
+      result.sd = repeatability;
+      result.variance = std::max(ownVariance, repeatability * repeatability);
+    }
+    return result;
+  }
+  double sum = 0;
+  for (const double value : values) sum += (value - result.mean) * (value - result.mean);
+  result.sd = std::sqrt(sum / (n - 1));
+  const double between = result.sd * result.sd / n;
+  result.variance = std::max(between, ownVariance / (n * n));
+  result.degrees = between >= result.variance ? n - 1 : INFINITY;
+  return result;
+}
+
+double halfWidth(const Pooled& figure) { return studentT95(figure.degrees) * std::sqrt(figure.variance); }
+
+Pooled pooled(const Pool& pool, const MetricMaps& maps, const Figure& metric, double repeatability) {
+  std::vector<double> values, errors;
+  double accuracySe = 0;
+  std::string instrument;
+  bool isEstimate = false;
+  for (const AnalyzedRun* run : pool.runs) {
+    const auto& metrics = maps.at(run);
+    const auto found = metrics.find(metric);
+    if (found == metrics.end()) continue;
+    values.push_back(found->second.value);
+    errors.push_back(found->second.se);
+    accuracySe = std::max(accuracySe, found->second.accuracySe);
+    isEstimate |= found->second.isEstimate;
+    if (instrument.find(found->second.instrument) == std::string::npos)
+      instrument += (instrument.empty() ? "" : ", ") + found->second.instrument;
+  }
+  Pooled result = pooledValues(values, errors, repeatability);
+  result.accuracySe = accuracySe;
+  result.instrument = std::move(instrument);
+  result.isEstimate = isEstimate;
+  return result;
+}
+
+Pooled withAccuracy(Pooled figure) {
+  const double before = figure.variance;
+  figure.variance += figure.accuracySe * figure.accuracySe;
+  if (before > 0) figure.degrees *= figure.variance * figure.variance / (before * before);
+  return figure;
+}
+
+Pooled differenceOf(Pooled a, Pooled reference) {
+  lend(a, reference);
+  lend(reference, a);
+  Pooled difference{a.mean - reference.mean, a.variance + reference.variance, INFINITY, kMissing, 2};
+  const double denominator =
+      a.variance * a.variance / a.degrees + reference.variance * reference.variance / reference.degrees;
+  if (denominator > 0) difference.degrees = difference.variance * difference.variance / denominator;
+  return difference;
+}
+
+DifferenceInterval differenceInterval(Pooled a, Pooled reference, size_t comparisons) {
+  const Pooled difference = differenceOf(a, reference);
+  const double half = criticalT(difference.degrees, comparisons) * std::sqrt(difference.variance);
+  return {difference.mean - half, difference.mean + half};
+}
+
+DifferenceInterval ratioInterval(const Pooled& a, const Pooled& reference, size_t comparisons) {
+  // The ratios R at which a − R·reference, with its own standard error, is not told from zero.
+  Pooled scaled = reference;
+  const double ratio = a.mean / reference.mean;
+  scaled.mean *= ratio;
+  scaled.variance *= ratio * ratio;
+  if (std::isfinite(scaled.sd)) scaled.sd *= std::abs(ratio);
+  const Pooled difference = differenceOf(a, scaled);
+  const double t = criticalT(difference.degrees, comparisons), t2 = t * t;
+  Pooled lentA = a, lentB = reference;
+  lend(lentA, reference);
+  lend(lentB, a);
+  const double quadratic = lentB.mean * lentB.mean - t2 * lentB.variance;
+  const double linear = lentA.mean * lentB.mean;
+  const double constant = lentA.mean * lentA.mean - t2 * lentA.variance;
+  const double root = linear * linear - quadratic * constant;
+  if (!(quadratic > 0) || !(root >= 0)) return {};
+  return {(linear - std::sqrt(root)) / quadratic, (linear + std::sqrt(root)) / quadratic};
+}
+
+std::string repeatsNeeded(const Pooled& a, const Pooled& reference, double margin, size_t comparisons) {
+  const auto square = [](double x) { return std::isfinite(x) ? x * x : 0; };
+  const int sides = int(std::isfinite(a.sd)) + int(std::isfinite(reference.sd));
+  const double sd = sides == 0 ? kMissing : std::sqrt((square(a.sd) + square(reference.sd)) / sides);
+  if (!std::isfinite(sd) || margin <= 0 || sd <= 0)
+    return "Repeat each setup, so that the scatter between repeats is known.";
+  // The half width t·sd·√(2/n) has to come below the margin.
+  for (int n = 2; n <= 100; ++n) {
+    if (criticalT(2.0 * n - 2, comparisons) * sd * std::sqrt(2.0 / n) < margin)
+      return fmt::format("{} repeats of each would do.", n);
+  }
+  return "More than 100 repeats of each would be needed.";
+}
+
+}  // namespace ash

@@ -1,0 +1,312 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The verdict: settled or not, from what the readings allow (warm_up_evidence.cpp) and the trend at the end.
+#include "analysis/warm_up/settling.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "analysis/series/statistics.h"
+#include "analysis/warm_up/warm_up.h"
+
+namespace ash {
+namespace {
+
+constexpr size_t kFewestReadings = 8;
+constexpr size_t kFewestSpans = 6;
+constexpr double kLongestLoadS = 1e8;            // three years: what is longer is a clock gone wrong
+constexpr double kShortestTauShare = 1.0 / 400;  // of the time seen
+constexpr double kLongestTauSpans = 8;           // times the time seen
+
+/// A straight line through readings.
+struct Line {
+  double change = 0;    // from the first to the last
+  double changeSe = 0;  // its standard error
+  double middle = 0, middleS = 0, lengthS = 0, rss = 0;
+  double at(double t) const { return middle + (lengthS > 0 ? change * (t - middleS) / lengthS : 0); }
+};
+
+Line lineThrough(const SeriesView& part) {
+  Line line;
+  line.middle = meanOf(part.v);
+  line.middleS = meanOf(part.t);
+  line.lengthS = part.t.back() - part.t.front();
+  double tt = 0, tv = 0;
+  for (size_t i = 0; i < part.size(); ++i) {
+    tt += (part.t[i] - line.middleS) * (part.t[i] - line.middleS);
+    tv += (part.t[i] - line.middleS) * (part.v[i] - line.middle);
+  }
+  if (!(tt > 0)) return line;
+  line.change = tv / tt * line.lengthS;
+  std::vector<double> left(part.size());
+  for (size_t i = 0; i < part.size(); ++i) {
+    left[i] = part.v[i] - line.at(part.t[i]);
+    line.rss += left[i] * left[i];
+  }
+  const double degrees = std::max(1.0, static_cast<double>(part.size()) - 2);
+  line.changeSe = std::sqrt(line.rss / degrees * autocorrelationTime(left) / tt) * line.lengthS;
+  return line;
+}
+
+/// The room when the load ends, by the straight line of its last minutes, with the standard error.
+struct RoomAtEnd {
+  double celsius = 0, se = 0;
+};
+
+RoomAtEnd roomAtEnd(const SettlingQuestion& question, double endS) {
+  if (question.room.empty()) return {};
+  const SeriesView last = viewOf(question.room, {endS - 150, std::nextafter(endS, INFINITY)});
+  if (last.size() < 6) return {interpolate(question.room, endS), 0};
+  const Line line = lineThrough(last);
+  const double step = estimateStep(question.room.v);
+  // Twice the error of the mean: a line at its end.
+  return {line.at(endS), std::sqrt(4 * line.rss / static_cast<double>(last.size() * last.size()) + step * step / 12)};
+}
+
+/// What the fit needs beside its beliefs.
+struct Fitted {
+  Beliefs beliefs;
+  StageInput input;
+};
+
+// Variance of a span of weight 1, by the second differences of neighbours: what no smooth curve explains.
+double noiseVariance(const WeightedSpans& spans) {
+  std::vector<double> squares;
+  for (size_t i = 1; i + 1 < spans.size(); ++i) {
+    const double bend = spans.value[i - 1] - 2 * spans.value[i] + spans.value[i + 1];
+    squares.push_back(bend * bend / (1 / spans.weight[i - 1] + 4 / spans.weight[i] + 1 / spans.weight[i + 1]));
+  }
+  return medianOf(std::move(squares)) / 0.455;  // median of chi-square with one degree of freedom
+}
+
+WeightedSpans withoutFirst(const WeightedSpans& spans, double untilS) {
+  const auto first = std::lower_bound(spans.fromS.begin(), spans.fromS.end(), untilS) - spans.fromS.begin();
+  const auto later = [first](const std::vector<double>& all) {
+    return std::vector<double>(all.begin() + first, all.end());
+  };
+  return {later(spans.fromS), later(spans.toS), later(spans.value), later(spans.weight)};
+}
+
+Fitted fitBest(const SettlingQuestion& question, const WeightedSpans& spans, double leastVariance) {
+  const double seenS = spans.toS.back() - spans.fromS.front();
+  const double windowFromS = question.load.endS - question.trendS;
+  const auto after = std::lower_bound(spans.toS.begin(), spans.toS.end(), windowFromS);
+  const size_t windowSpan = std::min(static_cast<size_t>(after - spans.toS.begin()), spans.size() - 1);
+  const auto weigh = [&](const StageInput& input) {
+    const StageProblem problem{spans, input, {}, seenS * kShortestTauShare, seenS * kLongestTauSpans};
+    return weighStages(problem, leastVariance, windowSpan);
+  };
+  const StageInput constant = StageInput::constant(spans, spans.fromS.front());
+  Fitted plain{weigh(constant), constant};
+  const auto driving = drivingInput(question, spans);
+  if (!driving) return plain;
+  Fitted driven{weigh(*driving), *driving};
+  return driven.beliefs.best.rss < plain.beliefs.best.rss ? driven : plain;
+}
+
+/// A fit with the readings it was made of.
+struct FittedPart {
+  WeightedSpans spans;
+  Fitted fitted;
+};
+
+// What happens at once when a load starts (a boost nobody logged, a part that warms within two samples) is no stage of
+// the model and must not pass for noise: the earliest start is taken from which the readings are explained.
+FittedPart fitFromWhereItHolds(const SettlingQuestion& question, const WarmUpReadings& readings) {
+  constexpr double kExplained = 6;  // scatter over noise
+  const double noise = std::max(noiseVariance(readings.spans), readings.leastVariance);
+  std::optional<FittedPart> best;
+  double least = INFINITY;
+  for (const double share : {0.0, 0.04, 0.1, 0.2, 0.35}) {
+    WeightedSpans spans = share == 0
+                              ? readings.spans
+                              : withoutFirst(readings.spans, question.load.startS + share * question.load.lengthS());
+    if (best && spans.size() < 2 * kFewestSpans) break;
+    Fitted fitted = fitBest(question, spans, readings.leastVariance);
+    const double misfit = fitted.beliefs.scatter / noise;
+    if (!best || misfit < 0.6 * least) {
+      least = std::min(least, misfit);
+      best = FittedPart{std::move(spans), std::move(fitted)};
+    }
+    if (misfit < kExplained) break;
+  }
+  return std::move(*best);
+}
+
+WarmUpFit describe(const Fitted& fitted, const WeightedSpans& spans) {
+  WarmUpFit fit;
+  const StageFit& best = fitted.beliefs.best;
+  fit.isValid = !fitted.beliefs.outlooks.empty() && best.order() > 0;
+  if (!fit.isValid) return fit;
+  fit.startS = spans.fromS.front();
+  fit.endS = spans.toS.back();
+  fit.finalK = quantileOf(fitted.beliefs, 0, 0.5);
+  fit.finalLowK = quantileOf(fitted.beliefs, 0, 0.025);
+  fit.finalHighK = quantileOf(fitted.beliefs, 0, 0.975);
+  fit.timeConstantsS = best.tausS;
+  fit.amplitudesK = best.amplitudes;
+  Eigen::VectorXd left = Eigen::VectorXd::Zero(static_cast<Eigen::Index>(spans.size()));
+  for (size_t k = 0; k < best.order(); ++k) {
+    Eigen::VectorXd ends;
+    fitted.input.means(best.tausS[k], &ends);
+    left -= best.amplitudes[k] * ends;
+    fit.remainingKAtEnd.push_back(-best.amplitudes[k] * ends[ends.size() - 1]);
+  }
+  fit.remaining = {spans.toS, {left.data(), left.data() + left.size()}};
+  return fit;
+}
+
+// The first moment from which by the fit less than `withinK` is left.
+double settledSince(const WarmUpFit& fit, double withinK) {
+  size_t i = fit.remaining.size();
+  while (i > 0 && std::abs(fit.remaining.v[i - 1]) < withinK) --i;
+  if (i == fit.remaining.size()) return fit.endS;
+  if (i == 0) return fit.startS;
+  // Between the last span with more and the first with less, as an exponential goes.
+  const double more = std::log(std::abs(fit.remaining.v[i - 1]));
+  const double less = std::log(std::max(std::abs(fit.remaining.v[i]), 1e-9));
+  const double share = more > less ? std::clamp((more - std::log(withinK)) / (more - less), 0.0, 1.0) : 1;
+  return fit.remaining.t[i - 1] + share * (fit.remaining.t[i] - fit.remaining.t[i - 1]);
+}
+
+constexpr double kUnmovedAtLeastS = 120;
+constexpr double kUnmovedAtLeastShare = 0.35;  // of a load that is short itself
+
+// A coarse sensor hides a slow rise between two of its steps: a reading that has not moved yet tells only after a
+// while.
+bool mayHideARise(const SeriesView& part, double stepK, double trendS) {
+  const double leastS = std::min(kUnmovedAtLeastS, kUnmovedAtLeastShare * (part.t.back() - part.t.front()));
+  const SeriesView last = viewOf(part, {part.t.back() - trendS, INFINITY});
+  const bool isUnmoved =
+      stepK >= kSettledWithinK && std::all_of(last.v.begin(), last.v.end(), [&](double v) { return v == last.v[0]; });
+  if (!isUnmoved) return false;
+  size_t first = part.size() - 1;
+  while (first > 0 && part.v[first - 1] == part.v.back()) --first;
+  return part.t.back() - part.t[first] < leastS;
+}
+
+double farther(double a, double b) { return std::max(std::abs(a), std::abs(b)); }
+
+// Held at its limit: where it is held is where it stays, whatever power could still have become.
+SettlingVerdict judgeGoverned(const SettlingQuestion& question) {
+  SettlingVerdict verdict;
+  verdict.isGoverned = true;
+  const SeriesView part = viewOf(question.temperature, *question.governed);
+  const double middle = medianOf({part.v.begin(), part.v.end()});
+  // Whole cycles: from one upward crossing of the middle to another.
+  size_t first = 0, last = part.size();
+  std::vector<size_t> upward;
+  for (size_t i = 1; i < part.size(); ++i) {
+    if (part.v[i - 1] < middle && part.v[i] >= middle) upward.push_back(i);
+  }
+  if (upward.size() >= 2) {
+    first = upward.front();
+    last = upward.back();
+  }
+  const SeriesView whole{part.t.subspan(first, last - first), part.v.subspan(first, last - first)};
+  const Stats stats = statsOf(whole, question.stepK);
+  const double half = studentT95(std::max(2.0, static_cast<double>(stats.n) / 10)) * stats.se;
+  verdict.forecast = stats.mean;
+  verdict.forecastLow = stats.mean - half;
+  verdict.forecastHigh = stats.mean + half;
+  verdict.remainingK = 0;
+  verdict.worstRemainingK = half;
+  const double heldS = question.governed->lengthS();
+  const bool isSwinging = upward.size() >= 2 && stats.sd > 0.5;
+  const SeriesView late = viewOf(whole, {part.t.back() - question.trendS, INFINITY});
+  double trendK = 0;
+  if (!isSwinging && late.size() >= 4) {
+    // Noise alone must not deny it.
+    const Line line = lineThrough(late);
+    trendK = std::abs(line.change) - studentT95(static_cast<double>(late.size()) - 2) * line.changeSe;
+  }
+  verdict.isSettled =
+      heldS >= std::min(60.0, 0.2 * question.load.lengthS()) && trendK < std::max(kSettledWithinK, question.stepK);
+  verdict.atS = verdict.isSettled ? question.governed->startS : kMissing;
+  return verdict;
+}
+
+void setForecast(const SettlingQuestion& question, SettlingVerdict& verdict, double endS) {
+  const RoomAtEnd room = roomAtEnd(question, endS);
+  const double middle = verdict.fit.finalK;
+  verdict.forecast = middle + room.celsius;
+  verdict.forecastLow = verdict.forecast - std::hypot(middle - verdict.fit.finalLowK, 2 * room.se);
+  verdict.forecastHigh = verdict.forecast + std::hypot(verdict.fit.finalHighK - middle, 2 * room.se);
+  verdict.timeConstantsS = verdict.fit.timeConstantsS;
+}
+
+Series overRoom(const SettlingQuestion& question, const SeriesView& part) {
+  Series over{{part.t.begin(), part.t.end()}, {part.v.begin(), part.v.end()}};
+  if (question.room.empty()) return over;
+  const std::vector<double> room = interpolateAt(question.room, over.t);
+  for (size_t i = 0; i < over.size(); ++i) over.v[i] -= room[i];
+  return over;
+}
+
+}  // namespace
+
+double WarmUpFit::remainingAfter(double t) const {
+  double left = 0;
+  for (size_t k = 0; k < timeConstantsS.size(); ++k)
+    left += remainingKAtEnd[k] * std::exp(-std::max(0.0, t - endS) / timeConstantsS[k]);
+  return left;
+}
+
+SettlingVerdict judgeSettling(const SettlingQuestion& question) {
+  SettlingVerdict verdict;
+  const SeriesView part = viewOf(question.temperature, question.load);
+  if (part.size() < kFewestReadings || !(part.t.back() > part.t.front())) return verdict;
+  if (part.t.back() - part.t.front() > kLongestLoadS) return verdict;
+  if (question.governed) return judgeGoverned(question);
+  const WarmUpReadings readings = warmUpReadings(question);
+  if (readings.spans.size() < kFewestSpans) return verdict;
+  const FittedPart holding = fitFromWhereItHolds(question, readings);
+  const Fitted& fitted = holding.fitted;
+  verdict.fit = describe(fitted, holding.spans);
+  if (!verdict.fit.isValid) return verdict;
+  setForecast(question, verdict, part.t.back());
+  verdict.remainingK = quantileOf(fitted.beliefs, 1, 0.5);
+  // "Below, at 95 % confidence": no more than one in twenty lies beyond.
+  verdict.worstRemainingK = farther(quantileOf(fitted.beliefs, 1, 0.05), quantileOf(fitted.beliefs, 1, 0.95));
+  const double worstTrendK = farther(quantileOf(fitted.beliefs, 2, 0.05), quantileOf(fitted.beliefs, 2, 0.95));
+  const double withinK = std::max(kSettledWithinK, question.stepK);
+  const SeriesView last = viewOf(part, {part.t.back() - question.trendS, INFINITY});
+  // What the readings themselves show beside all fitting; noise alone must not deny it.
+  double seenTrendK = 0;
+  if (last.size() >= 4) {
+    const Series over = overRoom(question, last);
+    const Line line = lineThrough(over);
+    seenTrendK = std::abs(line.change) - studentT95(static_cast<double>(last.size()) - 2) * line.changeSe;
+  }
+  verdict.isSettled = verdict.worstRemainingK < withinK && worstTrendK < withinK && seenTrendK < withinK &&
+                      question.load.lengthS() >= question.leastS &&
+                      !mayHideARise(part, question.stepK, question.trendS);
+  if (verdict.isSettled) verdict.atS = std::max(settledSince(verdict.fit, withinK), question.load.startS);
+  return verdict;
+}
+
+double settlesAtS(const SettlingVerdict& verdict, double stepK) {
+  if (verdict.isSettled) return verdict.atS;
+  const WarmUpFit& fit = verdict.fit;
+  if (!fit.isValid || fit.timeConstantsS.empty()) return kMissing;
+  const double withinK = std::max(kSettledWithinK, stepK);
+  const double lastS = fit.endS + 8 * fit.timeConstantsS.back();
+  double low = fit.endS, high = lastS;
+  if (std::abs(fit.remainingAfter(high)) >= withinK) return kMissing;
+  if (std::abs(fit.remainingAfter(low)) < withinK) return std::max(settledSince(fit, withinK), fit.startS);
+  for (int halving = 0; halving < 50; ++halving) {
+    const double middle = (low + high) / 2;
+    (std::abs(fit.remainingAfter(middle)) < withinK ? high : low) = middle;
+  }
+  return high;
+}
+
+WarmUpFit fitWarmUp(const SeriesView& warmUp) {
+  if (warmUp.empty()) return {};
+  SettlingQuestion question;
+  question.temperature = warmUp;
+  question.load = {warmUp.t.front(), std::nextafter(warmUp.t.back(), INFINITY)};
+  question.trendS = 0.2 * question.load.lengthS();
+  return judgeSettling(question).fit;
+}
+
+}  // namespace ash

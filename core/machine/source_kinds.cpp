@@ -1,0 +1,53 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "machine/source_kinds.h"
+
+#include <iterator>
+
+#include "readings/kernel/other_load.h"
+#include "readings/linux_machine.h"
+#include "sim/sim_source.h"
+
+namespace ash {
+namespace {
+
+template <typename T>
+void moveTo(std::vector<T>& to, std::vector<T>& from) {
+  to.insert(to.end(), std::make_move_iterator(from.begin()), std::make_move_iterator(from.end()));
+}
+
+void openKernel(const MachineDescription& description, const std::vector<std::string>& hung, MachineParts& parts) {
+  LinuxMachine machine = openLinuxMachine(description.root, description.choices, hung);
+  moveTo(parts.sources, machine.sources);
+  moveTo(parts.skipped, machine.skipped);
+  moveTo(parts.missing, machine.missing);
+  moveTo(parts.hidden, machine.hidden);
+  moveTo(parts.hung, machine.hung);
+  parts.facts = std::move(machine.facts);
+}
+
+void openSimulated(const MachineDescription& description, const std::vector<std::string>&, MachineParts& parts) {
+  const SimulatedMachine& simulated = *description.simulated;
+  parts.simulated = std::make_shared<sim::Bench>(simulated.spec, simulated.seed);
+  parts.sources.push_back(std::make_shared<sim::SimSource>(parts.simulated));
+  parts.facts = {{"name", simulated.spec.name}, {"simulated", true}};
+}
+
+void openLoad(const MachineDescription& description, const std::vector<std::string>&, MachineParts& parts) {
+  parts.load = std::make_shared<LoadSource>(*description.load);
+  // A tree shows another machine's times, of which our own load is no part.
+  if (description.root.empty()) parts.sources.push_back(makeOtherLoadSource(parts.load->pid()));
+  parts.sources.push_back(parts.load);
+}
+
+}  // namespace
+
+const std::vector<SourceKind>& sourceKinds() {
+  static const std::vector<SourceKind> kinds = {
+      {"kernel", [](const MachineDescription& asked) { return !asked.simulated; }, openKernel},
+      {"simulated", [](const MachineDescription& asked) { return asked.simulated.has_value(); }, openSimulated},
+      {"load", [](const MachineDescription& asked) { return asked.load.has_value(); }, openLoad},
+  };
+  return kinds;
+}
+
+}  // namespace ash
