@@ -31,6 +31,10 @@ set(ASH_COMMON_HEADERS <algorithm> <array> <chrono> <cmath> <filesystem> <functi
 # ash_use_common_headers(TARGET OWNER): takes those that OWNER has compiled; OWNER must be compiled with the same flags.
 function(ash_use_common_headers target owner)
   if(NOT ASH_FUZZ)
+    get_target_property(aliased ${owner} ALIASED_TARGET)
+    if(aliased)
+      set(owner ${aliased})
+    endif()
     target_precompile_headers(${target} REUSE_FROM ${owner})
   endif()
 endfunction()

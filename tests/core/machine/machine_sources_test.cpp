@@ -69,8 +69,8 @@ TEST_CASE("aMachineIsWhatItsDescriptionAsksFor") {
   drawing.kind = LoadKind::Graphics;
   const auto loaded = MachineSources::open({root.path(), {}, drawing, {}});
   REQUIRE(loaded.load() != nullptr);
-  CHECK(loaded.find("load/throughput.fps") != nullptr);
-  CHECK(kernel.find("load/throughput.fps") == nullptr);
+  CHECK(loaded.find("load/frame.rate") != nullptr);
+  CHECK(kernel.find("load/frame.rate") == nullptr);
 
   const auto simulated = MachineSources::open({"", {}, {}, larch(1)});
   REQUIRE(simulated.simulated() != nullptr);
