@@ -98,3 +98,5 @@ void AllowCard::keyPressEvent(QKeyEvent* event) {
 }
 
 }  // namespace ash
+
+#include "moc_allow_card.cpp"

@@ -210,3 +210,5 @@ bool EntryDock::eventFilter(QObject* watched, QEvent* event) {
 }
 
 }  // namespace ash
+
+#include "moc_entry_dock.cpp"

@@ -129,3 +129,5 @@ void Finder::paintEvent(QPaintEvent*) {
 }
 
 }  // namespace ash
+
+#include "moc_finder.cpp"

@@ -271,3 +271,5 @@ void RunFollower::detached() {
 }
 
 }  // namespace ash
+
+#include "moc_run_follower.cpp"

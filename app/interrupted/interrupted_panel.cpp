@@ -188,3 +188,5 @@ void InterruptedPanel::show(const std::shared_ptr<const InterruptedRuns>& runs) 
 }
 
 }  // namespace ash
+
+#include "moc_interrupted_panel.cpp"

@@ -248,3 +248,5 @@ void Segments::setChoiceEnabled(int index, bool isEnabled, const QString& why) {
 }
 
 }  // namespace ash::look
+
+#include "moc_parts.cpp"

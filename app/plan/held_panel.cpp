@@ -288,3 +288,5 @@ void HeldPanel::takeCell(int row, int column, const std::string& typed) {
 }
 
 }  // namespace ash
+
+#include "moc_held_panel.cpp"

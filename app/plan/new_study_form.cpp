@@ -203,3 +203,5 @@ void NewStudyForm::make() {
 }
 
 }  // namespace ash
+
+#include "moc_new_study_form.cpp"

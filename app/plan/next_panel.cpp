@@ -311,3 +311,5 @@ void NextPanel::refreshStart() {
 }
 
 }  // namespace ash
+
+#include "moc_next_panel.cpp"

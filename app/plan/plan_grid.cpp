@@ -281,3 +281,5 @@ bool PlanGrid::event(QEvent* event) {
 }
 
 }  // namespace ash
+
+#include "moc_plan_grid.cpp"

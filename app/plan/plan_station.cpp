@@ -268,3 +268,5 @@ void PlanStation::setStarting(bool isStarting) {
 void PlanStation::setProblem(const QString& sentence) { m_next->setProblem(sentence); }
 
 }  // namespace ash
+
+#include "moc_plan_station.cpp"

@@ -357,3 +357,5 @@ void SetupPanel::removeSetup() {
 }
 
 }  // namespace ash
+
+#include "moc_setup_panel.cpp"

@@ -172,3 +172,5 @@ void StepStrip::refresh() {
 }
 
 }  // namespace ash
+
+#include "moc_step_strip.cpp"

@@ -56,3 +56,5 @@ void BenchReader::tell() {
 }
 
 }  // namespace ash
+
+#include "moc_bench_reader.cpp"

@@ -370,3 +370,5 @@ void BenchRows::paintEvent(QPaintEvent*) {
 }
 
 }  // namespace ash
+
+#include "moc_bench_rows.cpp"

@@ -197,3 +197,5 @@ void ReadingEditor::refreshButtons() {
 }
 
 }  // namespace ash
+
+#include "moc_reading_editor.cpp"

@@ -203,3 +203,5 @@ void ReadingsPage::show(const std::shared_ptr<const MachineSnapshot>& readings) 
 }
 
 }  // namespace ash
+
+#include "moc_readings_page.cpp"

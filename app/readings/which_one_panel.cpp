@@ -298,3 +298,5 @@ void WhichOnePanel::finish() {
 }
 
 }  // namespace ash
+
+#include "moc_which_one_panel.cpp"

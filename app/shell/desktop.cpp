@@ -38,3 +38,5 @@ void Desktop::change(bool isDark) {
 }
 
 }  // namespace ash
+
+#include "moc_desktop.cpp"

@@ -345,3 +345,5 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 }
 
 }  // namespace ash
+
+#include "moc_main_window.cpp"

@@ -81,3 +81,5 @@ ReadWires::ReadWires(const QString& root, QObject* parent) : WorkerThread(parent
 }
 
 }  // namespace ash
+
+#include "moc_thread_wires.cpp"

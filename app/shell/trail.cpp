@@ -214,3 +214,5 @@ void Trail::paintEvent(QPaintEvent*) {
 }
 
 }  // namespace ash
+
+#include "moc_trail.cpp"

@@ -213,3 +213,5 @@ void RankView::paintEvent(QPaintEvent*) {
 }
 
 }  // namespace ash
+
+#include "moc_rank_view.cpp"

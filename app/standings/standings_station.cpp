@@ -310,3 +310,5 @@ void StandingsStation::fillPlane() {
 }
 
 }  // namespace ash
+
+#include "moc_standings_station.cpp"

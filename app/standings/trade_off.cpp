@@ -227,3 +227,5 @@ bool TradeOffPlane::event(QEvent* event) {
 }
 
 }  // namespace ash
+
+#include "moc_trade_off.cpp"

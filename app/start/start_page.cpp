@@ -301,3 +301,5 @@ void StartPage::setLastBook(const QString& path) {
 }
 
 }  // namespace ash
+
+#include "moc_start_page.cpp"

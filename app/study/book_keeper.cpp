@@ -301,3 +301,5 @@ void BookKeeper::makeDemoBook(const QString& path) {
 }
 
 }  // namespace ash
+
+#include "moc_book_keeper.cpp"

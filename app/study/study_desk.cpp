@@ -268,3 +268,5 @@ void StudyDesk::addEvent(const QString& run, const Event& event) {
 }
 
 }  // namespace ash
+
+#include "moc_study_desk.cpp"

@@ -22,3 +22,5 @@ void StudyStation::showEvent(QShowEvent* event) {
 }
 
 }  // namespace ash
+
+#include "moc_study_station.cpp"

@@ -212,3 +212,5 @@ bool RunPicks::event(QEvent* event) {
 }
 
 }  // namespace ash
+
+#include "moc_run_picks.cpp"

@@ -294,3 +294,5 @@ void TraceLanes::resizeEvent(QResizeEvent* event) {
 }
 
 }  // namespace ash
+
+#include "moc_trace_lanes.cpp"

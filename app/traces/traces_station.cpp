@@ -323,3 +323,5 @@ QString tracesLine(const StudyDesk& desk) {
 }
 
 }  // namespace ash
+
+#include "moc_traces_station.cpp"

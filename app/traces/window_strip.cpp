@@ -125,3 +125,5 @@ void WindowStrip::focusInEvent(QFocusEvent*) { update(); }
 void WindowStrip::focusOutEvent(QFocusEvent*) { update(); }
 
 }  // namespace ash
+
+#include "moc_window_strip.cpp"

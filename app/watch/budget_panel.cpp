@@ -262,3 +262,5 @@ void BudgetPanel::refresh() {
 }
 
 }  // namespace ash
+
+#include "moc_budget_panel.cpp"

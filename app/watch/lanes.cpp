@@ -103,3 +103,5 @@ void Lanes::resizeEvent(QResizeEvent* event) {
 }
 
 }  // namespace ash
+
+#include "moc_lanes.cpp"

@@ -129,3 +129,5 @@ void LiveModel::setEarlier(std::shared_ptr<const AnalyzedRun> run, const QString
 }
 
 }  // namespace ash
+
+#include "moc_live_model.cpp"

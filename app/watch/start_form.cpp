@@ -218,3 +218,5 @@ void StartForm::setStarting(bool isStarting) {
 }
 
 }  // namespace ash
+
+#include "moc_start_form.cpp"

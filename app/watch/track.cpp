@@ -154,3 +154,5 @@ void TrackPanel::refresh() {
 }
 
 }  // namespace ash
+
+#include "moc_track.cpp"

@@ -206,3 +206,5 @@ void WatchStation::refresh() {
 }
 
 }  // namespace ash
+
+#include "moc_watch_station.cpp"

@@ -103,3 +103,5 @@ void PagePreview::show(const std::vector<PageBlock>& blocks, int chartWidth) {
 void PagePreview::goTo(const QString& block) { scrollToAnchor(block); }
 
 }  // namespace ash
+
+#include "moc_page_preview.cpp"

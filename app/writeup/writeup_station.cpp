@@ -321,3 +321,5 @@ QString writeUpLine(const StudyDesk& desk) {
 }
 
 }  // namespace ash
+
+#include "moc_writeup_station.cpp"

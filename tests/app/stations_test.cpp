@@ -353,3 +353,40 @@ TEST_CASE("segmentsAreChosenByMouseAndByKey") {
   segments.setChoiceEnabled(0, false, "no room");
   CHECK(segments.findChild<QPushButton*>(QStringLiteral("scale-°C"))->toolTip() == QStringLiteral("no room"));
 }
+
+namespace {
+
+/// Counts how often it was filled in.
+class CountingStation : public StudyStation {
+ public:
+  explicit CountingStation(StudyDesk& desk) : StudyStation(desk, nullptr) {}
+  using StudyStation::refreshIfStale;
+  using StudyStation::refreshWhenSeen;
+  int count = 0;
+
+ protected:
+  void refresh() override { ++count; }
+};
+
+}  // namespace
+
+TEST_CASE("aStationIsFilledInWhenItIsSeenAndNoOftenerThanNeeded") {
+  StudyDesk desk(nullptr);
+  CountingStation station(desk);
+  station.refreshWhenSeen();
+  station.refreshWhenSeen();
+  CHECK(station.count == 0);
+  station.show();
+  CHECK(station.count == 1);
+  station.refreshWhenSeen();
+  CHECK(station.count == 2);
+  station.hide();
+  station.show();  // nothing has changed meanwhile
+  CHECK(station.count == 2);
+  station.hide();
+  station.refreshWhenSeen();
+  CHECK(station.count == 2);
+  station.refreshIfStale();  // somebody asks it for something before it is seen
+  station.show();
+  CHECK(station.count == 3);
+}
