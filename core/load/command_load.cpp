@@ -163,7 +163,8 @@ Result<CommandLoad::Run> CommandLoad::spawn() const {
   fcntl(run.output, F_SETFL, O_NONBLOCK);
   fcntl(run.socket, F_SETFL, O_NONBLOCK);
   GuardianOrder order{m_options.command, m_options.folder, {}};
-  for (const auto& [name, value] : m_options.environment) order.environment.push_back(name + "=" + value);
+  for (const auto& [name, value] : m_options.environment)
+    order.environment.push_back(fmt::format("{}={}", name, value));
   const std::string text = orderText(order);
   // It fits the socket's own buffer (kLongestOrderB); a guardian that is gone already is noticed by follow().
   static_cast<void>(send(run.socket, text.data(), text.size(), MSG_NOSIGNAL));

@@ -325,7 +325,7 @@ std::string noBenchSentence(const std::string& name) {
 
 // Whole, or nothing: a folder, a device or a pipe is no bench, and neither is what has no end.
 std::optional<std::string> readSmallRegularFile(const std::string& path) {
-  constexpr off_t kLargest = 4 * 1024 * 1024;
+  constexpr off_t kLargest = off_t{4} * 1024 * 1024;
   const int file = open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK | O_NOCTTY);
   if (file < 0) return std::nullopt;
   struct stat info {};

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace ash {
 namespace {
@@ -97,7 +98,7 @@ Pooled differenceOf(Pooled a, Pooled reference) {
 }
 
 DifferenceInterval differenceInterval(Pooled a, Pooled reference, size_t comparisons) {
-  const Pooled difference = differenceOf(a, reference);
+  const Pooled difference = differenceOf(std::move(a), std::move(reference));
   const double half = criticalT(difference.degrees, comparisons) * std::sqrt(difference.variance);
   return {difference.mean - half, difference.mean + half};
 }

@@ -17,7 +17,7 @@ inline constexpr double kGuardianGraceS = 0.3;
 /// After so long what is left waits in the kernel.
 inline constexpr double kGuardianPatienceS = 0.9;
 /// Of a whole order: it is handed over in one piece.
-inline constexpr size_t kLongestOrderB = 96 * 1024;
+inline constexpr size_t kLongestOrderB = size_t{96} * 1024;
 
 /// What the guardian is to run: a line for /bin/sh, the folder to run it in (empty = this one), and what is added to
 /// the environment ("NAME=VALUE").
