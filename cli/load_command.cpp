@@ -157,7 +157,9 @@ Status complete(LoadArguments& options) {
     options.load = std::move(*load);
   }
   if (!options.spec.empty()) {
-    auto load = loadFromJson(options.kind, parseQuietly(options.spec));
+    const Json spec = parseQuietly(options.spec);
+    if (!spec.is_object()) return Error::badInput("--spec takes a load as one JSON object, as docs/loads.md has it.");
+    auto load = loadFromJson(options.kind, spec);
     if (!load) return load.error();
     options.load = std::move(*load);
   }
@@ -216,7 +218,7 @@ void addFieldOptions(CLI::App& command, LoadArguments& options) {
     const std::string usual = field.isAlwaysWritten ? std::string() : usualText(field);
     const std::string help = std::string(field.help) + (usual.empty() ? "" : ", " + usual + " when not given");
     CLI::Option* option = command.add_option(std::string(field.option), options.said[i], help);
-    option->type_name(field.isNumber() ? "NUMBER" : "TEXT")->expected(1);
+    option->type_name(field.isNumber() ? "NUMBER" : "TEXT")->expected(1)->allow_extra_args(false);
     if (field.isNamed()) option->take_all();
   }
 }

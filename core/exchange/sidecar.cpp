@@ -38,7 +38,6 @@ void readUnderTest(const JsonCursor& root, RunFacts& facts) {
 }
 
 void readLimits(const JsonCursor& root, const char* key, std::map<std::string, std::map<std::string, double>>& target) {
-  if (!root.at(key).isThere()) return;
   for (const auto& [role, limits] : root.fields(key)) {
     for (const auto& [name, limit] : limits.fields()) {
       if (limit.value().is_number())
@@ -80,9 +79,8 @@ void readPhases(const JsonCursor& root, RunFacts& facts) {
 }
 
 void readWork(const JsonCursor& root, RunFacts& facts) {
-  const JsonCursor work = root.at("work");
-  if (!work.isThere()) return;
-  if (!work.isObject()) return work.refuse("must be an object");
+  const JsonCursor work = root.object("work");
+  if (!work.isObject()) return;
   facts.work = RunFacts::Work{work.number("units"), work.text("unit"), work.number("done_s")};
 }
 
@@ -120,7 +118,7 @@ RunFacts readFacts(const JsonCursor& root) {
   readUnderTest(root, facts);
   readLimits(root, "limits", facts.limits);
   readLimits(root, "rated", facts.rated);
-  if (root.at("accuracy").isThere()) readAccuracies(root, facts);
+  readAccuracies(root, facts);
   readPhases(root, facts);
   readWork(root, facts);
   readPasses(root, facts);

@@ -52,7 +52,7 @@ constexpr LoadField kCommonFields[] = {
     {"pass_work", "--pass-work", "Work units of a pass; each is timed and scored", &LoadOptions::passWork, kNotNegative,
      "Passes need the work of one pass (--pass-work), above zero."},
     {"passes", "--passes", "End after so many passes", &LoadOptions::passes, kNotNegative,
-     "Passes need the work of one pass (--pass-work), above zero."},
+     "A load ends after 1 pass or more."},
     {"variant", "--variant", "Instruction set of vector, memory, cache: avx512, avx2, portable", &LoadOptions::variant},
     {"pattern", "--pattern",
      "memory: triad, copy, read, write; storage: mix, write, read, random-write, random-read; graphics: both, "

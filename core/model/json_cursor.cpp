@@ -41,6 +41,12 @@ void JsonCursor::note(std::string path, std::string why) const {
 
 JsonCursor JsonCursor::at(std::string_view key) const { return {find(key), m_mistakes, pathOf(key)}; }
 
+JsonCursor JsonCursor::object(std::string_view key) const {
+  JsonCursor place = at(key);
+  if (place.isThere() && !place.isObject()) place.refuse("must be an object");
+  return place;
+}
+
 void JsonCursor::take(std::string_view key, double& value, const JsonRange& range) const {
   const JsonCursor place = at(key);
   if (!place.isThere()) return;

@@ -51,6 +51,8 @@ class JsonCursor {
   bool has(std::string_view key) const { return find(key) != nullptr; }
   /// The value under a key, as a place of its own. Not there when the key is missing.
   JsonCursor at(std::string_view key) const;
+  /// The same for what must be an object: anything else that stands there is a mistake.
+  JsonCursor object(std::string_view key) const;
 
   // Optional fields.
   void take(std::string_view key, double& value, const JsonRange& range = {}) const;

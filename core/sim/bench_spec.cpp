@@ -87,7 +87,7 @@ int nodeOrRoom(const BenchSpec& spec, const std::string& name) {
 }
 
 void readRoom(const JsonCursor& root, RoomSpec& room) {
-  const JsonCursor part = root.at("room");
+  const JsonCursor part = root.object("room");
   part.take("start_c", room.startC);
   part.take("ramp_k_per_h", room.rampKPerH);
   part.take("drift_k", room.driftK);
@@ -270,7 +270,7 @@ void readRest(const JsonCursor& root, BenchSpec& spec) {
   root.take("step_s", spec.stepS, kAboveZero);
   root.take("control_s", spec.controlS, kAboveZero);
   root.take("noise_floor_dba", spec.noiseFloorDba);
-  const JsonCursor wall = root.at("wall");
+  const JsonCursor wall = root.object("wall");
   wall.take("base_w", spec.wallBaseW);
   wall.take("battery_wh", spec.batteryWh);
   wall.take("efficiency", spec.wallEfficiency, kAboveZero);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Loads in runs and by hand: tasks, passes, scores, wrong results, and what an eye sees.
+#include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
 
@@ -156,4 +157,47 @@ TEST_CASE("theSimulatedBenchKnowsLoadsAtTheSameTimeTasksAndPasses") {
   REQUIRE(graphics != nullptr);
   CHECK(*std::max_element(graphics->values.begin(), graphics->values.end()) > 90);
   CHECK(bench.ashg(sim + "--load 'storage folder=/tmp' --phases 'soak 1min'").status == 2);
+}
+
+TEST_CASE("optionsOfALoadStandBeforeOrBehindItsKindAndWinOverItsLine") {
+  const Bench bench;
+  const auto threadsOf = [&](const std::string& arguments) {
+    const auto ran = bench.ashg("load " + arguments + " --seconds 0.1 --json");
+    INFO(arguments << ": " << ran.err);
+    REQUIRE(ran.status == 0);
+    return Json::parse(ran.out)["threads"].get<int>();
+  };
+  CHECK(threadsOf("--threads 1 vector") == 1);
+  CHECK(threadsOf("vector --threads 1") == 1);
+  CHECK(threadsOf("--env A=1 --threads 1 --env B=2 vector") == 1);
+  CHECK(threadsOf("'vector threads=2' --threads 1") == 1);
+}
+
+TEST_CASE("whatALoadCannotTakeIsSaidInOneLine") {
+  const Bench bench;
+  for (const auto& [arguments, words] :
+       {std::pair{"vector --threads 1 --threads 2", "--threads"},
+        std::pair{"vector --threads many", "\"threads\" of a load takes a number, not many."},
+        std::pair{"vector --threads 1.5", "\"threads\" must be a whole number."},
+        std::pair{"vector --threads -3", "The number of threads must be from 1 to 4096."},
+        std::pair{"vector --duty 0", "The duty must be above 0 and at most 100 %."},
+        std::pair{"vector --passes -1", "A load ends after 1 pass or more."},
+        std::pair{"vector --passes 2", "Passes need the work of one pass"},
+        std::pair{"storage --queue 900", "The queue depth must be from 1 to 64."},
+        std::pair{"storage --block 6", "multiple of 4 from 4 to 4096 KB"},
+        std::pair{"graphics --size big", "The size of the picture must be"},
+        std::pair{"vector --cores 9-2", "is no list of cores"},
+        std::pair{"vector --env X", "--env takes NAME=TEXT, not X."},
+        std::pair{"vector --also furnace", "There is no load \"furnace\""},
+        std::pair{"vector --spec nonsense", "--spec takes a load as one JSON object"},
+        std::pair{"vector --spec [1]", "--spec takes a load as one JSON object"},
+        std::pair{"vector --spec '{\"also\":[{\"duty\":\"x\"}]}'", "\"also[0].duty\" must be a number"}}) {
+    INFO(arguments);
+    const auto ran = bench.ashg(std::string("load --seconds 0.1 ") + arguments);
+    INFO(ran.err);
+    CHECK(ran.status == 2);
+    CHECK(ran.err.find(words) != std::string::npos);
+    CHECK(std::count(ran.err.begin(), ran.err.end(), '\n') == 1);
+    CHECK(ran.out.empty());
+  }
 }

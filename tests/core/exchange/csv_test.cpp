@@ -183,6 +183,32 @@ TEST_CASE("aWrongSidecarIsRefusedWhole") {
         "m.json: \"phases[0]\" ends before it starts.");
   CHECK(refused(R"({"limits":{"cpu.temp":95}})").find("limits.cpu.temp") != std::string::npos);
   CHECK(refused(R"({"setup":5})").find("\"setup\" must be a text") != std::string::npos);
+  // Every section, of another kind than it must be; the sentence names the place.
+  for (const auto& [text, words] :
+       {std::pair{R"({"machine":"old"})", "\"machine\" must be an object."},
+        std::pair{R"({"conditions":[1]})", "\"conditions\" must be an object."},
+        std::pair{R"({"under_test":"panel"})", "\"under_test\" must be a list of field names."},
+        std::pair{R"({"under_test":["panel",2]})", "\"under_test\" must be a list of field names."},
+        std::pair{R"({"limits":95})", "\"limits\" must be an object."},
+        std::pair{R"({"rated":{"cpu.clock":{"base":"fast"}}})", "\"rated.cpu.clock.base\" must be a number."},
+        std::pair{R"({"accuracy":1})", "\"accuracy\" must be an object."},
+        std::pair{R"({"accuracy":{"noise":-1}})", "\"accuracy.noise\" must not be below zero."},
+        std::pair{R"({"accuracy":{"noise":{"instrument":4}}})", "\"accuracy.noise.instrument\" must be a text."},
+        std::pair{R"({"phases":{}})", "\"phases\" must be a list."},
+        std::pair{R"({"phases":[7]})", "\"phases[0]\" must be an object."},
+        std::pair{R"({"phases":[{"kind":"soak","start_s":1}]})", "\"phases[0].end_s\" is missing."},
+        std::pair{R"({"phases":[{"kind":"warm","start_s":1,"end_s":2}]})",
+                  "\"phases[0].kind\" must be idle, soak, measure or cool."},
+        std::pair{R"({"work":7})", "\"work\" must be an object."},
+        std::pair{R"({"work":{"units":"many"}})", "\"work.units\" must be a number."},
+        std::pair{R"({"passes":[{"start_s":0,"end_s":1,"score":"good"}]})", "\"passes[0].score\" must be a number."},
+        std::pair{R"({"passes":[{"start_s":0,"end_s":1,"scores":{"a":"b"}}]})",
+                  "\"passes[0].scores.a\" must be a number."},
+        std::pair{R"({"events":[{"kind":"note"}]})", "\"events[0].at_s\" is missing."},
+        std::pair{R"({"events":[{"at_s":1},{"at_s":2,"value":true}]})", "\"events[1].value\" must be a number."},
+        std::pair{R"({"score_better":"more"})", "\"score_better\" must be \"higher\" or \"lower\"."}}) {
+    CHECK(refused(text) == std::string("m.json: ") + words);
+  }
 }
 
 TEST_CASE("filesAreReadTogetherWithTheirSidecar") {

@@ -81,6 +81,8 @@ TEST_CASE("aValueOfAnotherKindIsAMistakeWithItsPath") {
          for (const JsonCursor& one : at.at("a").objects("b")) one.take("c", number);
        },
        "a.b[0].c: must be a number"},
+      {R"({"a": 3})", [&](const JsonCursor& at) { at.object("a").take("b", number); }, "a: must be an object"},
+      {R"({"a": null})", [&](const JsonCursor& at) { at.object("a").take("b", number); }, ""},
       {R"({})", [&](const JsonCursor& at) { at.need("a", number); }, "a: is missing"},
       {R"({"a": null})", [&](const JsonCursor& at) { at.at("b").need("a", text); }, "b.a: is missing"},
       {R"({"a": 5})", [&](const JsonCursor& at) { at.need("a", text); }, "a: must be a text"},

@@ -185,6 +185,21 @@ TEST_CASE("aWrongBenchIsRefusedWithItsField") {
   CHECK(message(R"({"bench":1,"name":"x","nodes":{"n":{"j_per_k":1}},"links":{"l":{"between":["n","attic"]}}})")
             .find("links.l.between") != std::string::npos);
   CHECK(loadBench("no such bench", "").error().message.find("larch12") != std::string::npos);
+  // A part of another kind is refused, not passed over: nobody would see that the bench has the usual room.
+  const auto larch = [](const std::string& key, const Json& value) {
+    Json bench = Json::parse(shippedBenchText("larch12"));
+    bench[key] = value;
+    return bench.dump();
+  };
+  CHECK(message(larch("name", "mine")) == "accepted");
+  CHECK(message(larch("room", nullptr)) == "accepted");
+  for (const char* part : {"room", "wall", "conditions"}) {
+    CHECK(message(larch(part, "warm")) ==
+          std::string("b.json: \"") + part + "\" must be an object. See docs/bench-format.md.");
+  }
+  CHECK(message(larch("room", {{"start_c", "warm"}})).find("\"room.start_c\" must be a number") != std::string::npos);
+  CHECK(message(larch("fans", Json::array())).find("\"fans\" must be an object with") != std::string::npos);
+  CHECK(message(larch("about", 7)).find("\"about\" must be a text") != std::string::npos);
 }
 
 TEST_CASE("aSetupPatchesTheBench") {
