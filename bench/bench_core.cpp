@@ -17,7 +17,7 @@ RunLog fortyMinutes() {
   sim::SimSource source(bench);
   RunLog run;
   for (const Reading& reading : source.info().readings) {
-    run.log.channels.push_back({reading.role, reading.quantity, reading.unit, {}, reading.role, reading.step});
+    run.log.channels.push_back({reading.role.text(), reading.quantity, reading.unit, {}, reading.role, reading.step});
   }
   for (double t = 0; t < 2400; t += 0.5) {
     if (t == 60) bench.setLoad("vector", 1);

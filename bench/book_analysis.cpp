@@ -25,9 +25,9 @@ SourceInfo sourceWith(int readings) {
   for (int i = 0; i < readings; ++i) {
     Reading reading;
     reading.id = fmt::format("r{}", i);
-    reading.role = i == 0 ? "cpu.temp" : i == 1 ? "cpu.power" : i == 2 ? "room.temp" : "";
+    reading.role = Role(i == 0 ? "cpu.temp" : i == 1 ? "cpu.power" : i == 2 ? "room.temp" : "");
     reading.quantity = i % 4 == 0 ? Quantity::Temperature : i % 4 == 1 ? Quantity::Power : Quantity::Clock;
-    if (const auto role = findRole(reading.role)) reading.quantity = role->quantity;
+    if (const Quantity own = reading.role.quantity(); own != Quantity::Other) reading.quantity = own;
     reading.unit = unitOf(reading.quantity);
     source.readings.push_back(reading);
   }

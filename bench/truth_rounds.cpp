@@ -42,7 +42,7 @@ void judge(const TruthLog& made, Sheet& sheet) {
   sheet.milliseconds.push_back(took.count());
   const Truth& truth = made.truth;
   std::map<std::string, int> kinds;
-  for (const Problem& problem : figures.problems) ++kinds[problem.kind];
+  for (const Problem& problem : figures.problems) ++kinds[std::string(problem.kind.text())];
   for (const char* kind : {"spike", "gap"})
     sheet.check(kind, (kinds[kind] > 0) == (truth.planted.count(kind) > 0), fmt::format("{} found", kinds[kind]));
   for (const char* kind :
