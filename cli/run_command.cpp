@@ -313,7 +313,7 @@ void addRunCommand(CLI::App& app, Action& action) {
   command->add_option("--unwatched", options->unwatched,
                       "Switch the default stop rules off, with a reason that is kept");
   command->add_option("--interval", options->intervalS, "Seconds between samples")
-      ->check(CLI::Range(0.02, 60.0))
+      ->check(CLI::Range(0.005, 60.0))
       ->capture_default_str();
   command->add_option("--room", options->roomC, "Room temperature in °C where none is read")
       ->check(CLI::Range(-40.0, 60.0));

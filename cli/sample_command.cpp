@@ -112,7 +112,7 @@ void addSampleCommand(CLI::App& app, Action& action) {
   command->add_option("--seed", options->seed, "Seed of the simulated bench's noise");
   command->add_option("--interval", options->intervalS, "Seconds between samples")
       ->required()
-      ->check(CLI::Range(0.02, 3600.0));
+      ->check(CLI::Range(0.005, 3600.0));
   command->add_option("--seconds", options->seconds, "How long")->required()->check(CLI::PositiveNumber);
   command->add_option("--out", options->out, "The file")->required();
   command->callback([options, &action] { action = [options] { return carryOutSample(*options); }; });

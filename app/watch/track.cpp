@@ -133,7 +133,6 @@ TrackPanel::TrackPanel(const LiveModel& model, QWidget* parent) : QWidget(parent
   for (QLabel* label : {m_verdictHead, m_verdict, m_verdictRest}) column->addWidget(label);
   m_endPhase = new QPushButton(tr("End phase now"), this);
   m_endPhase->setObjectName(QStringLiteral("end-phase"));
-  m_endPhase->setToolTip(tr("Goes on with the next phase; the log keeps that it was ended by hand."));
   connect(m_endPhase, &QPushButton::clicked, this, &TrackPanel::endPhasePressed);
   column->addWidget(m_endPhase);
   connect(&model, &LiveModel::changed, this, &TrackPanel::refresh);
@@ -150,6 +149,7 @@ void TrackPanel::refresh() {
   m_verdictRest->setText(words.rest);
   m_verdict->setVisible(!words.figure.isEmpty());
   m_endPhase->setVisible(m_model.isGoingOn());
+  m_endPhase->setToolTip(endPhaseWords(m_model));
   m_track->update();
 }
 

@@ -12,6 +12,7 @@
 #include "model/role.h"
 #include "model/text.h"
 #include "runner/run_wish.h"
+#include "runner/settling_watch.h"
 
 namespace ash {
 using look::text;
@@ -85,6 +86,15 @@ SettlingWords settlingWords(const LiveModel& model) {
   }
   if (half > 5) words.rest += QObject::tr("; still a rough forecast");
   return words;
+}
+
+QString endPhaseWords(const LiveModel& model) {
+  const QString always = QObject::tr("Goes on with the next phase; the log keeps that it was ended by hand.");
+  const auto& state = model.state();
+  if (!state || !state->isLoadOn || state->forecast.isSettled || !std::isfinite(state->forecast.remainingK))
+    return always;
+  return QObject::tr("Now: %1.").arg(text(shortOfSettledWords(state->forecast.remainingK))) + QLatin1Char('\n') +
+         always;
 }
 
 QString slowedWords(const LiveModel& model) {

@@ -21,6 +21,9 @@ struct SettlingWords {
 /// "Settles at" / "59.3 ± 0.5 K" / "over room, in about 6 min".
 SettlingWords settlingWords(const LiveModel& model);
 
+/// What ending the phase by hand means now, with what the device is short of where it settles.
+QString endPhaseWords(const LiveModel& model);
+
 /// True while the watched device is at its limit: what it shows then is the limit, no settled figure.
 bool isPinned(const LiveModel& model);
 

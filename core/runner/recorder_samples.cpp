@@ -81,11 +81,14 @@ void RunRecorder::take(const Tick& tick) {
 
 // A driver that renews its value once a second shows the same one to whoever asks sooner: repeats are no sign of rest.
 void RunRecorder::feedSettling(double timeS) {
-  if (!m_isLoadOn) return;
   if (timeS >= m_fedS && timeS - m_fedS < 0.9 * m_watchedRefreshS) return;
   m_fedS = timeS;
   const auto power = m_values.find(m_powerBehind);
-  m_settling->take({timeS, watchedC(), room(), power == m_values.end() ? kMissing : power->second});
+  const SettlingWatch::Moment moment{timeS, watchedC(), room(), power == m_values.end() ? kMissing : power->second};
+  if (m_isLoadOn)
+    m_settling->take(moment);
+  else
+    m_settling->takeRest(moment);
 }
 
 // The rules hold while no source answers, too.

@@ -247,7 +247,7 @@ void RunRecorder::enterPhase() {
       end(Outcome::LoadFailed, started.error().message);
       return;
     }
-    m_settling->restart();
+    m_settling->beginLoad();
   }
   if (!wantsLoad && m_isLoadOn) m_bench.stopLoad();
   m_isLoadOn = wantsLoad;
@@ -261,8 +261,11 @@ void RunRecorder::movePhases(double timeS) {
   moment.watchedC = watchedC();
   const PhaseKind kind = m_phases.phase().kind;
   if (!m_phases.take(moment)) return;
-  addEvent({timeS, EventKind::Phase, fmt::format("{} ended: {}.", phaseKindWords(kind), m_phases.lastEnd()), "",
-            kMissing, kMissing, Json::object()});
+  std::string why = m_phases.lastEnd();
+  if (kind == PhaseKind::Soak && moment.canSettle && !moment.hasSettled)
+    why += ", " + shortOfSettledWords(m_settling->verdict().remainingK);
+  addEvent({timeS, EventKind::Phase, fmt::format("{} ended: {}.", phaseKindWords(kind), why), "", kMissing, kMissing,
+            Json::object()});
   enterPhase();
   if (!m_phases.isFinished()) return;
   if (m_ruleReason.empty())

@@ -1,14 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "runner/settling_watch.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
 
 namespace ash {
 namespace {
-constexpr double kTrendShare = 0.2;
-constexpr double kTrendLeastS = 30;
-constexpr double kClearShare = 0.7;
+constexpr double kLeastUnderLoadS = 60;
+constexpr double kClearK = 0.7 * kSettledWithinK;
+constexpr double kClearSteps = 0.6;
 constexpr double kFitEveryShare = 0.002;  // of the time under load: a long soak does not change within a second
 
 // Every second reading of the older half goes: a week of soaking must not fill the memory.
@@ -31,11 +33,30 @@ void add(Series& series, double timeS, double value, size_t most) {
 }
 }  // namespace
 
+std::string shortOfSettledWords(double remainingK) {
+  if (!std::isfinite(remainingK)) return "how far from where it settles cannot be told";
+  if (std::abs(remainingK) < 0.05) return "within 0.1 K of where it settles";
+  return fmt::format("{:.1f} K {} where it settles", std::abs(remainingK), remainingK > 0 ? "short of" : "above");
+}
+
 void SettlingWatch::restart() { *this = SettlingWatch(m_settings); }
 
-void SettlingWatch::take(const Moment& moment) {
+void SettlingWatch::beginLoad() {
+  SettlingWatch next(m_settings);
+  next.m_room = std::move(m_room);
+  next.m_power = std::move(m_power);
+  *this = std::move(next);
+}
+
+void SettlingWatch::takeSurroundings(const Moment& moment) {
   add(m_room, moment.timeS, moment.roomC, kMostReadings);
   add(m_power, moment.timeS, moment.powerW, kMostReadings);
+}
+
+void SettlingWatch::takeRest(const Moment& moment) { takeSurroundings(moment); }
+
+void SettlingWatch::take(const Moment& moment) {
+  takeSurroundings(moment);
   if (!std::isfinite(moment.watchedC)) return;
   add(m_watched, moment.timeS, moment.watchedC, kMostReadings);
   const double underLoadS = moment.timeS - m_watched.t.front();
@@ -52,15 +73,15 @@ void SettlingWatch::fit(double underLoadS) {
   question.room = m_room;
   question.power = m_power;
   question.stepK = m_settings.stepK;
-  question.trendS = std::max(kTrendLeastS, kTrendShare * underLoadS);
+  question.trendS = trendLength(question.load);
   question.leastS = m_settings.leastS;
   if (m_settings.limitC)
     question.governed = governedSpan(m_watched, question.load, *m_settings.limitC, m_settings.stepK);
   m_verdict = judgeSettling(question);
   ++m_fitCount;
   // Asked again and again, a fit says yes by luck sooner or later; so the live verdict wants more than the final one.
-  const bool isClear = m_verdict.isSettled && underLoadS >= 2 * kTrendLeastS &&
-                       m_verdict.worstRemainingK < kClearShare * std::max(kSettledWithinK, m_settings.stepK);
+  const bool isClear = m_verdict.isSettled && underLoadS >= kLeastUnderLoadS &&
+                       m_verdict.worstRemainingK < std::max(kClearK, kClearSteps * m_settings.stepK);
   m_fitsThatAgree = isClear ? m_fitsThatAgree + 1 : 0;
   if (m_fitsThatAgree == 1) m_agreedSinceS = m_lastFitS;
   m_agreedS = isClear ? m_lastFitS - m_agreedSinceS : 0;

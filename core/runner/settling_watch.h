@@ -1,12 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Settling, live: collects the watched temperature under load and fits it again and again as it grows.
+// Settling, live: collects the watched temperature, room and power and asks the question of the analysis
+// (warm_up/settling.h) again and again as a load goes on.
 #pragma once
 
 #include <optional>
+#include <string>
 
 #include "analysis/warm_up/settling.h"
 
 namespace ash {
+
+/// What a soak is short of when it ends before it has settled: "2.3 K short of where it settles". In words, too, where
+/// nothing can be told.
+std::string shortOfSettledWords(double remainingK);
 
 class SettlingWatch {
  public:
@@ -23,10 +29,14 @@ class SettlingWatch {
 
   explicit SettlingWatch(Settings settings) : m_settings(settings) {}
 
-  /// Forgets everything: a load begins.
+  /// The load begins with the next moment; room and power of the rest before are kept.
+  void beginLoad();
+  /// Forgets everything, and a load begins: nobody knows what was before.
   void restart();
-  /// Takes a moment; without a watched temperature it is left out. Fits anew when it is time.
+  /// Takes a moment under load; without a watched temperature it is left out. Fits anew when it is time.
   void take(const Moment& moment);
+  /// Takes a moment of rest: what the load's power is counted from.
+  void takeRest(const Moment& moment);
 
   /// The last fit; invalid until there are enough readings.
   const SettlingVerdict& verdict() const { return m_verdict; }
@@ -42,6 +52,7 @@ class SettlingWatch {
   static constexpr double kAgreeS = 10;
   static constexpr size_t kMostReadings = 8'000;
 
+  void takeSurroundings(const Moment& moment);
   void fit(double underLoadS);
 
   Settings m_settings;

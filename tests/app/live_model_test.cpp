@@ -106,6 +106,7 @@ TEST_CASE("theVerdictIsSaidOverRoomWhereTheRoomIsKnown") {
   state.forecast = {false, 81.3, 80.8, 81.8, 11.3, 380};
   batch->state = state;
   model.take(batch);
+  CHECK(endPhaseWords(model).startsWith(QStringLiteral("Now: 11.3 K short of where it settles.\n")));
   const SettlingWords words = settlingWords(model);
   CHECK(words.head == QStringLiteral("Settles at"));
   CHECK(words.figure == QStringLiteral("59.3 ± 0.5\u202FK"));

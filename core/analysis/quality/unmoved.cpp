@@ -166,16 +166,38 @@ std::optional<Problem> findSaturated(const RunContext& context, const Channel& c
                   channel.name, top.value, channel.unit, top.at)};
 }
 
+// What an open input, an absent sensor or the end of a scale shows, whoever is under load: no part is so hot or cold,
+// or at exactly nothing, from the first reading to the last.
+std::optional<Problem> findNoSensor(const Channel& channel, const SeriesView& series) {
+  constexpr double kHottestC = 115, kColdestC = -30;
+  const double value = series.v.front();
+  const bool isUnmoved = std::all_of(series.v.begin(), series.v.end(), [value](double one) { return one == value; });
+  if (!isUnmoved || (value < kHottestC && value > kColdestC && value != 0)) return std::nullopt;
+  return Problem{
+      ProblemKind::Stuck, channel.name, series.t.front(), series.t.back(),
+      fmt::format("{} shows {:.1f} {} from its first reading to its last, which is no temperature but an open "
+                  "input or the end of its scale: leave it out.",
+                  channel.name, value, channel.unit)};
+}
+
 }  // namespace
 
 std::vector<Problem> findUnmoved(const RunContext& context) {
   std::vector<Problem> problems;
+  for (const Channel& channel : context.run.log.channels) {
+    const SeriesView& series = context.series.at(channel.name);
+    if (channel.quantity != Quantity::Temperature || series.size() < 20) continue;
+    if (auto none = findNoSensor(channel, series)) problems.push_back(std::move(*none));
+  }
   if (!context.load) return problems;
   for (const Channel& channel : context.run.log.channels) {
     const bool isLively = channel.quantity == Quantity::Temperature || channel.quantity == Quantity::Power ||
                           channel.quantity == Quantity::Noise;
     const SeriesView& series = context.series.at(channel.name);
     if (!isLively || channel.role.part() == Part::Limit || series.size() < 20) continue;
+    if (std::any_of(problems.begin(), problems.end(),
+                    [&](const Problem& told) { return told.channel == channel.name; }))
+      continue;
     if (auto saturated = findSaturated(context, channel, series))
       problems.push_back(std::move(*saturated));
     else if (auto stuck = findStuck(context, channel, series))

@@ -63,6 +63,7 @@ std::optional<SettlingVerdict> settlingOf(const RunContext& context, const std::
   // has settled is chosen so that its own trend is small.
   const bool isMeasured = context.window && context.window->isMeasurePhase();
   question.trendS = isMeasured ? context.window->span.lengthS() : 0.2 * context.load->lengthS();
+  if (isMeasured) question.askedBeforeS = context.window->span.startS;
   return judgeSettling(question);
 }
 

@@ -15,7 +15,7 @@
 namespace ash {
 
 /// Goes up whenever the same log gives other figures than before.
-inline constexpr const char* kFiguresMethod = "3";
+inline constexpr const char* kFiguresMethod = "4";
 
 struct Window {
   TimeSpan span;

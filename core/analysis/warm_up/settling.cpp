@@ -11,11 +11,10 @@
 namespace ash {
 namespace {
 
+constexpr double kTrendShare = 0.2;
+constexpr double kTrendLeastS = 30;
 constexpr size_t kFewestReadings = 8;
-constexpr size_t kFewestSpans = 6;
-constexpr double kLongestLoadS = 1e8;            // three years: what is longer is a clock gone wrong
-constexpr double kShortestTauShare = 1.0 / 400;  // of the time seen
-constexpr double kLongestTauSpans = 8;           // times the time seen
+constexpr double kLongestLoadS = 1e8;  // three years: what is longer is a clock gone wrong
 
 /// A straight line through readings.
 struct Line {
@@ -60,76 +59,6 @@ RoomAtEnd roomAtEnd(const SettlingQuestion& question, double endS) {
   const double step = estimateStep(question.room.v);
   // Twice the error of the mean: a line at its end.
   return {line.at(endS), std::sqrt(4 * line.rss / static_cast<double>(last.size() * last.size()) + step * step / 12)};
-}
-
-/// What the fit needs beside its beliefs.
-struct Fitted {
-  Beliefs beliefs;
-  StageInput input;
-};
-
-// Variance of a span of weight 1, by the second differences of neighbours: what no smooth curve explains.
-double noiseVariance(const WeightedSpans& spans) {
-  std::vector<double> squares;
-  for (size_t i = 1; i + 1 < spans.size(); ++i) {
-    const double bend = spans.value[i - 1] - 2 * spans.value[i] + spans.value[i + 1];
-    squares.push_back(bend * bend / (1 / spans.weight[i - 1] + 4 / spans.weight[i] + 1 / spans.weight[i + 1]));
-  }
-  return medianOf(std::move(squares)) / 0.455;  // median of chi-square with one degree of freedom
-}
-
-WeightedSpans withoutFirst(const WeightedSpans& spans, double untilS) {
-  const auto first = std::lower_bound(spans.fromS.begin(), spans.fromS.end(), untilS) - spans.fromS.begin();
-  const auto later = [first](const std::vector<double>& all) {
-    return std::vector<double>(all.begin() + first, all.end());
-  };
-  return {later(spans.fromS), later(spans.toS), later(spans.value), later(spans.weight)};
-}
-
-Fitted fitBest(const SettlingQuestion& question, const WeightedSpans& spans, double leastVariance) {
-  const double seenS = spans.toS.back() - spans.fromS.front();
-  const double windowFromS = question.load.endS - question.trendS;
-  const auto after = std::lower_bound(spans.toS.begin(), spans.toS.end(), windowFromS);
-  const size_t windowSpan = std::min(static_cast<size_t>(after - spans.toS.begin()), spans.size() - 1);
-  const auto weigh = [&](const StageInput& input) {
-    const StageProblem problem{spans, input, {}, seenS * kShortestTauShare, seenS * kLongestTauSpans};
-    return weighStages(problem, leastVariance, windowSpan);
-  };
-  const StageInput constant = StageInput::constant(spans, spans.fromS.front());
-  Fitted plain{weigh(constant), constant};
-  const auto driving = drivingInput(question, spans);
-  if (!driving) return plain;
-  Fitted driven{weigh(*driving), *driving};
-  return driven.beliefs.best.rss < plain.beliefs.best.rss ? driven : plain;
-}
-
-/// A fit with the readings it was made of.
-struct FittedPart {
-  WeightedSpans spans;
-  Fitted fitted;
-};
-
-// What happens at once when a load starts (a boost nobody logged, a part that warms within two samples) is no stage of
-// the model and must not pass for noise: the earliest start is taken from which the readings are explained.
-FittedPart fitFromWhereItHolds(const SettlingQuestion& question, const WarmUpReadings& readings) {
-  constexpr double kExplained = 6;  // scatter over noise
-  const double noise = std::max(noiseVariance(readings.spans), readings.leastVariance);
-  std::optional<FittedPart> best;
-  double least = INFINITY;
-  for (const double share : {0.0, 0.04, 0.1, 0.2, 0.35}) {
-    WeightedSpans spans = share == 0
-                              ? readings.spans
-                              : withoutFirst(readings.spans, question.load.startS + share * question.load.lengthS());
-    if (best && spans.size() < 2 * kFewestSpans) break;
-    Fitted fitted = fitBest(question, spans, readings.leastVariance);
-    const double misfit = fitted.beliefs.scatter / noise;
-    if (!best || misfit < 0.6 * least) {
-      least = std::min(least, misfit);
-      best = FittedPart{std::move(spans), std::move(fitted)};
-    }
-    if (misfit < kExplained) break;
-  }
-  return std::move(*best);
 }
 
 WarmUpFit describe(const Fitted& fitted, const WeightedSpans& spans) {
@@ -234,15 +163,15 @@ void setForecast(const SettlingQuestion& question, SettlingVerdict& verdict, dou
   verdict.timeConstantsS = verdict.fit.timeConstantsS;
 }
 
-Series overRoom(const SettlingQuestion& question, const SeriesView& part) {
+Series overRoom(const SeriesView& part, const RoomBelow& room) {
   Series over{{part.t.begin(), part.t.end()}, {part.v.begin(), part.v.end()}};
-  if (question.room.empty()) return over;
-  const std::vector<double> room = interpolateAt(question.room, over.t);
-  for (size_t i = 0; i < over.size(); ++i) over.v[i] -= room[i];
+  for (size_t i = 0; i < over.size(); ++i) over.v[i] -= room.during(over.t[i], over.t[i]);
   return over;
 }
 
 }  // namespace
+
+double trendLength(const TimeSpan& load) { return std::max(kTrendLeastS, kTrendShare * load.lengthS()); }
 
 double WarmUpFit::remainingAfter(double t) const {
   double left = 0;
@@ -251,37 +180,69 @@ double WarmUpFit::remainingAfter(double t) const {
   return left;
 }
 
-SettlingVerdict judgeSettling(const SettlingQuestion& question) {
+namespace {
+
+/// A verdict, and whether the readings speak against rest: more than the tolerance is likely to come, or was seen to.
+struct Judged {
   SettlingVerdict verdict;
+  bool isContradicted = true;
+};
+
+// What the readings themselves show beside all fitting, over the window; noise alone must not show a trend.
+double seenTrend(const SettlingQuestion& question, const SeriesView& part, const RoomBelow& room) {
+  const SeriesView last = viewOf(part, {part.t.back() - question.trendS, INFINITY});
+  if (last.size() < 4) return 0;
+  const Line line = lineThrough(overRoom(last, room));
+  return std::abs(line.change) - studentT95(static_cast<double>(last.size()) - 2) * line.changeSe;
+}
+
+Judged judgeNow(const SettlingQuestion& question) {
+  Judged judged;
+  SettlingVerdict& verdict = judged.verdict;
   const SeriesView part = viewOf(question.temperature, question.load);
-  if (part.size() < kFewestReadings || !(part.t.back() > part.t.front())) return verdict;
-  if (part.t.back() - part.t.front() > kLongestLoadS) return verdict;
-  if (question.governed) return judgeGoverned(question);
-  const WarmUpReadings readings = warmUpReadings(question);
-  if (readings.spans.size() < kFewestSpans) return verdict;
-  const FittedPart holding = fitFromWhereItHolds(question, readings);
+  if (part.size() < kFewestReadings || !(part.t.back() > part.t.front())) return judged;
+  if (part.t.back() - part.t.front() > kLongestLoadS) return judged;
+  if (question.governed) return {judgeGoverned(question), true};
+  const auto found = fitOverTheRoom(question);
+  if (!found) return judged;
+  const FittedPart& holding = found->part;
+  const RoomBelow& room = found->room;
   const Fitted& fitted = holding.fitted;
   verdict.fit = describe(fitted, holding.spans);
-  if (!verdict.fit.isValid) return verdict;
+  if (!verdict.fit.isValid) return judged;
+  verdict.fit.finalLowK = std::min(verdict.fit.finalLowK, found->lowK);
+  verdict.fit.finalHighK = std::max(verdict.fit.finalHighK, found->highK);
   setForecast(question, verdict, part.t.back());
-  verdict.remainingK = quantileOf(fitted.beliefs, 1, 0.5);
+  const double toFollowK = room.toFollow(part.t.back());
+  verdict.remainingK = quantileOf(fitted.beliefs, 1, 0.5) + toFollowK;
   // "Below, at 95 % confidence": no more than one in twenty lies beyond.
-  verdict.worstRemainingK = farther(quantileOf(fitted.beliefs, 1, 0.05), quantileOf(fitted.beliefs, 1, 0.95));
+  verdict.worstRemainingK =
+      farther(quantileOf(fitted.beliefs, 1, 0.05) + toFollowK, quantileOf(fitted.beliefs, 1, 0.95) + toFollowK);
   const double worstTrendK = farther(quantileOf(fitted.beliefs, 2, 0.05), quantileOf(fitted.beliefs, 2, 0.95));
   const double withinK = std::max(kSettledWithinK, question.stepK);
-  const SeriesView last = viewOf(part, {part.t.back() - question.trendS, INFINITY});
-  // What the readings themselves show beside all fitting; noise alone must not deny it.
-  double seenTrendK = 0;
-  if (last.size() >= 4) {
-    const Series over = overRoom(question, last);
-    const Line line = lineThrough(over);
-    seenTrendK = std::abs(line.change) - studentT95(static_cast<double>(last.size()) - 2) * line.changeSe;
-  }
-  verdict.isSettled = verdict.worstRemainingK < withinK && worstTrendK < withinK && seenTrendK < withinK &&
-                      question.load.lengthS() >= question.leastS &&
+  const double seenTrendK = seenTrend(question, part, room);
+  judged.isContradicted = std::abs(verdict.remainingK) >= withinK || seenTrendK >= withinK;
+  verdict.isSettled = holding.explainsReadings && verdict.worstRemainingK < withinK && worstTrendK < withinK &&
+                      seenTrendK < withinK && question.load.lengthS() >= question.leastS &&
                       !mayHideARise(part, question.stepK, question.trendS);
   if (verdict.isSettled) verdict.atS = std::max(settledSince(verdict.fit, withinK), question.load.startS);
-  return verdict;
+  return judged;
+}
+
+}  // namespace
+
+SettlingVerdict judgeSettling(const SettlingQuestion& question) {
+  Judged now = judgeNow(question);
+  const double beforeS = question.askedBeforeS.value_or(kMissing);
+  if (now.verdict.isSettled || now.isContradicted || !(beforeS > question.load.startS)) return std::move(now.verdict);
+  SettlingQuestion earlier = question;
+  earlier.load.endS = std::min(beforeS, question.load.endS);
+  earlier.trendS = trendLength(earlier.load);
+  const Judged before = judgeNow(earlier);
+  if (!before.verdict.isSettled) return std::move(now.verdict);
+  now.verdict.isSettled = true;
+  now.verdict.atS = std::min(before.verdict.atS, earlier.load.endS);
+  return std::move(now.verdict);
 }
 
 double settlesAtS(const SettlingVerdict& verdict, double stepK) {

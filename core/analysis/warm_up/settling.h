@@ -23,6 +23,9 @@ struct SettlingQuestion {
   double trendS = 0;                 ///< length of the window at the end whose trend must be small
   std::optional<TimeSpan> governed;  ///< held at its limit by a governor up to the end of the load
   double leastS = 0;                 ///< earlier runs took so long: never settled before
+  /// When the same was asked before, as at the end of a soak that a measure phase follows. What was settled then stays
+  /// so until the readings contradict it, for the certainty that is wanted to say so wavers with every reading.
+  std::optional<double> askedBeforeS;
 };
 
 /// y(t) = final − Σ stages, with a 95 % interval of `final`.
@@ -54,6 +57,9 @@ struct SettlingVerdict {
 /// The part of a load in which a governor held a temperature at its limit, evenly or swinging below it, up to the
 /// load's end.
 std::optional<TimeSpan> governedSpan(const SeriesView& temperature, const TimeSpan& load, double limitC, double stepK);
+
+/// How much of a load's end the trend is looked at where no window says it: a fifth, at least half a minute (s).
+double trendLength(const TimeSpan& load);
 
 /// Fits and judges. Everything is missing with fewer than 8 readings under load.
 SettlingVerdict judgeSettling(const SettlingQuestion& question);

@@ -16,6 +16,12 @@ struct WeightedSpans {
   std::vector<double> fromS, toS, value;
   std::vector<double> weight;  ///< 1/variance up to a common factor
   size_t size() const { return value.size(); }
+  void add(double from, double to, double mean, double itsWeight) {
+    fromS.push_back(from);
+    toS.push_back(to);
+    value.push_back(mean);
+    weight.push_back(itsWeight);
+  }
 };
 
 /// What drives the stages: input per span (1 = as at the end), and before the first span. A stage of time constant τ

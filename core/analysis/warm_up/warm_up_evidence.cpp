@@ -16,6 +16,9 @@ using Matrix = Eigen::MatrixXd;
 using Index = Eigen::Index;
 
 constexpr double kAgainstPhysics = 0.004;  // prior weight of a stage that falls while the others rise
+constexpr double kMostAgainst = 0.6;       // of such a stage, in parts of the rise seen
+constexpr double kLittleAgainst = 0.02;    // so much falls by noise
+constexpr double kSeenToItsEnd = 0.4;      // of the time seen
 constexpr double kSlowAmplitude = 0.6;     // prior spread of a slow stage, in parts of the rise seen
 constexpr double kMainAmplitude = 3;       // of the others
 constexpr double kTauSpread = 1.5;         // prior spread of ln τ of the faster stages
@@ -125,6 +128,11 @@ Posterior posteriorAt(const Scene& scene, const Columns& columns) {
   return posterior;
 }
 
+// 1 where it rises, -1 where it falls.
+double directionOf(const StageProblem& problem) {
+  return problem.spans.value.back() >= problem.spans.value.front() ? 1 : -1;
+}
+
 double normalDensity(double x) { return std::exp(-x * x / 2) / std::sqrt(2 * M_PI); }
 
 // Splits a posterior by the sign of its slow stage: with the others, or against physics.
@@ -137,7 +145,7 @@ void addOutlooks(const Scene& scene, const Columns& columns, const Posterior& po
   directions[0][0] = 1;
   directions[1].segment(1, order) = -columns.atEnd;
   directions[2].segment(1, order) = columns.atEnd - columns.atWindow;
-  const double sign = scene.problem.spans.value.back() >= scene.problem.spans.value.front() ? 1 : -1;
+  const double sign = directionOf(scene.problem);
   double against = 0;
   for (Index k = 1; k < slow; ++k) against += sign * posterior.mean[k] < 0 ? std::log(kAgainstPhysics) : 0;
   const double mean = sign * posterior.mean[slow];
@@ -227,6 +235,17 @@ bool areApart(const StageFit& fit) {
   return true;
 }
 
+// A stage that goes against the others (a fan that comes up) is a part of what was seen and was seen to its end, not a
+// multiple that another one takes back.
+bool isPhysical(const StageFit& fit, double direction, double rise, double seenS) {
+  for (size_t k = 0; k < fit.order(); ++k) {
+    const double against = -direction * fit.amplitudes[k];
+    if (against > kMostAgainst * rise || (against > kLittleAgainst * rise && fit.tausS[k] > kSeenToItsEnd * seenS))
+      return false;
+  }
+  return true;
+}
+
 double heaviest(const std::vector<Outlook>& outlooks) {
   double most = -INFINITY;
   for (const Outlook& outlook : outlooks) most = std::max(most, outlook.logWeight);
@@ -243,14 +262,18 @@ double allWeight(const std::vector<Outlook>& outlooks, size_t from) {
 
 }  // namespace
 
-Beliefs weighStages(const StageProblem& problem, double leastVariance, size_t windowSpan) {
+Beliefs weighStages(const StageProblem& problem, const WarmUpReadings& readings, size_t windowSpan) {
   Beliefs beliefs;
   const size_t count = problem.spans.size();
-  const size_t mostOrder = count >= 40 ? 3 : count >= 14 ? 2 : 1;
+  const size_t mostOrder = count >= readings.spansOfThree ? 3 : count >= readings.spansOfTwo ? 2 : 1;
   std::vector<StageFit> fits;
+  const auto [low, high] = std::minmax_element(problem.spans.value.begin(), problem.spans.value.end());
+  const double rise = std::max(*high - *low, 2.0);
+  const double seenS = problem.spans.toS.back() - problem.spans.fromS.front();
   for (const auto& start : startingPoints(problem, mostOrder)) {
     StageFit fit = polish(problem, start, 12, 1e-4);
-    if (fits.empty() || areApart(fit)) fits.push_back(std::move(fit));
+    if (fits.empty() || (areApart(fit) && isPhysical(fit, directionOf(problem), rise, seenS)))
+      fits.push_back(std::move(fit));
   }
   // The scatter is that of the fullest explanation, with its residuals' hanging together.
   const StageFit& fullest = fits.back();
@@ -261,9 +284,7 @@ Beliefs weighStages(const StageProblem& problem, double leastVariance, size_t wi
   const double scatter = fullest.rss / std::max(1.0, static_cast<double>(count) - parameters);
   beliefs.scatter = scatter;
   beliefs.degrees = std::max(2.0, static_cast<double>(count) / together - parameters);
-  const auto [low, high] = std::minmax_element(problem.spans.value.begin(), problem.spans.value.end());
-  const Scene scene{problem, std::max(scatter, leastVariance) * together, std::max(*high - *low, 2.0),
-                    problem.spans.toS.back() - problem.spans.fromS.front(), windowSpan};
+  const Scene scene{problem, std::max(scatter, readings.leastVariance) * together, rise, seenS, windowSpan};
   double most = -INFINITY;
   for (const StageFit& fit : fits) {
     const size_t before = beliefs.outlooks.size();
@@ -273,6 +294,8 @@ Beliefs weighStages(const StageProblem& problem, double leastVariance, size_t wi
     most = std::max(most, own);
   }
   for (const StageFit& fit : fits) exploreSlower(scene, fit, beliefs.outlooks);
+  beliefs.logEvidence =
+      allWeight(beliefs.outlooks, 0) - 0.5 * static_cast<double>(count) / together * std::log(scene.variance);
   most = heaviest(beliefs.outlooks);
   std::erase_if(beliefs.outlooks, [&](const Outlook& outlook) { return outlook.logWeight < most - 10; });
   for (Outlook& outlook : beliefs.outlooks) outlook.logWeight -= most;

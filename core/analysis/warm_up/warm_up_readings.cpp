@@ -11,82 +11,15 @@ namespace {
 constexpr double kGrowth = 0.03;     // a span's length over the time since the load began
 constexpr double kMostSpans = 150;   // of equal length would fill the load
 constexpr double kMostCounted = 40;  // readings in a span whose noise is believed to average out
-constexpr double kRoomSmoothS = 45;  // a room moves slowly; its sensor's noise must not get into the fit
-constexpr double kCoarseK = 0.2;
 
-/// Means of a series between two times, in constant time.
-class Means {
- public:
-  explicit Means(const SeriesView& series) : m_series(series), m_sum(series.size() + 1) {
-    for (size_t i = 0; i < series.size(); ++i) m_sum[i + 1] = m_sum[i] + series.v[i];
+// Variance of a span of weight 1, by the second differences of neighbours: what no smooth curve explains.
+double noiseVariance(const WeightedSpans& spans) {
+  std::vector<double> squares;
+  for (size_t i = 1; i + 1 < spans.size(); ++i) {
+    const double bend = spans.value[i - 1] - 2 * spans.value[i] + spans.value[i + 1];
+    squares.push_back(bend * bend / (1 / spans.weight[i - 1] + 4 / spans.weight[i] + 1 / spans.weight[i + 1]));
   }
-  double between(double fromS, double toS) const {
-    if (m_series.empty()) return kMissing;
-    const auto first = std::lower_bound(m_series.t.begin(), m_series.t.end(), fromS) - m_series.t.begin();
-    const auto last = std::upper_bound(m_series.t.begin(), m_series.t.end(), toS) - m_series.t.begin();
-    if (last <= first) return interpolate(m_series, (fromS + toS) / 2);
-    return (m_sum[static_cast<size_t>(last)] - m_sum[static_cast<size_t>(first)]) / static_cast<double>(last - first);
-  }
-  /// Around a span, evenly on both sides: near an end of the series less far.
-  double around(double fromS, double toS, double reachS) const {
-    const double middleS = (fromS + toS) / 2;
-    const double reach =
-        std::min({(toS - fromS) / 2 + reachS, middleS - m_series.t.front(), m_series.t.back() - middleS});
-    return between(middleS - std::max(reach, 0.0), middleS + std::max(reach, 0.0));
-  }
-
- private:
-  SeriesView m_series;
-  std::vector<double> m_sum;
-};
-
-// A sensor that shows only its steps while the noise is smaller than they are: it changes in one direction for long.
-bool changesOneWay(const SeriesView& part, double stepK) {
-  if (stepK < kCoarseK) return false;
-  int changes = 0, turns = 0;
-  double last = 0;
-  for (size_t i = 1; i < part.size(); ++i) {
-    const double change = part.v[i] - part.v[i - 1];
-    if (change == 0) continue;
-    ++changes;
-    turns += last * change < 0;
-    last = change;
-  }
-  return changes >= 5 && turns < 0.3 * changes;
-}
-
-void add(WeightedSpans& spans, double fromS, double toS, double value, double weight) {
-  spans.fromS.push_back(fromS);
-  spans.toS.push_back(toS);
-  spans.value.push_back(value);
-  spans.weight.push_back(weight);
-}
-
-// Where a reading goes from a to b the temperature is half way between; the last value is known to within a step.
-WarmUpReadings crossings(const SeriesView& part, double stepK, const Means* room) {
-  WarmUpReadings readings;
-  const double floor = 0.1 * stepK;
-  const auto over = [&](double value, double fromS, double toS) {
-    return room == nullptr ? value : value - room->around(fromS, toS, kRoomSmoothS);
-  };
-  size_t lastChange = 0;
-  for (size_t i = 1; i < part.size(); ++i) {
-    const double change = std::abs(part.v[i] - part.v[i - 1]);
-    if (change == 0) continue;
-    const double beyond = std::max(0.0, change - stepK);
-    const double variance = floor * floor + beyond * beyond / 12;
-    const double middle = (part.t[i] + part.t[i - 1]) / 2;
-    add(readings.spans, middle, middle, over((part.v[i] + part.v[i - 1]) / 2, middle, middle), 1 / variance);
-    lastChange = i;
-  }
-  const double endS = part.t.back();
-  const double held = endS - part.t[lastChange];
-  if (held > 0) {
-    const double fromS = part.t[lastChange] + held / 2;
-    add(readings.spans, fromS, endS, over(part.v.back(), fromS, endS), 12 / (stepK * stepK));
-  }
-  readings.leastVariance = 1;
-  return readings;
+  return medianOf(std::move(squares)) / 0.455;  // median of chi-square with one degree of freedom
 }
 
 constexpr double kEdgeShare = 0.15;
@@ -109,7 +42,7 @@ std::vector<double> edgesOf(const SettlingQuestion& question) {
   return edges;
 }
 
-WarmUpReadings means(const SettlingQuestion& question, const SeriesView& part, const Means* room) {
+WarmUpReadings spanMeans(const SettlingQuestion& question, const SeriesView& part, const RoomBelow& room) {
   const double stepK = question.stepK;
   const std::vector<double> edges = edgesOf(question);
   WarmUpReadings readings;
@@ -129,27 +62,25 @@ WarmUpReadings means(const SettlingQuestion& question, const SeriesView& part, c
     }
     const double count = static_cast<double>(last - first + 1);
     const double fromS = part.t[first] - interval / 2, toS = part.t[last] + interval / 2;
-    const double roomC = room == nullptr ? 0 : room->around(fromS, toS, kRoomSmoothS);
-    add(readings.spans, fromS, toS, sum / count - roomC, 1 / (1 / count + 1 / kMostCounted));
+    readings.spans.add(fromS, toS, sum / count - room.during(fromS, toS), 1 / (1 / count + 1 / kMostCounted));
     first = last + 1;
   }
   readings.leastVariance = 1e-4 + stepK * stepK / 12;
+  readings.noise = std::max(noiseVariance(readings.spans), readings.leastVariance);
   return readings;
 }
 
 }  // namespace
 
-WarmUpReadings warmUpReadings(const SettlingQuestion& question) {
+WarmUpReadings warmUpReadings(const SettlingQuestion& question, const RoomBelow& room) {
   const SeriesView part = viewOf(question.temperature, question.load);
-  const std::optional<Means> room = question.room.empty() ? std::nullopt : std::optional<Means>(question.room);
-  const Means* roomOrNone = room ? &*room : nullptr;
-  return changesOneWay(part, question.stepK) ? crossings(part, question.stepK, roomOrNone)
-                                             : means(question, part, roomOrNone);
+  if (auto crossings = stepCrossings(part, question.stepK, room)) return std::move(*crossings);
+  return spanMeans(question, part, room);
 }
 
 namespace {
 
-constexpr double kMovingShare = 0.012;  // mean deviation of the power from its end that is worth a fit of its own
+constexpr double kMovingShare = 0.004;  // mean deviation of the power from its end that is worth a fit of its own
 constexpr size_t kPiecesBefore = 120;
 
 double inputAt(const SettlingQuestion& question, const Means& power, double endW, double fromS, double toS) {
@@ -195,6 +126,8 @@ std::optional<StageInput> drivingInput(const SettlingQuestion& question, const W
   std::vector<std::pair<double, double>> before;
   const double firstS = question.power.empty() ? question.load.startS : question.power.t.front();
   const double beforeS = spans.fromS.front() - firstS;
+  // Where nothing is known of the rest before, it was none: not what the load began with.
+  if (firstS >= question.load.startS) before.emplace_back(0.0, 0.0);
   for (size_t k = 0; beforeS > 0 && k < kPiecesBefore; ++k) {
     const double length = beforeS / kPiecesBefore;
     const double fromS = firstS + length * static_cast<double>(k);

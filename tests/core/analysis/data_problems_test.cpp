@@ -143,6 +143,28 @@ TEST_CASE("aTemperatureThatSitsThroughTheStartOfALoadIsStuck") {
   CHECK(log.kinds().count("stuck") == 1);
 }
 
+TEST_CASE("aReadingThatCannotBeFromFirstToLastIsListedWhoeverIsUnderLoad") {
+  for (const double shown : {127.0, 127.5, -128.0, 0.0, -273.1, 255.0}) {
+    SoundLog log;
+    log.add("board.temp", [&](double) { return shown; });
+    INFO(shown);
+    const Problem stuck = log.only("stuck");
+    CHECK(stuck.channel == "board.temp");
+    CHECK(stuck.startS == 0);
+    CHECK(stuck.endS == Approx(599.5));
+    CHECK(stuck.text.find("open input") != std::string::npos);
+    // Without a load, too.
+    log.change("cpu.temp", 0, 601, [](double, double) { return 30.0; });
+    for (const char* calm : {"cpu.power", "cpu.load", "cpu.clock"})
+      log.change(calm, 0, 601, [](double, double t) { return 10 + std::fmod(t, 3) / 10; });
+    CHECK(log.kinds().count("stuck") == 1);
+  }
+  // A drive that sits at 35 °C all the time may well do so; one that goes through 127 °C is another matter.
+  SoundLog calm;
+  calm.add("storage.temp", [](double) { return 35.0; });
+  CHECK(calm.kinds().count("stuck") == 0);
+}
+
 TEST_CASE("aCoarseSensorOnItsPlateauIsNotStuck") {
   SoundLog log;
   log.change("cpu.temp", 0, 601, [](double v, double) { return std::round(v); });

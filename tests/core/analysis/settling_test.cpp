@@ -104,7 +104,11 @@ TEST_CASE("aDriftingRoomIsTakenOut") {
       sampled(0, 1500, 0.5, [&](double t) { return 20 + t / 750 + 50 - 40 * std::exp(-t / 100) + noise(t); });
   const auto verdict = judge(series, room, 0, 300);
   CHECK(verdict.isSettled);
-  CHECK(verdict.forecast == Approx(72).margin(0.1));  // 50 K over a room that is at 22 °C when the window ends
+  // 50 K over a room that is at 22 °C when the window ends. A steady drift felt late looks like one felt at once over a
+  // little less: the interval covers both.
+  CHECK(verdict.forecast == Approx(72).margin(0.2));
+  CHECK(verdict.forecastLow < 72);
+  CHECK(verdict.forecastHigh > 72);
   CHECK_FALSE(judge(series, {}, 0, 300).isSettled);
 }
 

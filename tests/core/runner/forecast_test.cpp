@@ -104,3 +104,47 @@ TEST_CASE("anEarlierRunOfTheSetupSetsTheLeastTimeOfTheNext") {
   for (double t = 390; t < 440; t += 1) watch.take({t, 60 + 0.05 * std::sin(7 * t)});
   CHECK(watch.hasSettled());
 }
+
+TEST_CASE("aSoakEndsWhenItHasSettledAndTheAnalysisOfTheRunAgrees") {
+  // A fanless shell with a sensor of whole kelvins: settled long after its least time, or its time is up.
+  auto spec = *sim::loadBench("wren", "");
+  sim::Bench ahead(spec, 1);
+  ahead.setLoad("vector", 1);
+  ahead.advanceTo(12 * 3600);
+  const double overRoomK = ahead.nodeC(static_cast<size_t>(spec.devices[0].node)) - ahead.roomC();
+  const tests::Place place;
+  for (const auto& [phases, isByItself] : {std::pair{"idle 5min, soak settled 5min..150min, measure 10min", true},
+                                           {"idle 5min, soak settled 5min..20min, measure 5min", false}}) {
+    SimRunBench bench({spec, "wren", 3}, 1e6);
+    const RunLog log = tests::readBack(place, tests::record(tests::plan(place, phases), bench).runId);
+    const PhaseSpan soak = log.facts.phases.at(1);
+    sim::Bench again(spec, 3);
+    again.advanceTo(soak.startS);
+    again.setLoad("vector", 1);
+    again.advanceTo(soak.endS);
+    const double missingK = overRoomK + again.roomC() - again.nodeC(static_cast<size_t>(spec.devices[0].node));
+    std::string end;
+    for (const Event& event : log.facts.events) {
+      if (event.text.starts_with("Soak ended: ")) end = event.text;
+    }
+    INFO(phases << ": " << end << " after " << soak.endS - soak.startS << " s, " << missingK << " K missing");
+    const Figures figures = analyzeRun(log);
+    CHECK(figures.channel("cpu.temp")->settled->isSettled == isByItself);
+    if (isByItself) {
+      CHECK(end == "Soak ended: settled.");
+      CHECK(std::abs(missingK) < 0.8);
+    } else {
+      double told = kMissing;
+      REQUIRE(std::sscanf(end.c_str(), "Soak ended: its most time was up, %lf K short of where it settles.", &told) ==
+              1);
+      CHECK(told == Approx(missingK).margin(3));
+    }
+  }
+}
+
+TEST_CASE("whatASoakIsShortOfIsSaidInKelvin") {
+  CHECK(shortOfSettledWords(2.34) == "2.3 K short of where it settles");
+  CHECK(shortOfSettledWords(-1.26) == "1.3 K above where it settles");
+  CHECK(shortOfSettledWords(0.04) == "within 0.1 K of where it settles");
+  CHECK(shortOfSettledWords(kMissing) == "how far from where it settles cannot be told");
+}
