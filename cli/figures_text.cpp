@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "model/condition_field.h"
+#include "model/number_text.h"
 #include "model/role.h"
 #include "model/text.h"
 
@@ -106,32 +107,63 @@ std::string projectionText(const Projection& projection) {
   return text + ".\n";
 }
 
+namespace {
+
+/// How the figures of a row are written: in the shown unit, rounded as their uncertainty asks for.
+struct Written {
+  double scale;
+  int usual;
+  explicit Written(const Figure& figure)
+      : scale(figure.kind().scale),
+        usual(figure.kind().digits == kUsualDigits ? usualDigits(figure.unit()) : figure.kind().digits) {}
+  int decimals(double low, double high) const { return decimalsFor(scale * (high - low) / 2, usual); }
+  std::string interval(double low, double high, int decimals, bool withSign = false) const {
+    return fmt::format("[{}, {}]", roundedText(scale * low, decimals, withSign),
+                       roundedText(scale * high, decimals, withSign));
+  }
+};
+
+std::string lineOf(const Figure& name, const MetricRow& metric) {
+  const Written written(name);
+  const int decimals = written.decimals(metric.ciLow, metric.ciHigh);
+  std::string text =
+      fmt::format("  {:<30} {:>10} {:<8} {}", name.code(), roundedText(written.scale * metric.value, decimals),
+                  name.unit(), written.interval(metric.ciLow, metric.ciHigh, decimals));
+  if (metric.verdict == Verdict::None) return text + "\n";
+  const int apart = written.decimals(metric.differenceLow, metric.differenceHigh);
+  return text + fmt::format("  {}{} {}  {}\n",
+                            metric.bound == Bound::None ? "" : fmt::format("{} ", wordsOf(metric.bound)),
+                            roundedText(written.scale * metric.difference, apart, true),
+                            written.interval(metric.differenceLow, metric.differenceHigh, apart, true),
+                            wordsOf(metric.verdict));
+}
+
+std::string linesOf(const FactorEffect& effect) {
+  std::string text = fmt::format("{} {} instead of {}\n", fieldTitle(effect.factor),
+                                 fieldText(effect.factor, effect.level), fieldText(effect.factor, effect.reference));
+  for (const auto& [name, metric] : effect.mean) {
+    const Written written(name);
+    const int apart = written.decimals(metric.differenceLow, metric.differenceHigh);
+    text +=
+        fmt::format("  {:<30} {:>10} {:<8} {}  {}, mean of {}{}\n", name.code(),
+                    roundedText(written.scale * metric.difference, apart, true), name.unit(),
+                    written.interval(metric.differenceLow, metric.differenceHigh, apart, true), wordsOf(metric.verdict),
+                    effect.within.size(), effect.dependsOnOthers.contains(name) ? ", which disagree" : "");
+  }
+  return text;
+}
+
+}  // namespace
+
 std::string comparisonText(const Comparison& comparison) {
   std::string text;
   for (const ComparisonRow& row : comparison.rows) {
     text += fmt::format("{} ({} {})\n", row.setup, row.repeats, row.repeats == 1 ? "run" : "repeats");
     for (const auto& [name, metric] : row.metrics) {
-      if (!std::isfinite(metric.value)) continue;
-      text += fmt::format("  {:<30} {:>10.2f} {:<8} [{:.2f}, {:.2f}]", name.code(), metric.value, name.unit(),
-                          metric.ciLow, metric.ciHigh);
-      if (metric.verdict != Verdict::None) {
-        text += fmt::format("  {}{:+.2f} [{:+.2f}, {:+.2f}]  {}",
-                            metric.bound == Bound::None ? "" : fmt::format("{} ", wordsOf(metric.bound)),
-                            metric.difference, metric.differenceLow, metric.differenceHigh, wordsOf(metric.verdict));
-      }
-      text += "\n";
+      if (std::isfinite(metric.value)) text += lineOf(name, metric);
     }
   }
-  for (const FactorEffect& effect : comparison.factors) {
-    text += fmt::format("{} {} instead of {}\n", fieldTitle(effect.factor), fieldText(effect.factor, effect.level),
-                        fieldText(effect.factor, effect.reference));
-    for (const auto& [name, metric] : effect.mean) {
-      text +=
-          fmt::format("  {:<30} {:+10.2f} {:<8} [{:+.2f}, {:+.2f}]  {}, mean of {}{}\n", name.code(), metric.difference,
-                      name.unit(), metric.differenceLow, metric.differenceHigh, wordsOf(metric.verdict),
-                      effect.within.size(), effect.dependsOnOthers.contains(name) ? ", which disagree" : "");
-    }
-  }
+  for (const FactorEffect& effect : comparison.factors) text += linesOf(effect);
   for (const ComparisonCheck& check : comparison.checks)
     text += fmt::format("{}: {}\n", wordsOf(check.severity), check.text);
   return text;

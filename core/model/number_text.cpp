@@ -54,4 +54,22 @@ int usualDigits(const std::string& unit) {
   return found == kDigits.end() ? 1 : found->second;
 }
 
+int decimalsFor(double uncertainty, int otherwise) {
+  constexpr int kMost = 9;
+  constexpr double kOneDigitFrom = 3;  // of its first digit on: 0.073 is known as well as 0.07
+  if (!(uncertainty > 0) || !std::isfinite(uncertainty)) return otherwise;
+  const int place = static_cast<int>(std::floor(std::log10(uncertainty)));
+  const bool keepsTwo = uncertainty / std::pow(10, place) < kOneDigitFrom;
+  return std::clamp((keepsTwo ? 1 : 0) - place, -kMost, kMost);
+}
+
+std::string roundedText(double value, int decimals, bool withSign) {
+  const double place = std::pow(10, -decimals);
+  double rounded = decimals < 0 ? std::round(value / place) * place : value;
+  // No minus before a zero.
+  if (std::abs(rounded) < place / 2) rounded = 0;
+  return withSign ? fmt::format("{:+.{}f}", rounded, std::max(decimals, 0))
+                  : fmt::format("{:.{}f}", rounded, std::max(decimals, 0));
+}
+
 }  // namespace ash

@@ -15,6 +15,12 @@ std::string withUnit(double value, int digits, const std::string& unit);
 std::string signedText(double value, int digits);
 /// Bytes in the largest decimal unit that leaves a number above one, three digits at most: "83.4 GB", "20 MB".
 std::string bytesWords(double bytes);
+/// Decimals of a value whose uncertainty is this: the uncertainty keeps two significant digits at most (JCGM 100:2008,
+/// 7.2.6), one from 3 on.
+/// Below zero where tens or more are left out; `otherwise` where there is no uncertainty.
+int decimalsFor(double uncertainty, int otherwise);
+/// Rounded to so many decimals, which may be below zero: (38642, -2) is "38600". Plain digits, for columns of text.
+std::string roundedText(double value, int decimals, bool withSign = false);
 /// How many decimals a figure in this unit is quoted with.
 int usualDigits(const std::string& unit);
 

@@ -86,3 +86,22 @@ TEST_CASE("numbersAreWrittenForPeople") {
   CHECK(roughDurationWords(2570) == "43 min");
   CHECK(roughDurationWords(NAN) == "–");
 }
+
+TEST_CASE("aValueIsRoundedToWhatItsUncertaintyTells") {
+  // JCGM 100:2008, 7.2.6: two significant digits of the uncertainty at most (one from 3 on), the value to the same
+  // place.
+  const struct {
+    double value, uncertainty;
+    const char* written;
+  } kCases[] = {{0.6524, 0.0009, "0.6524"}, {386461, 22163, "386000"},   {81.327, 0.153, "81.33"},
+                {81.327, 1.53, "81.3"},     {153497.95, 29.6, "153498"}, {12345, 150, "12350"},
+                {0.98, 0, "1.0"},           {-0.0004, 0.13, "0.00"},     {99.96, 0.1, "99.96"},
+                {-2.5049, 0.25, "-2.50"},   {3, std::nan(""), "3.0"}};
+  for (const auto& one : kCases) {
+    INFO(one.value << " within " << one.uncertainty);
+    CHECK(roundedText(one.value, decimalsFor(one.uncertainty, 1)) == one.written);
+  }
+  CHECK(roundedText(0.004, 2, true) == "+0.00");
+  CHECK(roundedText(-0.004, 2, true) == "+0.00");
+  CHECK(roundedText(-14.6, 0, true) == "-15");
+}
