@@ -222,7 +222,8 @@ Judged judgeNow(const SettlingQuestion& question) {
   const double withinK = std::max(kSettledWithinK, question.stepK);
   const double seenTrendK = seenTrend(question, part, room);
   judged.isContradicted = std::abs(verdict.remainingK) >= withinK || seenTrendK >= withinK;
-  verdict.isSettled = holding.explainsReadings && verdict.worstRemainingK < withinK && worstTrendK < withinK &&
+  const double leftK = holding.explainsWell ? withinK : withinK / 2;
+  verdict.isSettled = holding.explainsReadings && verdict.worstRemainingK < leftK && worstTrendK < withinK &&
                       seenTrendK < withinK && question.load.lengthS() >= question.leastS &&
                       !mayHideARise(part, question.stepK, question.trendS);
   if (verdict.isSettled) verdict.atS = std::max(settledSince(verdict.fit, withinK), question.load.startS);

@@ -16,8 +16,8 @@ constexpr double kStillWaversShare = 2;  // of the mean pause of its changes, si
 constexpr size_t kManyChanges = 6;
 constexpr double kWaveringSteps = 0.2;  // how far from the boundary it may be meanwhile
 constexpr double kExplained = 2.5, kMostMisfit = 4;
-constexpr double kExplainedK = 0.1, kMostMisfitK = 0.15;  // of a sensor of small steps, whose noise counts
-constexpr double kSoonIntervals = 8, kSoonShare = 0.1;    // of the time since the readings begin
+constexpr double kMostMisfitK = 0.1;                   // of a sensor of small steps, whose noise counts
+constexpr double kSoonIntervals = 8, kSoonShare = 0.1;  // of the time since the readings begin
 constexpr size_t kManyCrossings = 12;
 constexpr double kHeldGaps = 2;
 constexpr size_t kSpansOfTwo = 8, kSpansOfThree = 24;
@@ -158,7 +158,8 @@ std::optional<WarmUpReadings> stepCrossings(const SeriesView& part, double stepK
   const auto inFloors = [stepK](double kelvin) {
     return kelvin * kelvin / (kFloorShare * stepK * kFloorShare * stepK);
   };
-  readings.explained = std::max(kExplained, inFloors(kExplainedK));
+  readings.explained = kExplained;
+  readings.wellExplained = kMostMisfit;
   readings.mostMisfit = std::max(kMostMisfit, inFloors(kMostMisfitK));
   readings.areTooFew = areTooFew(crossings, part.t.back());
   readings.spansOfTwo = kSpansOfTwo;

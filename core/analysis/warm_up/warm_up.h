@@ -48,8 +48,9 @@ struct WarmUpReadings {
   double noise = 0;                           ///< of a span of weight 1: what no smooth curve explains
   size_t spansOfTwo = 14, spansOfThree = 40;  ///< so many are wanted to tell as many stages
   double explained = 6;                       ///< a fit whose scatter is so many times the noise may begin too early
-  bool areTooFew = false;        ///< of a coarse sensor, and it may well change once more soon: nothing is decided
-  double mostMisfit = INFINITY;  ///< and one whose scatter is so many times the noise explains nothing
+  bool areTooFew = false;           ///< of a coarse sensor, and it may well change once more soon: nothing is decided
+  double wellExplained = INFINITY;  ///< from here on half of the tolerance is left
+  double mostMisfit = INFINITY;     ///< and one whose scatter is so many times the noise explains nothing
 };
 WarmUpReadings warmUpReadings(const SettlingQuestion& question, const RoomBelow& room);
 
@@ -93,6 +94,7 @@ struct FittedPart {
   Fitted fitted;
   double misfit = 0;             ///< scatter over noise
   bool explainsReadings = true;  ///< else it decides nothing
+  bool explainsWell = true;      ///< else half of the tolerance must do
 };
 
 /// A fit and the room it is made over.

@@ -62,8 +62,8 @@ FittedPart fitFromWhereItHolds(const SettlingQuestion& question, const WarmUpRea
     Fitted fitted = fitBest(question, spans, readings);
     const double misfit = fitted.beliefs.scatter / readings.noise;
     if (!best || misfit < 0.6 * best->misfit)
-      best =
-          FittedPart{std::move(spans), std::move(fitted), misfit, misfit < readings.mostMisfit && !readings.areTooFew};
+      best = FittedPart{std::move(spans), std::move(fitted), misfit,
+                        misfit < readings.mostMisfit && !readings.areTooFew, misfit < readings.wellExplained};
     if (misfit < readings.explained) break;
   }
   return std::move(*best);
