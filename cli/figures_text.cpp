@@ -111,20 +111,18 @@ namespace {
 
 /// How the figures of a row are written: in the shown unit, rounded as their uncertainty asks for.
 struct Written {
-  double scale;
-  int usual;
-  explicit Written(const Figure& figure)
-      : scale(figure.kind().scale),
-        usual(figure.kind().digits == kUsualDigits ? usualDigits(figure.unit()) : figure.kind().digits) {}
-  int decimals(double low, double high) const { return decimalsFor(scale * (high - low) / 2, usual); }
+  const Figure& figure;
+  double scale = figure.kind().scale;
+  int decimals(double low, double high) const { return decimalsFor(scale * (high - low) / 2, figure.digits()); }
   std::string interval(double low, double high, int decimals, bool withSign = false) const {
+    if (!std::isfinite(low) || !std::isfinite(high)) return "";
     return fmt::format("[{}, {}]", roundedText(scale * low, decimals, withSign),
                        roundedText(scale * high, decimals, withSign));
   }
 };
 
 std::string lineOf(const Figure& name, const MetricRow& metric) {
-  const Written written(name);
+  const Written written{name};
   const int decimals = written.decimals(metric.ciLow, metric.ciHigh);
   std::string text =
       fmt::format("  {:<30} {:>10} {:<8} {}", name.code(), roundedText(written.scale * metric.value, decimals),
@@ -142,7 +140,7 @@ std::string linesOf(const FactorEffect& effect) {
   std::string text = fmt::format("{} {} instead of {}\n", fieldTitle(effect.factor),
                                  fieldText(effect.factor, effect.level), fieldText(effect.factor, effect.reference));
   for (const auto& [name, metric] : effect.mean) {
-    const Written written(name);
+    const Written written{name};
     const int apart = written.decimals(metric.differenceLow, metric.differenceHigh);
     text +=
         fmt::format("  {:<30} {:>10} {:<8} {}  {}, mean of {}{}\n", name.code(),

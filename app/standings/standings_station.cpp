@@ -259,7 +259,7 @@ void StandingsStation::fillLevel() {
   const auto* line = m_level->findChild<QLineEdit*>();
   if (!isLevelled || (m_level->hasFocus() && line != nullptr && line->isModified())) return;
   const QSignalBlocker quiet(m_level);
-  const int digits = shownDigits(*comparison.equalBy);
+  const int digits = comparison.equalBy->digits();
   const double step = std::pow(10, -digits);
   const double from = std::ceil(comparison.equalFrom / step) * step, to = std::floor(comparison.equalTo / step) * step;
   m_level->setDecimals(digits);

@@ -216,7 +216,7 @@ bool TradeOffPlane::event(QEvent* event) {
   });
   const bool isNear = nearest != m_points.end() && QLineF(nearest->at, help->pos()).length() < px(14);
   const auto value = [](const Figure& metric, double figure) {
-    return text(withUnit(shownValue(metric, figure), shownDigits(metric), shownUnit(metric)));
+    return text(withUnit(shownValue(metric, figure), metric.digits(), shownUnit(metric)));
   };
   QToolTip::showText(
       help->globalPos(),

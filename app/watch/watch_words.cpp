@@ -91,7 +91,8 @@ SettlingWords settlingWords(const LiveModel& model) {
 QString endPhaseWords(const LiveModel& model) {
   const QString always = QObject::tr("Goes on with the next phase; the log keeps that it was ended by hand.");
   const auto& state = model.state();
-  if (!state || !state->isLoadOn || state->forecast.isSettled || !std::isfinite(state->forecast.remainingK))
+  if (!state || !state->isLoadOn || state->forecast.isSettled || isPinned(model) ||
+      !std::isfinite(state->forecast.remainingK))
     return always;
   return QObject::tr("Now: %1.").arg(text(shortOfSettledWords(state->forecast.remainingK))) + QLatin1Char('\n') +
          always;

@@ -22,7 +22,6 @@ constexpr int kBusyTimeoutMs = 5000;
 constexpr int kLongestValueB = 256 * 1024 * 1024;
 
 void prepare(SQLite::Database& database) {
-  database.setBusyTimeout(kBusyTimeoutMs);
   sqlite3* handle = database.getHandle();
   // A file that turns out to be damaged is left as it is when it is closed; open() takes this back for sound ones.
   sqlite3_db_config(handle, SQLITE_DBCONFIG_NO_CKPT_ON_CLOSE, 1, nullptr);
@@ -93,8 +92,10 @@ Status checkIsFile(const std::string& path) {
 
 std::unique_ptr<SQLite::Database> openDatabase(const std::string& path, BookAccess access) {
   const std::string whole = fs::absolute(path).string();
-  if (access == BookAccess::ReadWrite) return std::make_unique<SQLite::Database>(whole, SQLite::OPEN_READWRITE);
-  auto database = std::make_unique<SQLite::Database>(whole, SQLite::OPEN_READONLY);
+  if (access == BookAccess::ReadWrite)
+    return std::make_unique<SQLite::Database>(whole, SQLite::OPEN_READWRITE, kBusyTimeoutMs);
+  // The first question may meet somebody who just makes the log's index: it waits like all that follow.
+  auto database = std::make_unique<SQLite::Database>(whole, SQLite::OPEN_READONLY, kBusyTimeoutMs);
   try {
     formatOf(*database);
     return database;
@@ -108,7 +109,7 @@ std::unique_ptr<SQLite::Database> openDatabase(const std::string& path, BookAcce
     std::string quoted;
     for (const char c : whole) quoted += c == '%' ? "%25" : c == '?' ? "%3f" : c == '#' ? "%23" : std::string(1, c);
     return std::make_unique<SQLite::Database>("file:" + quoted + "?immutable=1",
-                                              SQLite::OPEN_READONLY | SQLite::OPEN_URI);
+                                              SQLite::OPEN_READONLY | SQLite::OPEN_URI, kBusyTimeoutMs);
   }
 }
 
@@ -157,7 +158,8 @@ Result<Book> Book::create(const std::string& path) {
   };
   clean();
   Status made = guardedStatus("make the book", path, [&] {
-    SQLite::Database database(fs::absolute(making).string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+    SQLite::Database database(fs::absolute(making).string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE,
+                              kBusyTimeoutMs);
     prepare(database);
     database.exec("PRAGMA journal_mode = WAL");
     migrate(database, 0);

@@ -34,7 +34,7 @@ Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, c
   const MetricRow* figure = figureOf(row, metric);
   if (figure == nullptr) return {{fmt::format("{} has no figure for {}.", row.setup, metric.title())}};
   const auto interval = [&] {
-    const int digits = shownDigits(metric);
+    const int digits = metric.digits();
     return fmt::format("{} to {}", signedText(shownValue(metric, figure->differenceLow), digits),
                        withUnit(shownValue(metric, figure->differenceHigh), digits, metric.differenceUnit()));
   };
@@ -92,22 +92,18 @@ double shownValue(const Figure& metric, double value) { return metric.kind().sca
 
 std::string shownUnit(const Figure& metric) { return metric.unit(); }
 
-int shownDigits(const Figure& metric) {
-  return metric.kind().digits == kUsualDigits ? usualDigits(metric.unit()) : metric.kind().digits;
-}
-
 std::string valueText(const ComparisonRow& row, const Figure& metric) {
   const MetricRow* figure = figureOf(row, metric);
   if (figure == nullptr) return "–";
   return (figure->isEstimate ? "about " : "") +
-         withUnit(shownValue(metric, figure->value), shownDigits(metric), shownUnit(metric));
+         withUnit(shownValue(metric, figure->value), metric.digits(), shownUnit(metric));
 }
 
 std::string marginText(const ComparisonRow& row, const Figure& metric) {
   const MetricRow* figure = figureOf(row, metric);
   if (figure == nullptr || !std::isfinite(figure->ciHigh)) return "";
   const double half = shownValue(metric, (figure->ciHigh - figure->ciLow) / 2);
-  return "± " + withUnit(half, digitsOfMargin(half, shownDigits(metric)), metric.differenceUnit());
+  return "± " + withUnit(half, digitsOfMargin(half, metric.digits()), metric.differenceUnit());
 }
 
 std::string differenceText(const ComparisonRow& row, const Figure& metric) {
@@ -119,7 +115,7 @@ std::string differenceText(const MetricRow& figure, const Figure& metric) {
   if (figure.verdict == Verdict::None) return "";
   if (figure.verdict == Verdict::NotComparable) return "not comparable";
   const double difference = shownValue(metric, figure.difference);
-  const std::string size = withUnit(std::abs(difference), shownDigits(metric), metric.differenceUnit());
+  const std::string size = withUnit(std::abs(difference), metric.digits(), metric.differenceUnit());
   if (figure.verdict == Verdict::WithinMargin) return "≈ " + size;
   if (figure.verdict == Verdict::TooFewRepeats) return "? " + size;
   // A bound on the difference is one on its size: what lies further from zero is "at least".
@@ -150,7 +146,7 @@ std::vector<Sentence> openingSentences(const LoadStanding& load, const Compariso
   if (load.comparison.equalBy) {
     const Figure& by = *load.comparison.equalBy;
     sentences.push_back({{fmt::format("Read off between measured settings at equal {}, {}.", lowerFirst(by.title()),
-                                      withUnit(load.comparison.equalAt, shownDigits(by), by.unit()))}});
+                                      withUnit(load.comparison.equalAt, by.digits(), by.unit()))}});
   }
   if (figureOf(reference, metric) != nullptr) {
     sentences.push_back({{fmt::format("{} of {}: ", metric.title(), reference.setup)},

@@ -49,7 +49,6 @@ std::string lowerFirst(std::string words);
 /// Shares are kept as 0..1 and shown in percent.
 double shownValue(const Figure& metric, double value);
 std::string shownUnit(const Figure& metric);
-int shownDigits(const Figure& metric);
 
 /// "at least 57.3 K", "at most …" when the figure itself is a bound: a device at its limit or not settled.
 std::string valueText(const ComparisonRow& row, const Figure& metric);

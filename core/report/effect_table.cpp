@@ -17,7 +17,7 @@ namespace {
 
 std::string intervalText(const MetricRow& figure, const Figure& metric) {
   if (!std::isfinite(figure.differenceLow) || !std::isfinite(figure.differenceHigh)) return "–";
-  const int digits = shownDigits(metric);
+  const int digits = metric.digits();
   return signedText(shownValue(metric, figure.differenceLow), digits) + " to " +
          signedText(shownValue(metric, figure.differenceHigh), digits);
 }

@@ -85,7 +85,7 @@ Sentence factorSentence(const FactorEffect& effect, const Figure& metric) {
   const auto mean = effect.mean.find(metric);
   if (mean != effect.mean.end()) {
     const MetricRow& figure = mean->second;
-    const int digits = shownDigits(metric);
+    const int digits = metric.digits();
     const std::string unit = metric.differenceUnit();
     sentence.push_back({fmt::format("; {} on average ({} to {})", differenceText(figure, metric),
                                     signedText(shownValue(metric, figure.differenceLow), digits),

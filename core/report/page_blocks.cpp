@@ -92,7 +92,7 @@ Markup differenceBelow(const MetricRow& figure, const Figure& metric) {
   Element small("small");
   if (figure.verdict == Verdict::NotComparable)
     return below.add(small.set("title", figure.reason).text("not comparable"));
-  const int digits = shownDigits(metric);
+  const int digits = metric.digits();
   const std::string bound = figure.bound == Bound::None ? "" : fmt::format("{}, ", wordsOf(figure.bound));
   small.set("data-difference", figure.difference).set("title", figure.reason);
   small.text(fmt::format("{} ({} to {}): {}{}", signedText(shownValue(metric, figure.difference), digits),
@@ -109,7 +109,7 @@ Markup cell(const StudyReport& report, const ComparisonRow& row, const Figure& m
   if (found == row.metrics.end() || !std::isfinite(found->second.value))
     return cell.set("data-setup", row.setup).text("–").whole();
   const MetricRow& figure = found->second;
-  const int digits = shownDigits(metric);
+  const int digits = metric.digits();
   const double half = shownValue(metric, (figure.ciHigh - figure.ciLow) / 2);
   // A spread that would round to zero gets the digits it needs to be seen.
   const int halfDigits = half > 0 && half < std::pow(10, -digits) ? digits + 1 : digits;

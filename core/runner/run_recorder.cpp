@@ -263,7 +263,7 @@ void RunRecorder::movePhases(double timeS) {
   if (!m_phases.take(moment)) return;
   std::string why = m_phases.lastEnd();
   if (kind == PhaseKind::Soak && moment.canSettle && !moment.hasSettled)
-    why += ", " + shortOfSettledWords(m_settling->verdict().remainingK);
+    why += ", " + shortOfSettledWords(m_settling->verdict());
   addEvent({timeS, EventKind::Phase, fmt::format("{} ended: {}.", phaseKindWords(kind), why), "", kMissing, kMissing,
             Json::object()});
   enterPhase();

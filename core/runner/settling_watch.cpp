@@ -39,6 +39,10 @@ std::string shortOfSettledWords(double remainingK) {
   return fmt::format("{:.1f} K {} where it settles", std::abs(remainingK), remainingK > 0 ? "short of" : "above");
 }
 
+std::string shortOfSettledWords(const SettlingVerdict& verdict) {
+  return verdict.isGoverned ? "held at its limit" : shortOfSettledWords(verdict.remainingK);
+}
+
 void SettlingWatch::restart() { *this = SettlingWatch(m_settings); }
 
 void SettlingWatch::beginLoad() {

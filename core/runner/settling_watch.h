@@ -13,6 +13,8 @@ namespace ash {
 /// What a soak is short of when it ends before it has settled: "2.3 K short of where it settles". In words, too, where
 /// nothing can be told.
 std::string shortOfSettledWords(double remainingK);
+/// The same of a verdict; a device at its limit says nothing by its temperature.
+std::string shortOfSettledWords(const SettlingVerdict& verdict);
 
 class SettlingWatch {
  public:

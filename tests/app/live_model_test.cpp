@@ -93,6 +93,13 @@ TEST_CASE("aRunAtItsLimitGetsNoForecast") {
   CHECK(isPinned(model));
   CHECK(settlingWords(model).figure.isEmpty());
   CHECK(settlingWords(model).head == QStringLiteral("At its limit"));
+  // Nor is anything short of it.
+  auto more = std::make_shared<LiveBatch>();
+  state.forecast.remainingK = 0;
+  more->state = state;
+  model.take(more);
+  CHECK_FALSE(endPhaseWords(model).contains(QStringLiteral("where it settles")));
+  CHECK(endPhaseWords(model).contains(QStringLiteral("ended by hand")));
 }
 
 TEST_CASE("theVerdictIsSaidOverRoomWhereTheRoomIsKnown") {

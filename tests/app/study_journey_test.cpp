@@ -112,16 +112,16 @@ int checkFigures(const QString& page, const Json& compared) {
     CHECK(found.captured(4).toDouble() == Approx(same[found.captured(3).toStdString()].get<double>()).epsilon(1e-12));
     if (found.captured(3) == QStringLiteral("value")) {
       const double shown = shownValue(metric, same["value"].get<double>());
-      CHECK(found.captured(5).startsWith(text(numberText(shown, shownDigits(metric)))));
+      CHECK(found.captured(5).startsWith(text(numberText(shown, Figure(metric).digits()))));
       const double half = shownValue(metric, (same["ci_high"].get<double>() - same["ci_low"].get<double>()) / 2);
       const QString written = found.captured(5).section(QStringLiteral("± "), 1).section(QChar(0x202F), 0, 0);
       const auto decimals = written.contains(QLatin1Char('.')) ? written.section(QLatin1Char('.'), 1).size() : 0;
       CHECK(std::abs(written.toDouble() - half) <= 0.501 * std::pow(10.0, -static_cast<double>(decimals)));
     } else {
       const QString low =
-          text(signedText(shownValue(metric, same["difference_low"].get<double>()), shownDigits(metric)));
+          text(signedText(shownValue(metric, same["difference_low"].get<double>()), Figure(metric).digits()));
       const QString size =
-          text(numberText(std::abs(shownValue(metric, same["difference"].get<double>())), shownDigits(metric)));
+          text(numberText(std::abs(shownValue(metric, same["difference"].get<double>())), Figure(metric).digits()));
       CHECK((found.captured(5).contains(size) || found.captured(5).startsWith(low)));
     }
     ++checked;

@@ -145,6 +145,21 @@ TEST_CASE("filesAreAnalysedAndComparedWithoutABook") {
         "ashg: ./a is named twice; a run is no repeat of itself, so name it once.\n");
 }
 
+TEST_CASE("samplesMayComeEveryFiveMilliseconds") {
+  const Bench bench;
+  for (const auto& [seconds, interval, samples] : {std::tuple{"2", "0.005", 400}, {"0.5", "0.01", 50}}) {
+    const Ran ran = bench.ashg(std::string("sample --sim larch12 --speed 100 --interval ") + interval + " --seconds " +
+                               seconds + " --out log.csv");
+    INFO(ran.err);
+    CHECK(ran.status == 0);
+    CHECK(Json::parse(bench.ashg("analyze log.csv --json").out)["samples"] == samples);
+  }
+  const Ran refused = bench.ashg("sample --sim larch12 --interval 0.004 --seconds 1 --out other.csv");
+  CHECK(refused.status == 2);
+  CHECK(refused.err.find("--interval") != std::string::npos);
+  CHECK_FALSE(std::filesystem::exists(bench.path("other.csv")));
+}
+
 TEST_CASE("sampleWritesAFileThatAnalyzeReads") {
   const Bench bench;
   const Ran ran = bench.ashg("sample --sim larch12 --speed 1000 --interval 0.5 --seconds 30 --out log.csv");

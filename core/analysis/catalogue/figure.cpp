@@ -7,6 +7,7 @@
 #include <array>
 #include <tuple>
 
+#include "model/number_text.h"
 #include "model/role.h"
 #include "model/unit.h"
 
@@ -74,6 +75,8 @@ std::string Figure::title() const {
   }
   return m_device.shortName() + " " + std::string(m_kind->title);
 }
+
+int Figure::digits() const { return m_kind->digits == kUsualDigits ? usualDigits(unit()) : m_kind->digits; }
 
 std::string Figure::differenceUnit() const { return ash::differenceUnit(unit()); }
 

@@ -37,6 +37,8 @@ class Figure {
   /// The heading for a person: "CPU over room".
   std::string title() const;
   std::string unit() const { return std::string(m_kind->unit); }
+  /// Decimals it is quoted with.
+  int digits() const;
   /// Of a difference: kelvin for °C.
   std::string differenceUnit() const;
   /// Which way is better.

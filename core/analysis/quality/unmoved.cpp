@@ -167,12 +167,14 @@ std::optional<Problem> findSaturated(const RunContext& context, const Channel& c
 }
 
 // What an open input, an absent sensor or the end of a scale shows, whoever is under load: no part is so hot or cold,
-// or at exactly nothing, from the first reading to the last.
-std::optional<Problem> findNoSensor(const Channel& channel, const SeriesView& series) {
-  constexpr double kHottestC = 115, kColdestC = -30;
+// or at exactly nothing, from the first reading to the last. One that is held at its limit may be.
+std::optional<Problem> findNoSensor(const RunContext& context, const Channel& channel, const SeriesView& series) {
+  constexpr double kHottestC = 115, kColdestC = -30, kAtLimitK = 3;
   const double value = series.v.front();
   const bool isUnmoved = std::all_of(series.v.begin(), series.v.end(), [value](double one) { return one == value; });
   if (!isUnmoved || (value < kHottestC && value > kColdestC && value != 0)) return std::nullopt;
+  const auto limit = throttleLimit(context.run.facts, channel.name);
+  if (limit && std::abs(value - *limit) <= kAtLimitK) return std::nullopt;
   return Problem{
       ProblemKind::Stuck, channel.name, series.t.front(), series.t.back(),
       fmt::format("{} shows {:.1f} {} from its first reading to its last, which is no temperature but an open "
@@ -187,7 +189,7 @@ std::vector<Problem> findUnmoved(const RunContext& context) {
   for (const Channel& channel : context.run.log.channels) {
     const SeriesView& series = context.series.at(channel.name);
     if (channel.quantity != Quantity::Temperature || series.size() < 20) continue;
-    if (auto none = findNoSensor(channel, series)) problems.push_back(std::move(*none));
+    if (auto none = findNoSensor(context, channel, series)) problems.push_back(std::move(*none));
   }
   if (!context.load) return problems;
   for (const Channel& channel : context.run.log.channels) {

@@ -62,7 +62,7 @@ std::optional<SettlingVerdict> settlingOf(const RunContext& context, const std::
   // The trend is looked at over a measure phase, else over the last fifth of the load: a window that begins where it
   // has settled is chosen so that its own trend is small.
   const bool isMeasured = context.window && context.window->isMeasurePhase();
-  question.trendS = isMeasured ? context.window->span.lengthS() : 0.2 * context.load->lengthS();
+  question.trendS = isMeasured ? context.window->span.lengthS() : trendLength(*context.load);
   if (isMeasured) question.askedBeforeS = context.window->span.startS;
   return judgeSettling(question);
 }

@@ -55,8 +55,6 @@ double RoomBelow::during(double fromS, double toS) const {
   return m_room ? m_room->around(fromS, toS, kRoomSmoothS) : 0;
 }
 
-double RoomBelow::toFollow(double timeS) const {
-  return m_felt ? m_room->around(timeS, timeS, kRoomSmoothS) - during(timeS, timeS) : 0;
-}
+double RoomBelow::toFollow(double roomC, double timeS) const { return m_felt ? roomC - during(timeS, timeS) : 0; }
 
 }  // namespace ash

@@ -154,8 +154,7 @@ SettlingVerdict judgeGoverned(const SettlingQuestion& question) {
   return verdict;
 }
 
-void setForecast(const SettlingQuestion& question, SettlingVerdict& verdict, double endS) {
-  const RoomAtEnd room = roomAtEnd(question, endS);
+void setForecast(const RoomAtEnd& room, SettlingVerdict& verdict) {
   const double middle = verdict.fit.finalK;
   verdict.forecast = middle + room.celsius;
   verdict.forecastLow = verdict.forecast - std::hypot(middle - verdict.fit.finalLowK, 2 * room.se);
@@ -212,8 +211,9 @@ Judged judgeNow(const SettlingQuestion& question) {
   if (!verdict.fit.isValid) return judged;
   verdict.fit.finalLowK = std::min(verdict.fit.finalLowK, found->lowK);
   verdict.fit.finalHighK = std::max(verdict.fit.finalHighK, found->highK);
-  setForecast(question, verdict, part.t.back());
-  const double toFollowK = room.toFollow(part.t.back());
+  const RoomAtEnd roomNow = roomAtEnd(question, part.t.back());
+  setForecast(roomNow, verdict);
+  const double toFollowK = room.toFollow(roomNow.celsius, part.t.back());
   verdict.remainingK = quantileOf(fitted.beliefs, 1, 0.5) + toFollowK;
   // "Below, at 95 % confidence": no more than one in twenty lies beyond.
   verdict.worstRemainingK =
@@ -267,7 +267,7 @@ WarmUpFit fitWarmUp(const SeriesView& warmUp) {
   SettlingQuestion question;
   question.temperature = warmUp;
   question.load = {warmUp.t.front(), std::nextafter(warmUp.t.back(), INFINITY)};
-  question.trendS = 0.2 * question.load.lengthS();
+  question.trendS = trendLength(question.load);
   return judgeSettling(question).fit;
 }
 

@@ -16,7 +16,7 @@ constexpr double kStillWaversShare = 2;  // of the mean pause of its changes, si
 constexpr size_t kManyChanges = 6;
 constexpr double kWaveringSteps = 0.2;  // how far from the boundary it may be meanwhile
 constexpr double kExplained = 2.5, kMostMisfit = 4;
-constexpr double kMostMisfitK = 0.1;                   // of a sensor of small steps, whose noise counts
+constexpr double kMostMisfitK = 0.1;                    // of a sensor of small steps, whose noise counts
 constexpr double kSoonIntervals = 8, kSoonShare = 0.1;  // of the time since the readings begin
 constexpr size_t kManyCrossings = 12;
 constexpr double kHeldGaps = 2;

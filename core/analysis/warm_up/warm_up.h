@@ -32,8 +32,9 @@ class RoomBelow {
   explicit RoomBelow(const SeriesView& room, double lagS = 0);
   RoomBelow(RoomBelow&&) = default;  // what looks into the lagged series goes with it; a copy would not
   double during(double fromS, double toS) const;
-  /// How much of the room's own change the device has still to follow at a time.
-  double toFollow(double timeS) const;
+  /// How much of a room that is at `roomC` the device has still to follow at a time (K); nothing where it is not felt
+  /// late.
+  double toFollow(double roomC, double timeS) const;
 
  private:
   std::optional<Means> m_room, m_felt;
@@ -47,10 +48,10 @@ struct WarmUpReadings {
   double leastVariance = 0;                   ///< of a span of weight 1: below it no scatter is believed
   double noise = 0;                           ///< of a span of weight 1: what no smooth curve explains
   size_t spansOfTwo = 14, spansOfThree = 40;  ///< so many are wanted to tell as many stages
-  double explained = 6;                       ///< a fit whose scatter is so many times the noise may begin too early
-  bool areTooFew = false;           ///< of a coarse sensor, and it may well change once more soon: nothing is decided
-  double wellExplained = INFINITY;  ///< from here on half of the tolerance is left
-  double mostMisfit = INFINITY;     ///< and one whose scatter is so many times the noise explains nothing
+  // How many times the noise a fit's scatter may be: before a later start is tried, before half of the tolerance must
+  // do, before it decides nothing.
+  double explained = 6, wellExplained = INFINITY, mostMisfit = INFINITY;
+  bool areTooFew = false;  ///< of a coarse sensor, and it may well change once more soon: nothing is decided
 };
 WarmUpReadings warmUpReadings(const SettlingQuestion& question, const RoomBelow& room);
 
@@ -101,8 +102,8 @@ struct FittedPart {
 struct FitOverRoom {
   FittedPart part;
   RoomBelow room;
-  double lowK = INFINITY,
-         highK = -INFINITY;  // of the final value by the other view of the room, where it explains as well
+  /// The final value's interval by the other view of the room, where that explains the readings as well.
+  double lowK = INFINITY, highK = -INFINITY;
 };
 
 /// Over the room as it is logged; where that moved, also over the room as it is felt by the metal, and the readings say

@@ -159,7 +159,12 @@ TEST_CASE("aReadingThatCannotBeFromFirstToLastIsListedWhoeverIsUnderLoad") {
       log.change(calm, 0, 601, [](double, double t) { return 10 + std::fmod(t, 3) / 10; });
     CHECK(log.kinds().count("stuck") == 1);
   }
-  // A drive that sits at 35 °C all the time may well do so; one that goes through 127 °C is another matter.
+  // A part that is held at its limit all the time may well show it, and a drive may sit at 35 °C.
+  SoundLog pinned;
+  pinned.add("board.temp.vrm", [](double) { return 116.0; });
+  CHECK(pinned.kinds().count("stuck") == 1);
+  pinned.run().facts.limits["board.temp.vrm"]["throttle"] = 115;
+  CHECK(pinned.kinds().count("stuck") == 0);
   SoundLog calm;
   calm.add("storage.temp", [](double) { return 35.0; });
   CHECK(calm.kinds().count("stuck") == 0);

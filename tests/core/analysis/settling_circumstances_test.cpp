@@ -131,7 +131,7 @@ TEST_CASE("aReadingThatWaversBetweenTwoValuesTellsWhenItCrossed") {
     shown.t.push_back(t);
     shown.v.push_back(std::round(30 + 0.02 * t + normal(random)));
   }
-  const auto readings = stepCrossings(shown, 1, RoomBelow({}));
+  const auto readings = stepCrossings(shown, 1, RoomBelow(SeriesView()));
   REQUIRE(readings);
   for (size_t i = 0; i + 1 < readings->spans.size(); ++i) {
     const double value = readings->spans.value[i];
@@ -141,8 +141,41 @@ TEST_CASE("aReadingThatWaversBetweenTwoValuesTellsWhenItCrossed") {
   CHECK(readings->spans.size() == 25);  // 30.5 to 53.5, and what it shows at the end
   // Noise of half a step: means tell more.
   for (double& value : shown.v) value = std::round(value + 8 * normal(random));
-  CHECK_FALSE(stepCrossings(shown, 1, RoomBelow({})));
-  CHECK_FALSE(stepCrossings(shown, 0.1, RoomBelow({})));
+  CHECK_FALSE(stepCrossings(shown, 1, RoomBelow(SeriesView())));
+  CHECK_FALSE(stepCrossings(shown, 0.1, RoomBelow(SeriesView())));
+}
+
+TEST_CASE("aTurnIsNoWaveringAndHasTwoCrossings") {
+  // Up to 40 within a minute, and long after down again over the same boundaries: no reading sorted into the other.
+  Series shown;
+  for (double t = 0; t < 1200; t += 1) {
+    shown.t.push_back(t);
+    shown.v.push_back(std::round(30 + 10 * std::min({1.0, t / 60, std::max(0.0, (900 - t) / 60)})));
+  }
+  const auto readings = stepCrossings(shown, 1, RoomBelow(SeriesView()));
+  REQUIRE(readings);
+  REQUIRE(readings->spans.size() == 21);  // 30.5 to 39.5, 39.5 to 30.5, and what it shows at the end
+  for (size_t i = 0; i < 20; ++i) {
+    const double value = i < 10 ? 30.5 + double(i) : 39.5 - double(i - 10);
+    CHECK(readings->spans.value[i] == value);
+    CHECK(readings->spans.fromS[i] == Approx(i < 10 ? 6 * (value - 30) : 900 - 6 * (value - 30)).margin(1));
+  }
+  // Where it was fast, when it crossed says less.
+  CHECK(readings->spans.weight[4] < 100.0);
+}
+
+TEST_CASE("fewCrossingsDecideNothingUntilTheNextWouldHaveCome") {
+  const auto shownFor = [](double lengthS) {
+    Series shown;
+    for (double t = 0; t < lengthS; t += 1) {
+      shown.t.push_back(t);
+      shown.v.push_back(std::round(36.4 - 6 * std::exp(-t / 100)));
+    }
+    return shown;
+  };
+  // Boundaries at 30.5 … 35.5: the last is crossed at 100·ln(6/0.9) = 190 s, the one before at 115 s.
+  CHECK(stepCrossings(shownFor(300), 1, RoomBelow(SeriesView()))->areTooFew);
+  CHECK_FALSE(stepCrossings(shownFor(360), 1, RoomBelow(SeriesView()))->areTooFew);
 }
 
 TEST_CASE("aRoomThatMovesIsFeltLateByMetalAndAtOnceByASensorInTheAir") {

@@ -320,6 +320,29 @@ TEST_CASE("windowAndRecorderMayHaveTheBookOpenAtOnce") {
   CHECK(window->readRun(info.id)->facts.events.size() == 20);
 }
 
+TEST_CASE("whoeverOpensABookWaitsForSomebodyWhoHasItToHimself") {
+  const TempFolder folder;
+  const std::string path = newBook(folder);
+  for (const BookAccess access : {BookAccess::ReadOnly, BookAccess::ReadWrite}) {
+    // As while another process makes the log's index or recovers it: nobody else may even read.
+    auto other = std::make_unique<SQLite::Database>(path, SQLite::OPEN_READWRITE);
+    other->exec("PRAGMA locking_mode = EXCLUSIVE");
+    other->exec("BEGIN EXCLUSIVE");
+    {
+      SQLite::Database impatient(path, SQLite::OPEN_READONLY);
+      CHECK_THROWS_WITH(impatient.execAndGet("PRAGMA user_version"), Catch::Contains("locked"));
+    }
+    std::thread letsGo([&] {
+      std::this_thread::sleep_for(std::chrono::milliseconds(300));
+      other.reset();
+    });
+    const auto book = Book::open(path, access);
+    letsGo.join();
+    INFO((book ? "" : book.error().message));
+    CHECK(book);
+  }
+}
+
 TEST_CASE("anUnknownRunIsRefused") {
   const TempFolder folder;
   const auto book = Book::open(newBook(folder), BookAccess::ReadOnly);

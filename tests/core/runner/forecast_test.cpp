@@ -147,4 +147,11 @@ TEST_CASE("whatASoakIsShortOfIsSaidInKelvin") {
   CHECK(shortOfSettledWords(-1.26) == "1.3 K above where it settles");
   CHECK(shortOfSettledWords(0.04) == "within 0.1 K of where it settles");
   CHECK(shortOfSettledWords(kMissing) == "how far from where it settles cannot be told");
+  SettlingVerdict verdict;
+  CHECK(shortOfSettledWords(verdict) == "how far from where it settles cannot be told");
+  verdict.remainingK = 1.04;
+  CHECK(shortOfSettledWords(verdict) == "1.0 K short of where it settles");
+  verdict.remainingK = 0;
+  verdict.isGoverned = true;
+  CHECK(shortOfSettledWords(verdict) == "held at its limit");
 }
