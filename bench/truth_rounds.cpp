@@ -35,6 +35,20 @@ struct Sheet {
   }
 };
 
+// Held at its limit: what it delivers settles.
+void judgeHeld(const Truth& truth, const SettlingVerdict& verdict, Sheet& sheet) {
+  sheet.check("held is told", !verdict.held.empty(), "");
+  if (verdict.held.empty() || std::isnan(truth.heldW)) return;
+  const HeldForecast& power = verdict.held.front();
+  const std::string told =
+      fmt::format("{} {:.2f} [{:.2f} {:.2f}] for {:.2f}; left {:.2f} % for {:.2f} %, worst {:.2f}", power.channel,
+                  power.value, power.low, power.high, truth.heldW, power.remainingPercent, truth.heldRemainingPercent,
+                  verdict.worstRemainingPercent);
+  sheet.check("held near", std::abs(power.value / truth.heldW - 1) < 0.015, told);
+  if (std::abs(truth.heldRemainingPercent) < 0.2) sheet.check("held settled", verdict.isSettled, told);
+  if (truth.heldRemainingPercent > 0.8) sheet.check("held not settled", !verdict.isSettled, told);
+}
+
 void judge(const TruthLog& made, Sheet& sheet) {
   const auto begin = std::chrono::steady_clock::now();
   const Figures figures = analyzeRun(made.run);
@@ -76,8 +90,12 @@ void judge(const TruthLog& made, Sheet& sheet) {
       verdict.forecast, verdict.forecastLow, verdict.forecastHigh, truth.finalC, verdict.remainingK, truth.remainingK,
       truth.trendK, fmt::join(verdict.timeConstantsS, " "), fmt::join(truth.tausS, " "), figures.load->lengthS(),
       channel->step, interval);
-  if (left < 0.4 * within) sheet.check("settled", verdict.isSettled, told);
-  if (left > 1.6 * within) sheet.check("not settled", !verdict.isSettled, told);
+  if (truth.isGoverned) {
+    judgeHeld(truth, verdict, sheet);
+  } else {
+    if (left < 0.4 * within) sheet.check("settled", verdict.isSettled, told);
+    if (left > 1.6 * within) sheet.check("not settled", !verdict.isSettled, told);
+  }
   const double slack = 0.1 + channel->step / 2;
   sheet.check("forecast inside",
               verdict.forecastLow - slack <= truth.finalC && truth.finalC <= verdict.forecastHigh + slack, told);

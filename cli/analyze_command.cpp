@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <fmt/format.h>
+
 #include <cstdio>
 #include <memory>
 #include <optional>
@@ -18,6 +20,7 @@ struct AnalyzeArguments {
   std::string run, book;
   ProjectionQuestion projection;
   std::optional<double> hoursADay, tariff;
+  std::optional<size_t> loadNumber;
   bool json = false;
 };
 
@@ -36,7 +39,13 @@ Json yearlyOf(const AnalyzeArguments& options, const Figures& figures) {
 int carryOutAnalyze(const AnalyzeArguments& options) {
   const auto found = findRun(options.run, options.book);
   if (!found) return fail(found.error());
-  const Figures figures = analyzeRun(*found);
+  if (options.loadNumber) {
+    const size_t loads = analyzeRun(*found).loads.size();
+    if (*options.loadNumber > loads)
+      return fail(Error::badInput(fmt::format("--load-number {}: {} holds {} load{}.", *options.loadNumber, options.run,
+                                              loads, loads == 1 ? "" : "s")));
+  }
+  const Figures figures = analyzeRun(*found, options.loadNumber);
   const bool isProjected = options.projection.roomC || options.projection.powerW;
   const auto projections = isProjected ? projectRun(*found, figures, options.projection) : std::vector<Projection>();
   if (options.json) {
@@ -70,6 +79,8 @@ void addAnalyzeCommand(CLI::App& app, Action& action) {
   auto options = std::make_shared<AnalyzeArguments>();
   command->add_option("run", options->run, "A CSV file, or a run's id with --book")->required();
   command->add_option("--book", options->book, "The book that holds the run");
+  command->add_option("--load-number", options->loadNumber, "Of a log with several loads: which one, from 1")
+      ->check(CLI::Range(size_t{1}, size_t{100000}));
   command->add_option("--room", options->projection.roomC, "Project the run to a room of this temperature (°C)")
       ->check(CLI::Range(-60.0, 120.0));
   command->add_option("--power", options->projection.powerW, "Project the run to this power of the device (W)")

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "model/condition_field.h"
 #include "model/number_text.h"
@@ -51,8 +52,13 @@ std::string settlingLine(const Figures& figures) {
   if (watched == nullptr || !watched->settled || !std::isfinite(watched->settled->forecast)) return {};
   const SettlingVerdict& settled = *watched->settled;
   if (settled.isGoverned) {
-    return fmt::format("{} was held at its limit, at {:.1f} °C in the mean.\n", Role(figures.watched).title(),
-                       settled.forecast);
+    const std::string held = heldWords(settled.held);
+    const std::string holds = held.empty() ? ""
+                              : settled.isSettled
+                                  ? fmt::format(", and held {} since {}", held, clockText(settled.atS))
+                                  : fmt::format("; what it delivers had not settled, it will hold {}", held);
+    return fmt::format("{} was held at its limit, at {:.1f} °C in the mean{}.\n", Role(figures.watched).title(),
+                       settled.forecast, holds);
   }
   if (settled.isSettled) {
     return fmt::format("{} had settled at {} ({:.2f} K still to come).\n", Role(figures.watched).title(),
@@ -121,7 +127,17 @@ struct Written {
   }
 };
 
-std::string lineOf(const Figure& name, const MetricRow& metric) {
+// Why it has no verdict, where that is no finding about the whole run: those stand below.
+std::string ownReason(const MetricRow& metric, const std::vector<ComparisonCheck>& checks) {
+  const bool isFinding = std::any_of(checks.begin(), checks.end(),
+                                     [&](const ComparisonCheck& check) { return check.text == metric.reason; });
+  return metric.verdict != Verdict::NotComparable || isFinding || metric.reason.empty() ? "" : ": " + metric.reason;
+}
+
+// Its verdict rests on an assumption, which stands below.
+bool isStarred(const MetricRow& metric) { return metric.isAssumed && metric.verdict != Verdict::NotComparable; }
+
+std::string lineOf(const Figure& name, const MetricRow& metric, const std::vector<ComparisonCheck>& checks) {
   const Written written{name};
   const int decimals = written.decimals(metric.ciLow, metric.ciHigh);
   std::string text =
@@ -129,11 +145,11 @@ std::string lineOf(const Figure& name, const MetricRow& metric) {
                   name.unit(), written.interval(metric.ciLow, metric.ciHigh, decimals));
   if (metric.verdict == Verdict::None) return text + "\n";
   const int apart = written.decimals(metric.differenceLow, metric.differenceHigh);
-  return text + fmt::format("  {}{} {}  {}\n",
+  return text + fmt::format("  {}{} {}  {}{}{}\n",
                             metric.bound == Bound::None ? "" : fmt::format("{} ", wordsOf(metric.bound)),
                             roundedText(written.scale * metric.difference, apart, true),
                             written.interval(metric.differenceLow, metric.differenceHigh, apart, true),
-                            wordsOf(metric.verdict));
+                            wordsOf(metric.verdict), isStarred(metric) ? " *" : "", ownReason(metric, checks));
 }
 
 std::string linesOf(const FactorEffect& effect) {
@@ -155,12 +171,16 @@ std::string linesOf(const FactorEffect& effect) {
 
 std::string comparisonText(const Comparison& comparison) {
   std::string text;
+  std::set<std::string> assumed;
   for (const ComparisonRow& row : comparison.rows) {
     text += fmt::format("{} ({} {})\n", row.setup, row.repeats, row.repeats == 1 ? "run" : "repeats");
     for (const auto& [name, metric] : row.metrics) {
-      if (std::isfinite(metric.value)) text += lineOf(name, metric);
+      if (!std::isfinite(metric.value)) continue;
+      text += lineOf(name, metric, comparison.checks);
+      if (isStarred(metric)) assumed.insert(assumptionWords(name));
     }
   }
+  for (const std::string& sentence : assumed) text += "* " + sentence + "\n";
   for (const FactorEffect& effect : comparison.factors) text += linesOf(effect);
   for (const ComparisonCheck& check : comparison.checks)
     text += fmt::format("{}: {}\n", wordsOf(check.severity), check.text);

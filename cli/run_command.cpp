@@ -152,6 +152,7 @@ Result<std::unique_ptr<RunBench>> makeBench(const RunArguments& options, Request
     for (const auto& [name, activities] : spec->loads) known += (known.empty() ? "" : ", ") + name;
     return Error::badInput(fmt::format("The bench {} knows no load \"{}\"; it has: {}.", options.sim, kind, known));
   }
+  spec->stepFor(options.intervalS);
   return std::unique_ptr<RunBench>(
       std::make_unique<SimRunBench>(SimulatedMachine{std::move(*spec), options.sim, options.seed}, options.speed));
 }

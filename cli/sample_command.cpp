@@ -30,6 +30,7 @@ Result<std::unique_ptr<RunBench>> makeBench(const SampleArguments& options) {
   }
   auto spec = sim::loadBench(options.sim, "");
   if (!spec) return spec.error();
+  spec->stepFor(options.intervalS);
   return std::unique_ptr<RunBench>(
       std::make_unique<SimRunBench>(SimulatedMachine{std::move(*spec), options.sim, options.seed}, options.speed));
 }

@@ -32,6 +32,25 @@ QString doing(PhaseKind kind) {
   return {};
 }
 
+// A device at its limit: what it delivers settles, not its temperature.
+SettlingWords pinnedWords(const LiveState& state) {
+  const LiveForecast& forecast = state.forecast;
+  if (!forecast.isGoverned || forecast.willHold.empty()) {
+    return {QObject::tr("At its limit"),
+            {},
+            QObject::tr("It would get hotter if it did not slow itself down: no settled figure, a bound only.")};
+  }
+  SettlingWords words;
+  words.head = forecast.isSettled ? QObject::tr("At its limit, holds") : QObject::tr("At its limit, will hold");
+  words.figure = text(forecast.willHold);
+  if (!forecast.isSettled && forecast.settlesAtS > state.timeS) {
+    words.rest =
+        QObject::tr("in about %1; ").arg(text(durationWords(std::ceil((forecast.settlesAtS - state.timeS) / 30) * 30)));
+  }
+  words.rest += QObject::tr("its temperature is a bound only");
+  return words;
+}
+
 }  // namespace
 
 QString phaseTitle(PhaseKind kind) { return text(std::string(phaseKindWords(kind))); }
@@ -66,9 +85,7 @@ SettlingWords settlingWords(const LiveModel& model) {
                                      : QObject::tr("Is told as soon as there is a load.")};
   }
   if (isPinned(model)) {
-    return {QObject::tr("At its limit"),
-            {},
-            QObject::tr("It would get hotter if it did not slow itself down: no settled figure, a bound only.")};
+    return pinnedWords(*state);
   }
   const LiveForecast& forecast = state->forecast;
   const double room = model.roomC();
@@ -91,11 +108,13 @@ SettlingWords settlingWords(const LiveModel& model) {
 QString endPhaseWords(const LiveModel& model) {
   const QString always = QObject::tr("Goes on with the next phase; the log keeps that it was ended by hand.");
   const auto& state = model.state();
-  if (!state || !state->isLoadOn || state->forecast.isSettled || isPinned(model) ||
-      !std::isfinite(state->forecast.remainingK))
-    return always;
-  return QObject::tr("Now: %1.").arg(text(shortOfSettledWords(state->forecast.remainingK))) + QLatin1Char('\n') +
-         always;
+  if (!state || !state->isLoadOn || state->forecast.isSettled) return always;
+  const LiveForecast& forecast = state->forecast;
+  const QString now = isPinned(model)                      ? text(shortOfHeldWords(forecast.remainingPercent))
+                      : std::isfinite(forecast.remainingK) ? text(shortOfSettledWords(forecast.remainingK))
+                                                           : QString();
+  if (now.isEmpty()) return always;
+  return QObject::tr("Now: %1.").arg(now) + QLatin1Char('\n') + always;
 }
 
 QString slowedWords(const LiveModel& model) {

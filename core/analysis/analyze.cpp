@@ -7,19 +7,21 @@
 #include "analysis/run/channel_figures.h"
 #include "analysis/run/context.h"
 #include "analysis/run/window.h"
+#include "analysis/throttling/drive_findings.h"
 #include "analysis/throttling/throttling.h"
 
 namespace ash {
 
-Figures analyzeRun(const RunLog& run) {
+Figures analyzeRun(const RunLog& run, std::optional<size_t> loadNumber) {
   Figures figures;
   figures.samples = run.log.timeS.size();
   if (figures.samples > 0) figures.durationS = run.log.timeS.back() - run.log.timeS.front();
   figures.problems = run.log.problems;
-  RunContext context = makeContext(run, figures.problems);
+  RunContext context = makeContext(run, figures.problems, loadNumber);
   figures.intervalS = context.intervalS;
   figures.watched = context.watched;
   figures.phases = context.phases;
+  figures.loads = context.loads;
   figures.load = context.load;
   context.watchedVerdict = settlingOf(context, context.watched);
   context.window = chooseWindow(context, context.watchedVerdict);
@@ -33,7 +35,7 @@ Figures analyzeRun(const RunLog& run) {
   figures.efficiency = efficiencyOf(context);
   figures.fans = fansOf(context);
   for (auto& found : {findGapProblems(context), findUnmoved(context), findExcursions(context), findImplausible(context),
-                      findRunProblems(context, figures)}) {
+                      findRunProblems(context, figures), findDriveChanges(context, figures.throttling)}) {
     figures.problems.insert(figures.problems.end(), found.begin(), found.end());
   }
   return figures;

@@ -17,14 +17,25 @@ Json toJson(const Stats& stats) {
           {"first_max_at_s", numberOrNull(stats.firstMaxAtS)}};
 }
 
+Json toJson(const HeldForecast& held) {
+  return {{"channel", held.channel},
+          {"forecast", numberOrNull(held.value)},
+          {"forecast_low", numberOrNull(held.low)},
+          {"forecast_high", numberOrNull(held.high)},
+          {"remaining_percent", numberOrNull(held.remainingPercent)}};
+}
+
 Json toJson(const SettlingVerdict& verdict) {
+  Json delivers = Json::array();
+  for (const HeldForecast& one : verdict.held) delivers.push_back(toJson(one));
   return {{"is_settled", verdict.isSettled},
           {"at_s", numberOrNull(verdict.atS)},
           {"remaining_k", numberOrNull(verdict.remainingK)},
           {"forecast", numberOrNull(verdict.forecast)},
           {"forecast_low", numberOrNull(verdict.forecastLow)},
           {"forecast_high", numberOrNull(verdict.forecastHigh)},
-          {"time_constants_s", verdict.timeConstantsS}};
+          {"time_constants_s", verdict.timeConstantsS},
+          {"delivers", verdict.isGoverned ? delivers : Json(nullptr)}};
 }
 
 Json toJson(const ChannelFigures& channel) {
@@ -220,6 +231,7 @@ Json toJson(const MetricRow& metric) {
           {"ratio_low", numberOrNull(metric.ratioLow)},
           {"ratio_high", numberOrNull(metric.ratioHigh)},
           {"estimate", metric.isEstimate},
+          {"assumed", metric.isAssumed},
           {"bound", wordsOrNull(wordsOf(metric.bound))},
           {"verdict", wordsOrNull(wordsOf(metric.verdict))},
           {"reason", wordsOrNull(metric.reason)}};

@@ -7,8 +7,8 @@
 #include <string>
 #include <vector>
 
-#include "load/load_kind.h"
 #include "model/json.h"
+#include "model/load_kind.h"
 #include "model/result.h"
 
 namespace ash {

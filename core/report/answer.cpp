@@ -8,6 +8,7 @@
 #include <cmath>
 #include <iterator>
 #include <set>
+#include <utility>
 
 #include "analysis/catalogue/metrics.h"
 #include "model/condition_field.h"
@@ -30,7 +31,9 @@ const MetricRow* figureOf(const ComparisonRow& row, const Figure& metric) {
 
 int digitsOfMargin(double half, int digits) { return half > 0 && half < std::pow(10, -digits) ? digits + 1 : digits; }
 
-Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, const Figure& metric) {
+// The assumption of single runs is said once, not of every setup again.
+Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, const Figure& metric,
+                     bool& isAssumptionTold) {
   const MetricRow* figure = figureOf(row, metric);
   if (figure == nullptr) return {{fmt::format("{} has no figure for {}.", row.setup, metric.title())}};
   const auto interval = [&] {
@@ -40,10 +43,12 @@ Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, c
   };
   if (figure->verdict == Verdict::NotComparable)
     return {{fmt::format("{} cannot be compared with {}: {}", row.setup, reference.setup, figure->reason)}};
+  std::string assumed;
+  if (figure->isAssumed && !std::exchange(isAssumptionTold, true)) assumed = " " + assumptionWords(metric);
   if (figure->verdict == Verdict::WithinMargin) {
     return {{fmt::format("{} and {} do not differ beyond the margin (", row.setup, reference.setup)},
             {interval(), &row, metric, true},
-            {")."}};
+            {")." + assumed}};
   }
   if (figure->verdict == Verdict::TooFewRepeats) {
     return {{fmt::format("Between {} and {} nothing is shown either way (", row.setup, reference.setup)},
@@ -59,7 +64,7 @@ Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, c
                        {differenceText(row, metric), &row, metric, true},
                        {fmt::format(" than {} (", reference.setup)},
                        {interval(), &row, metric, true},
-                       {fmt::format("): {}.", wordsOf(figure->verdict))}};
+                       {fmt::format("): {}.{}", wordsOf(figure->verdict), assumed)}};
   // The bound stands before the figure; here only why it is one.
   if (figure->bound != Bound::None)
     sentence.push_back({" " + figure->reason.substr(0, figure->reason.find(':')) + ", so this is a bound."});
@@ -161,12 +166,13 @@ std::vector<Sentence> openingSentences(const LoadStanding& load, const Compariso
 // Each setup against the reference, the best first.
 std::vector<Sentence> pairsAgainst(const Comparison& comparison, const ComparisonRow& reference, const Figure& metric) {
   std::vector<Sentence> sentences;
+  bool isAssumptionTold = false;
   for (const ComparisonRow* row : ranked(comparison, metric)) {
-    if (row != &reference) sentences.push_back(sentenceFor(*row, reference, metric));
+    if (row != &reference) sentences.push_back(sentenceFor(*row, reference, metric, isAssumptionTold));
   }
   for (const ComparisonRow& row : comparison.rows) {
     if (&row != &reference && figureOf(row, metric) == nullptr)
-      sentences.push_back(sentenceFor(row, reference, metric));
+      sentences.push_back(sentenceFor(row, reference, metric, isAssumptionTold));
   }
   return sentences;
 }

@@ -83,8 +83,12 @@ void RunRecorder::take(const Tick& tick) {
 void RunRecorder::feedSettling(double timeS) {
   if (timeS >= m_fedS && timeS - m_fedS < 0.9 * m_watchedRefreshS) return;
   m_fedS = timeS;
-  const auto power = m_values.find(m_powerBehind);
-  const SettlingWatch::Moment moment{timeS, watchedC(), room(), power == m_values.end() ? kMissing : power->second};
+  const auto valueOf = [this](const std::string& role) {
+    const auto found = m_values.find(role);
+    return found == m_values.end() ? kMissing : found->second;
+  };
+  SettlingWatch::Moment moment{timeS, watchedC(), room(), valueOf(m_powerBehind)};
+  for (const std::string& role : m_delivered) moment.delivered.push_back(valueOf(role));
   if (m_isLoadOn)
     m_settling->take(moment);
   else

@@ -77,6 +77,10 @@ Json stateMessage(const RunProgress& progress, const std::vector<RuleState>& rul
                          {"low", numberOrNull(settling.forecastLow)},
                          {"high", numberOrNull(settling.forecastHigh)},
                          {"remaining_k", numberOrNull(settling.remainingK)},
+                         {"governed", settling.isGoverned},
+                         {"will_hold", heldWords(settling.held)},
+                         {"remaining_percent",
+                          settling.held.empty() ? Json(nullptr) : numberOrNull(settling.held.front().remainingPercent)},
                          {"settles_at_s", numberOrNull(progress.settlesAtS)}};
   return {{"type", MessageType(MessageType::State).text()},
           {"t", progress.timeS},
@@ -173,6 +177,9 @@ LiveState stateFromMessage(const Json& message) {
   state.forecast.high = forecast.number("high");
   state.forecast.remainingK = forecast.number("remaining_k");
   state.forecast.settlesAtS = forecast.number("settles_at_s");
+  forecast.take("governed", state.forecast.isGoverned);
+  state.forecast.willHold = forecast.text("will_hold");
+  state.forecast.remainingPercent = forecast.number("remaining_percent");
   for (const JsonCursor& about : told.objects("rules")) {
     LiveRule rule;
     rule.text = about.text("rule");

@@ -109,10 +109,15 @@ void RunRecorder::openRules(const std::vector<SourceInfo>& sources) {
   if (watched != nullptr) m_watchedRefreshS = watched->refreshS;
   if (watched != nullptr && watched->limits.contains("throttle")) m_throttleLimitC = watched->limits.at("throttle");
   m_powerBehind = Role(Role(m_info.watched).device(), Quantity::Power).text();
+  const Device device = Role(m_info.watched).device();
+  const auto worked = workedBy(m_plan.load.kind);
+  for (const Role& role : deliveredRoles(device, worked && device.is(*worked) ? Role(roles::kWorkRate) : Role())) {
+    if (findReading(sources, role.text()) != nullptr) m_delivered.push_back(role.text());
+  }
   // A bench that runs faster than time cannot be fitted every one of its seconds.
   m_settling.emplace(SettlingWatch::Settings{watched == nullptr ? 0 : watched->step, m_throttleLimitC,
                                              std::clamp(m_bench.speed() / kFitsPerSecond, 1.0, kLongestFitS),
-                                             m_plan.leastSoakS});
+                                             m_plan.leastSoakS, m_delivered});
   std::vector<StopRule> rules = m_plan.rules;
   const auto guards = recordingRules(m_plan.rules, freeSpaceB(m_plan.bookPath));
   rules.insert(rules.end(), guards.begin(), guards.end());

@@ -131,9 +131,10 @@ class RunRecorder {
   std::vector<double> m_sweptS;   // of each source: its last sweep
   std::optional<double> m_zeroS;  // bench time of the first sample
   double m_timeS = 0;
-  std::string m_powerBehind;     // role of the power that warms what is watched
-  double m_watchedRefreshS = 0;  // how often the watched reading is renewed by its driver
-  double m_fedS = 0;             // when it was last told to the settling watch
+  std::string m_powerBehind;             // role of the power that warms what is watched
+  std::vector<std::string> m_delivered;  // roles of what the watched device delivers
+  double m_watchedRefreshS = 0;          // how often the watched reading is renewed by its driver
+  double m_fedS = 0;                     // when it was last told to the settling watch
   double m_sleptS = 0;
   bool m_isLoadOn = false;
   bool m_phaseIsNew = true;

@@ -28,6 +28,9 @@ struct LiveRunInfo {
 struct LiveForecast {
   bool isSettled = false;
   double value = kMissing, low = kMissing, high = kMissing, remainingK = kMissing, settlesAtS = kMissing;
+  bool isGoverned = false;  ///< held at its limit: what it delivers settles
+  std::string willHold;     ///< "3.41 GHz at 52.3 W"; empty = cannot be told
+  double remainingPercent = kMissing;
 };
 
 struct LiveRule {

@@ -5,6 +5,8 @@
 
 #include <optional>
 #include <string>
+#include <utility>
+#include <vector>
 
 #include "analysis/warm_up/settling.h"
 
@@ -13,23 +15,28 @@ namespace ash {
 /// What a soak is short of when it ends before it has settled: "2.3 K short of where it settles". In words, too, where
 /// nothing can be told.
 std::string shortOfSettledWords(double remainingK);
+/// Of a device at its limit, by what it delivers: "held at its limit, with 1.4 % more than it will hold".
+std::string shortOfHeldWords(double remainingPercent);
 /// The same of a verdict; a device at its limit says nothing by its temperature.
 std::string shortOfSettledWords(const SettlingVerdict& verdict);
 
 class SettlingWatch {
  public:
   struct Settings {
-    double stepK = 0;                ///< of the watched sensor, 0 when unknown
-    std::optional<double> limitC{};  ///< where its governor holds it
-    double fitEveryS = 1;            ///< bench seconds between two fits
-    double leastS = 0;               ///< earlier runs took so long: not settled before
+    double stepK = 0;                      ///< of the watched sensor, 0 when unknown
+    std::optional<double> limitC{};        ///< where its governor holds it
+    double fitEveryS = 1;                  ///< bench seconds between two fits
+    double leastS = 0;                     ///< earlier runs took so long: not settled before
+    std::vector<std::string> delivered{};  ///< what the device delivers, in the order in which it decides (settling.h)
   };
   /// One moment; what is missing is NaN.
   struct Moment {
     double timeS = 0, watchedC = kMissing, roomC = kMissing, powerW = kMissing;
+    std::vector<double> delivered{};  ///< in the order of the settings
   };
 
-  explicit SettlingWatch(Settings settings) : m_settings(settings) {}
+  explicit SettlingWatch(Settings settings)
+      : m_settings(std::move(settings)), m_delivered(m_settings.delivered.size()) {}
 
   /// The load begins with the next moment; room and power of the rest before are kept.
   void beginLoad();
@@ -59,6 +66,7 @@ class SettlingWatch {
 
   Settings m_settings;
   Series m_watched, m_room, m_power;
+  std::vector<Series> m_delivered;
   SettlingVerdict m_verdict;
   double m_lastFitS = kMissing, m_agreedSinceS = kMissing, m_agreedS = 0;
   int m_fitsThatAgree = 0;

@@ -2,6 +2,7 @@
 // A simulated bench as described by its JSON file. The format is documented in docs/bench-format.md.
 #pragma once
 
+#include <algorithm>
 #include <array>
 #include <map>
 #include <string>
@@ -125,6 +126,9 @@ struct BenchSpec {
   Json conditions = Json::object();                            ///< conditions that a run on this bench has
   bool knowsSetup = false;                                     ///< whether the setup asked for was described
   std::vector<std::string> setupNames;
+
+  /// The physics move on between any two samples that are taken `intervalS` apart.
+  void stepFor(double intervalS) { stepS = std::min(stepS, intervalS); }
 };
 
 /// Reads a bench description and applies the merge patch (RFC 7386) of the named setup, if it has one: the one of that

@@ -102,6 +102,33 @@ TEST_CASE("aRunAtItsLimitGetsNoForecast") {
   CHECK(endPhaseWords(model).contains(QStringLiteral("ended by hand")));
 }
 
+TEST_CASE("atItsLimitWhatItWillHoldIsSaid") {
+  LiveModel model;
+  auto batch = firstBatch();
+  batch->samples["cpu.temp"] = {{20}, {94.8}};
+  LiveState state;
+  state.timeS = 20;
+  state.isLoadOn = true;
+  state.forecast.value = 95;
+  state.forecast.isGoverned = true;
+  state.forecast.willHold = "3.41 GHz at 52.3 W";
+  state.forecast.remainingPercent = 2.34;
+  state.forecast.settlesAtS = 380;
+  batch->state = state;
+  model.take(batch);
+  CHECK(settlingWords(model).head == QStringLiteral("At its limit, will hold"));
+  CHECK(settlingWords(model).figure == QStringLiteral("3.41 GHz at 52.3 W"));
+  CHECK(settlingWords(model).rest == QStringLiteral("in about 6 min; its temperature is a bound only"));
+  CHECK(
+      endPhaseWords(model).startsWith(QStringLiteral("Now: held at its limit, with 2.3 % more than it will hold.\n")));
+  auto more = std::make_shared<LiveBatch>();
+  state.forecast.isSettled = true;
+  more->state = state;
+  model.take(more);
+  CHECK(settlingWords(model).head == QStringLiteral("At its limit, holds"));
+  CHECK_FALSE(endPhaseWords(model).startsWith(QStringLiteral("Now:")));
+}
+
 TEST_CASE("theVerdictIsSaidOverRoomWhereTheRoomIsKnown") {
   LiveModel model;
   auto batch = firstBatch();
@@ -110,7 +137,11 @@ TEST_CASE("theVerdictIsSaidOverRoomWhereTheRoomIsKnown") {
   LiveState state;
   state.timeS = 20;
   state.isLoadOn = true;
-  state.forecast = {false, 81.3, 80.8, 81.8, 11.3, 380};
+  state.forecast.value = 81.3;
+  state.forecast.low = 80.8;
+  state.forecast.high = 81.8;
+  state.forecast.remainingK = 11.3;
+  state.forecast.settlesAtS = 380;
   batch->state = state;
   model.take(batch);
   CHECK(endPhaseWords(model).startsWith(QStringLiteral("Now: 11.3 K short of where it settles.\n")));

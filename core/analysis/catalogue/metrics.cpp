@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numbers>
 
 #include "analysis/catalogue/accuracy.h"
 #include "model/role.h"
@@ -81,6 +82,20 @@ void addScores(MetricValues& metrics, const RunLog& run, const Figures& figures)
   if (run.facts.work && std::isfinite(run.facts.work->doneS)) put(metrics, FigureId::TaskTime, run.facts.work->doneS);
 }
 
+// ISO 5725-6: two repeats lie within 1.96·√2 standard deviations of each other in 95 of 100 cases.
+constexpr double kLimitOverSd = 1.96 * std::numbers::sqrt2;
+
+void assumeScatter(const Figures& figures, const Figure& figure, MetricValue& metric) {
+  const Agreement& agreement = figure.kind().agreement;
+  double basis = std::abs(metric.value);
+  // Watts that are left scatter as those do that could be carried in all.
+  for (const Heat& heat : figures.heat) {
+    if (figure.id() == FigureId::HeadroomW && heat.device == figure.device())
+      basis = std::abs(metric.value + heat.wantedPowerW.value_or(0));
+  }
+  metric.assumedSd = (agreement.amount + agreement.share * basis) / kLimitOverSd;
+}
+
 void addEnergy(MetricValues& metrics, const Figures& figures) {
   for (const Energy& energy : figures.energy) {
     if (energy.channel == figures.efficiency.powerRole) put(metrics, FigureId::Energy, energy.loadJ);
@@ -113,6 +128,7 @@ MetricValues metricsOf(const RunLog& run, const Figures& figures) {
     const FigureAccuracy accuracy = accuracyOf(run.facts, figures, name, metric.value);
     metric.accuracySe = accuracy.se;
     metric.instrument = accuracy.instrument;
+    assumeScatter(figures, name, metric);
   }
   return metrics;
 }

@@ -15,6 +15,7 @@ struct MetricValue {
   double accuracySe = 0;        ///< of its instruments: the same in every run that they measured
   std::string instrument = {};  ///< which they are, where named
   bool isEstimate = false;      ///< brought to another distance by calculation
+  double assumedSd = 0;         ///< scatter between repeats where none tell it: the catalogue's agreement
 };
 
 using MetricValues = std::map<Figure, MetricValue>;

@@ -7,80 +7,14 @@
 #include <cmath>
 
 #include "analysis/comparison/compare_rows.h"
+#include "analysis/comparison/equal_work.h"
 #include "analysis/comparison/factors.h"
+#include "analysis/comparison/taking_part.h"
 #include "model/role.h"
 #include "model/text.h"
 
 namespace ash {
 namespace {
-
-std::string setupOf(const RunLog& run) { return run.facts.setup.empty() ? run.name : run.facts.setup; }
-
-std::vector<Pool> poolRuns(const std::vector<const AnalyzedRun*>& runs, Comparison& comparison) {
-  std::vector<Pool> pools;
-  for (const AnalyzedRun* each : runs) {
-    const AnalyzedRun& run = *each;
-    if (run.run.facts.outcome == Outcome::Void) {
-      comparison.checks.push_back({Severity::Info,
-                                   {run.run.name},
-                                   CheckKind::Void,
-                                   fmt::format("{} is void{} and takes no part.", run.run.name,
-                                               run.run.facts.reason.empty() ? "" : " (" + run.run.facts.reason + ")")});
-      continue;
-    }
-    const std::string setup = setupOf(run.run);
-    const auto pool = std::find_if(pools.begin(), pools.end(),
-                                   [&](const Pool& p) { return p.setup == setup && p.load == run.run.facts.load; });
-    if (pool != pools.end())
-      pool->runs.push_back(&run);
-    else
-      pools.push_back({setup, run.run.facts.load, {&run}});
-  }
-  return pools;
-}
-
-// A repeat that was cut short has another window than those that were not: it takes no part where there are such.
-void leaveOutCutShort(std::vector<Pool>& pools, Comparison& comparison) {
-  for (Pool& pool : pools) {
-    const auto isDone = [](const AnalyzedRun* run) { return didComplete(*run); };
-    if (std::none_of(pool.runs.begin(), pool.runs.end(), isDone)) continue;
-    for (const AnalyzedRun* run : pool.runs) {
-      if (didComplete(*run)) continue;
-      comparison.checks.push_back({Severity::Warn,
-                                   {run->run.name},
-                                   CheckKind::Outcome,
-                                   fmt::format("A repeat of {} did not complete ({}) and takes no part.", pool.setup,
-                                               outcomeText(*run->run.facts.outcome))});
-    }
-    std::erase_if(pool.runs, [](const AnalyzedRun* run) { return !didComplete(*run); });
-  }
-}
-
-// The kelvin that the watched temperature of a run still had to go; 0 where it had settled or nothing is known.
-double leftOf(const AnalyzedRun& run) {
-  const ChannelFigures* watched = run.figures.channel(run.figures.watched);
-  if (watched == nullptr || !watched->settled || watched->settled->isSettled || !run.figures.load) return 0;
-  const double left = watched->settled->remainingK;
-  return std::isfinite(left) && left != 0 ? left : 1;
-}
-
-// A repeat that was far from where it would have ended says something else than those that were there.
-void leaveOutUnsettled(std::vector<Pool>& pools, Comparison& comparison) {
-  constexpr double kFarK = 1;
-  for (Pool& pool : pools) {
-    const auto isFar = [](const AnalyzedRun* run) { return std::abs(leftOf(*run)) > kFarK; };
-    if (std::all_of(pool.runs.begin(), pool.runs.end(), isFar)) continue;
-    for (const AnalyzedRun* run : pool.runs) {
-      if (!isFar(run)) continue;
-      comparison.checks.push_back({Severity::Warn,
-                                   {run->run.name},
-                                   CheckKind::Settling,
-                                   fmt::format("{}, a repeat of {}, had not settled and takes no part: run it longer.",
-                                               run->run.name, pool.setup)});
-    }
-    std::erase_if(pool.runs, isFar);
-  }
-}
 
 // A device at its limit shows its limit, not how hot it would get: its true figure lies beyond.
 bool isPinned(const Pool& pool, const Figure& metric) {
@@ -123,6 +57,10 @@ int trueSide(const Pool& pool, const Figure& metric) {
   return (left > 0) == (metric.kind().warming == WhileWarming::Above) ? 1 : -1;
 }
 
+void addAssumption(MetricRow& row, const Figure& metric) {
+  if (row.isAssumed) row.reason += (row.reason.empty() ? "" : " ") + assumptionWords(metric);
+}
+
 void addBound(MetricRow& row, const Pool& pool, const Pool& reference, const Figure& metric) {
   const int own = trueSide(pool, metric);
   const int others = trueSide(reference, metric);
@@ -146,6 +84,7 @@ void addBound(MetricRow& row, const Pool& pool, const Pool& reference, const Fig
     return;
   }
   row.reason = fmt::format("{} {}: the true difference is {} the one shown.", who, why, wordsOf(row.bound));
+  addAssumption(row, metric);
 }
 
 // What a finding says nothing about: a missing room, say, is none of the noise.
@@ -216,12 +155,7 @@ ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps&
     if (own.n == 0 && options.metrics.empty()) continue;
     metric.value = own.mean;
     metric.isEstimate = own.isEstimate;
-    if (own.n > 0) {
-      const Pooled whole = withAccuracy(own);
-      const double half = studentT95(whole.degrees) * std::sqrt(whole.variance);
-      metric.ciLow = own.mean - half;
-      metric.ciHigh = own.mean + half;
-    }
+    if (own.n > 0) setInterval(metric, withAccuracy(withScatter(own)), name);
     const Pooled others = pooled(reference, maps, name, repeatability);
     if (&pool != &reference) {
       if (own.n == 0 || others.n == 0) {
@@ -235,6 +169,7 @@ ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps&
                         name.better(pool.first().run.facts.lowerScoreIsBetter),
                         comparisonsOf(pools, reference, maps, name) + options.comparisonsBeside);
         addBound(metric, pool, reference, name);
+        refuseUnequalWork(metric, pool.runs, reference.runs, name);
       }
     }
     row.metrics[name] = metric;
@@ -269,6 +204,23 @@ Status checkNames(const MetricMaps& maps, const CompareOptions& options) {
 
 }  // namespace
 
+void setInterval(MetricRow& row, const Pooled& figure, const Figure& metric) {
+  const double half = halfWidth(figure);
+  // A share lies between nothing and all.
+  const bool isShare = metric.kind().scale != 1;
+  row.ciLow = isShare ? std::max(0.0, figure.mean - half) : figure.mean - half;
+  row.ciHigh = isShare ? std::min(1.0, figure.mean + half) : figure.mean + half;
+}
+
+std::string assumptionWords(const Figure& metric) {
+  const Agreement& agreement = metric.kind().agreement;
+  const std::string within = agreement.share > 0 ? fmt::format("{:g} %", 100 * agreement.share)
+                             : metric.kind().scale != 1
+                                 ? fmt::format("{:g} points", metric.kind().scale * agreement.amount)
+                                 : fmt::format("{:g} {}", agreement.amount, metric.differenceUnit());
+  return fmt::format("One run each, assuming that repeats agree within {}.", within);
+}
+
 double repeatabilityOf(const CompareOptions& options, const Figure& metric) {
   const auto own = options.repeatability.find(metric);
   if (own != options.repeatability.end()) return own->second;
@@ -291,9 +243,8 @@ void judgeDifference(MetricRow& row, const Pooled& a, const Pooled& reference, c
   const double margin = marginOf(options, metric);
   row.verdict = verdictOf(interval.low, interval.high, margin, better, row.reason);
   if (row.verdict == Verdict::TooFewRepeats) row.reason = repeatsNeeded(a, reference, margin, comparisons);
-  const bool areSingle = a.n == 1 && reference.n == 1 && !std::isfinite(a.sd);
-  if (areSingle && row.reason.empty() && row.verdict != Verdict::WithinMargin)
-    row.reason = "Single runs: how far repeats scatter is not known, so the interval holds for these two runs only.";
+  row.isAssumed = differenceOf(a, reference).isAssumed;
+  addAssumption(row, metric);
 }
 
 std::vector<Figure> metricNames(const MetricMaps& maps, const CompareOptions& options) {
@@ -344,9 +295,7 @@ Result<Comparison> compareRuns(const std::vector<AnalyzedRun>& runs, const Compa
 Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, const CompareOptions& options) {
   Comparison comparison;
   for (const AnalyzedRun* run : runs) comparison.runs.push_back(run->run.name);
-  std::vector<Pool> pools = poolRuns(runs, comparison);
-  leaveOutCutShort(pools, comparison);
-  leaveOutUnsettled(pools, comparison);
+  std::vector<Pool> pools = takePart(runs, comparison);
   if (pools.empty()) return Error::badInput("There is no run to compare: all of them are void.");
   const auto referenceIndex = findReference(pools, options.reference);
   if (!referenceIndex) return referenceIndex.error();

@@ -26,6 +26,7 @@ struct MetricRow {
   /// scores, rates); the interval by E. C. Fieller (J. R. Stat. Soc. B 16, 1954). Missing where it has no bound.
   double ratio = kMissing, ratioLow = kMissing, ratioHigh = kMissing;
   bool isEstimate = false;  ///< of a noise that was brought to another distance by calculation
+  bool isAssumed = false;   ///< how far repeats scatter is the catalogue's: one run each
   Bound bound = Bound::None;
   Verdict verdict = Verdict::None;
   std::string reason;
@@ -98,6 +99,9 @@ struct CompareOptions {
 /// Compares runs; void runs are left out with a check that says so. Needs at least one run that is not void.
 Result<Comparison> compareRuns(const std::vector<AnalyzedRun>& runs, const CompareOptions& options);
 Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, const CompareOptions& options);
+
+/// What is assumed of a figure where there is one run a side: "One run each, assuming that repeats agree within 1 K."
+std::string assumptionWords(const Figure& metric);
 
 /// The row that holds the reference; the first where none does.
 const ComparisonRow* referenceRow(const Comparison& comparison);

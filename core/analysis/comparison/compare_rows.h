@@ -16,6 +16,9 @@ std::vector<Figure> metricNames(const MetricMaps& maps, const CompareOptions& op
 /// The stated standard deviation between repeats of a metric; missing where none is stated.
 double repeatabilityOf(const CompareOptions& options, const Figure& metric);
 
+/// The 95 % interval of a row's own value.
+void setInterval(MetricRow& row, const Pooled& figure, const Figure& metric);
+
 /// Difference, interval, verdict and reason of a row against the reference.
 void judgeDifference(MetricRow& row, const Pooled& a, const Pooled& reference, const CompareOptions& options,
                      const Figure& metric, Better better, size_t comparisons);

@@ -79,6 +79,7 @@ void addMean(FactorEffect& effect, const std::vector<Pair>& pairs, const MetricM
     mean.mean += one.mean / count;
     const double variance = one.variance / (count * count);
     mean.variance += variance;
+    mean.isAssumed |= one.isAssumed;
     denominator += variance * variance / one.degrees;
   }
   if (denominator > 0) mean.degrees = mean.variance * mean.variance / denominator;

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "analysis/comparison/compare_rows.h"
+#include "analysis/comparison/equal_work.h"
 
 namespace ash {
 namespace {
@@ -13,8 +14,8 @@ namespace {
 /// One ladder read off at the level.
 Rung rungOf(const Pool& pool, const MetricMaps& maps, const CompareOptions& options, const Figure& level,
             const Figure& metric) {
-  const Pooled x = pooled(pool, maps, level, repeatabilityOf(options, level)),
-               y = pooled(pool, maps, metric, repeatabilityOf(options, metric));
+  const Pooled x = withScatter(pooled(pool, maps, level, repeatabilityOf(options, level))),
+               y = withScatter(pooled(pool, maps, metric, repeatabilityOf(options, metric)));
   if (x.n == 0 || y.n == 0) return {};
   return {x.mean, y.mean, x.variance, y.variance, y.degrees};
 }
@@ -33,6 +34,19 @@ const Ladder* ladderWith(const std::vector<Ladder>& ladders, const AnalyzedRun& 
     }
   }
   return nullptr;
+}
+
+// Whether a figure or the level rests on an assumed scatter at any rung.
+bool isAssumedOn(const Ladder& ladder, const MetricMaps& maps, const CompareOptions& options, const Figure& metric) {
+  return std::any_of(ladder.rungs.begin(), ladder.rungs.end(), [&](const Pool& pool) {
+    return withScatter(pooled(pool, maps, metric, repeatabilityOf(options, metric))).isAssumed;
+  });
+}
+
+std::vector<const AnalyzedRun*> runsOf(const Ladder& ladder) {
+  std::vector<const AnalyzedRun*> runs;
+  for (const Pool& pool : ladder.rungs) runs.insert(runs.end(), pool.runs.begin(), pool.runs.end());
+  return runs;
 }
 
 // What every ladder reaches; missing where they have nothing in common.
@@ -60,24 +74,24 @@ double accuracyOn(const Ladder& ladder, const MetricMaps& maps, const Figure& me
 }
 
 MetricRow levelledRow(const ReadOff& own, const ReadOff& other, const CompareOptions& options, const Figure& metric,
-                      bool lowerScoreIsBetter, bool isReference, size_t comparisons, double accuracySe) {
+                      bool lowerScoreIsBetter, bool isReference, size_t comparisons, double accuracySe,
+                      bool isAssumed) {
   MetricRow row;
   row.value = own.value;
   if (std::isnan(own.value)) return row;
   Pooled whole{own.value, own.variance, own.degrees, kMissing, 2};
   whole.accuracySe = accuracySe;
   whole = withAccuracy(whole);
-  const double half = studentT95(whole.degrees) * std::sqrt(whole.variance);
-  row.ciLow = own.value - half;
-  row.ciHigh = own.value + half;
+  setInterval(row, whole, metric);
   if (isReference) return row;
   if (std::isnan(other.value)) {
     row.verdict = Verdict::NotComparable;
     row.reason = "The reference cannot be levelled: " + other.reason + ".";
     return row;
   }
-  const Pooled a{own.value, own.variance, own.degrees, kMissing, 2},
-      b{other.value, other.variance, other.degrees, kMissing, 2};
+  Pooled a{own.value, own.variance, own.degrees, kMissing, 2};
+  a.isAssumed = isAssumed;
+  const Pooled b{other.value, other.variance, other.degrees, kMissing, 2};
   judgeDifference(row, a, b, options, metric, metric.better(lowerScoreIsBetter), comparisons);
   return row;
 }
@@ -141,9 +155,7 @@ void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Po
     row.run = ladder.rungs.front().first().run.name;
     row.setup = ladder.name;
     row.load = ladder.load;
-    for (const Pool& pool : ladder.rungs) {
-      for (const AnalyzedRun* run : pool.runs) row.runs.push_back(run->run.name);
-    }
+    for (const AnalyzedRun* run : runsOf(ladder)) row.runs.push_back(run->run.name);
     row.repeats = static_cast<int>(row.runs.size());
     addLevelSetting(ladder, maps, level, at, row);
     for (const Figure& name : metricNames(maps, options)) {
@@ -151,8 +163,11 @@ void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Po
       const ReadOff own = readOff(rungsOf(ladder, maps, options, level, name), at, level.title(), level.unit());
       const ReadOff other =
           readOff(rungsOf(referenceLadder, maps, options, level, name), at, level.title(), level.unit());
-      MetricRow metric = levelledRow(own, other, options, name, reference.first().run.facts.lowerScoreIsBetter,
-                                     &ladder == &referenceLadder, ladders.size() - 1, accuracyOn(ladder, maps, name));
+      MetricRow metric =
+          levelledRow(own, other, options, name, reference.first().run.facts.lowerScoreIsBetter,
+                      &ladder == &referenceLadder, ladders.size() - 1, accuracyOn(ladder, maps, name),
+                      isAssumedOn(ladder, maps, options, name) || isAssumedOn(referenceLadder, maps, options, name));
+      if (&ladder != &referenceLadder) refuseUnequalWork(metric, runsOf(ladder), runsOf(referenceLadder), name);
       if (std::isnan(own.value)) {
         metric.verdict = Verdict::NotComparable;
         metric.reason = fmt::format("{} was not measured at {:.4g} {}: {}.", ladder.name, at, level.unit(), own.reason);

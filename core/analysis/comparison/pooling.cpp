@@ -19,6 +19,7 @@ double criticalT(double degrees, size_t comparisons) {
 // A single run scatters like the repeats of the other.
 void lend(Pooled& to, const Pooled& from) {
   if (to.n != 1 || !std::isfinite(from.sd) || std::isfinite(to.sd)) return;
+  to.sd = from.sd;
   to.variance = std::max(to.variance, from.sd * from.sd);
   to.degrees = static_cast<double>(from.n) - 1;
 }
@@ -59,7 +60,7 @@ double halfWidth(const Pooled& figure) { return studentT95(figure.degrees) * std
 
 Pooled pooled(const Pool& pool, const MetricMaps& maps, const Figure& metric, double repeatability) {
   std::vector<double> values, errors;
-  double accuracySe = 0;
+  double accuracySe = 0, assumedSd = 0;
   std::string instrument;
   bool isEstimate = false;
   for (const AnalyzedRun* run : pool.runs) {
@@ -69,15 +70,25 @@ Pooled pooled(const Pool& pool, const MetricMaps& maps, const Figure& metric, do
     values.push_back(found->second.value);
     errors.push_back(found->second.se);
     accuracySe = std::max(accuracySe, found->second.accuracySe);
+    assumedSd = found->second.assumedSd;
     isEstimate |= found->second.isEstimate;
     if (instrument.find(found->second.instrument) == std::string::npos)
       instrument += (instrument.empty() ? "" : ", ") + found->second.instrument;
   }
   Pooled result = pooledValues(values, errors, repeatability);
   result.accuracySe = accuracySe;
+  result.assumedSd = assumedSd;
   result.instrument = std::move(instrument);
   result.isEstimate = isEstimate;
   return result;
+}
+
+Pooled withScatter(Pooled figure) {
+  if (figure.n != 1 || std::isfinite(figure.sd) || !(figure.assumedSd > 0)) return figure;
+  figure.sd = figure.assumedSd;
+  figure.variance = std::max(figure.variance, figure.sd * figure.sd);
+  figure.isAssumed = true;
+  return figure;
 }
 
 Pooled withAccuracy(Pooled figure) {
@@ -90,7 +101,10 @@ Pooled withAccuracy(Pooled figure) {
 Pooled differenceOf(Pooled a, Pooled reference) {
   lend(a, reference);
   lend(reference, a);
+  a = withScatter(std::move(a));
+  reference = withScatter(std::move(reference));
   Pooled difference{a.mean - reference.mean, a.variance + reference.variance, INFINITY, kMissing, 2};
+  difference.isAssumed = a.isAssumed || reference.isAssumed;
   const double denominator =
       a.variance * a.variance / a.degrees + reference.variance * reference.variance / reference.degrees;
   if (denominator > 0) difference.degrees = difference.variance * difference.variance / denominator;
@@ -110,11 +124,14 @@ DifferenceInterval ratioInterval(const Pooled& a, const Pooled& reference, size_
   scaled.mean *= ratio;
   scaled.variance *= ratio * ratio;
   if (std::isfinite(scaled.sd)) scaled.sd *= std::abs(ratio);
+  scaled.assumedSd *= std::abs(ratio);
   const Pooled difference = differenceOf(a, scaled);
   const double t = criticalT(difference.degrees, comparisons), t2 = t * t;
   Pooled lentA = a, lentB = reference;
   lend(lentA, reference);
   lend(lentB, a);
+  lentA = withScatter(std::move(lentA));
+  lentB = withScatter(std::move(lentB));
   const double quadratic = lentB.mean * lentB.mean - t2 * lentB.variance;
   const double linear = lentA.mean * lentB.mean;
   const double constant = lentA.mean * lentA.mean - t2 * lentA.variance;
@@ -123,7 +140,8 @@ DifferenceInterval ratioInterval(const Pooled& a, const Pooled& reference, size_
   return {(linear - std::sqrt(root)) / quadratic, (linear + std::sqrt(root)) / quadratic};
 }
 
-std::string repeatsNeeded(const Pooled& a, const Pooled& reference, double margin, size_t comparisons) {
+std::string repeatsNeeded(const Pooled& own, const Pooled& others, double margin, size_t comparisons) {
+  const Pooled a = withScatter(own), reference = withScatter(others);
   const auto square = [](double x) { return std::isfinite(x) ? x * x : 0; };
   const int sides = int(std::isfinite(a.sd)) + int(std::isfinite(reference.sd));
   const double sd = sides == 0 ? kMissing : std::sqrt((square(a.sd) + square(reference.sd)) / sides);

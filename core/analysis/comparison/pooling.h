@@ -27,7 +27,12 @@ struct Pooled {
   double accuracySe = 0;        ///< of the instruments, not in the variance: it does not shrink with repeats
   std::string instrument = {};  ///< which they are, where named
   bool isEstimate = false;
+  double assumedSd = 0;    ///< of a single run: scatter between repeats where nothing tells it
+  bool isAssumed = false;  ///< that is what its sd is
 };
+
+/// A single run whose scatter nothing tells, with the assumed one.
+Pooled withScatter(Pooled figure);
 
 /// With the instruments' accuracy in its variance (its degrees of freedom: infinite).
 Pooled withAccuracy(Pooled figure);

@@ -7,6 +7,7 @@
 #include <map>
 #include <optional>
 
+#include "analysis/phases/governed_gaps.h"
 #include "analysis/series/statistics.h"
 #include "model/role.h"
 
@@ -17,10 +18,6 @@ constexpr double kBusyFrom = 0.35;       // of the way from rest to work, for a 
 constexpr double kBusyPowerFrom = 0.25;  // for the others: a governor may hold them far down
 constexpr double kExtremeReadings = 3;   // the outermost do not say where rest and work are
 constexpr double kHoldIntervals = 5;     // a reading speaks for this long after it was taken
-constexpr double kShortestLoadS = 20;    // a shorter burst is background work
-constexpr double kSurelyLoadS = 120;
-constexpr double kShortestLoadShare = 0.05;
-constexpr double kShortestLoadSamples = 3;
 constexpr double kWarmsUpK = 6;
 
 enum class Voice { Device, Work, Supply };
@@ -188,10 +185,13 @@ Activity activityOf(const RunLog& run) {
   const std::vector<Signal> signals = readSignals(log, kept);
   if (signals.empty()) return activity;
   std::map<DeviceKind, Votes> groups;
+  std::vector<std::pair<Signal, Levels>> powers;
   for (Signal signal : signals) {
     const Levels levels = levelsOf(signal.series);
     if (!tellsApart(signal.kind, log.find(signal.kind.role)->quantity, levels)) continue;
-    const bool isPercent = log.find(signal.kind.role)->quantity == Quantity::Percent;
+    const Quantity quantity = log.find(signal.kind.role)->quantity;
+    const bool isPercent = quantity == Quantity::Percent;
+    if (signal.kind.voice == Voice::Device && quantity == Quantity::Power) powers.push_back({signal, levels});
     signal.threshold = levels.rest + (isPercent ? kBusyFrom : kBusyPowerFrom) * (levels.work - levels.rest);
     Votes& votes = groups[signal.kind.device];
     votes.voice = signal.kind.voice;
@@ -207,58 +207,8 @@ Activity activityOf(const RunLog& run) {
   }
   activity.kind = Activity::Kind::Changing;
   activity.busy = busySpans(log, groups);
+  for (const auto& [power, levels] : powers)
+    activity.busy = withoutGovernedGaps(std::move(activity.busy), power.series, levels.rest, levels.work);
   return activity;
 }
-
-namespace {
-
-double busyS(const std::vector<TimeSpan>& parts) {
-  double sum = 0;
-  for (const TimeSpan& part : parts) sum += part.lengthS();
-  return sum;
-}
-
-// Moments of rest within work that are over in two samples are noise of the readings.
-std::vector<TimeSpan> withoutFlicker(const std::vector<TimeSpan>& busy, double interval) {
-  std::vector<TimeSpan> spans;
-  for (const TimeSpan& span : busy) {
-    if (!spans.empty() && span.startS - spans.back().endS <= 2 * interval + 1e-9)
-      spans.back().endS = span.endS;
-    else
-      spans.push_back(span);
-  }
-  return spans;
-}
-
-}  // namespace
-
-std::vector<TimeSpan> loadParts(const Activity& activity, const Log& log) {
-  if (activity.busy.empty()) return {};
-  const double interval = medianInterval(log.timeS);
-  const auto spans = withoutFlicker(activity.busy, interval);
-  const auto longest = std::max_element(spans.begin(), spans.end(),
-                                        [](const TimeSpan& a, const TimeSpan& b) { return a.lengthS() < b.lengthS(); });
-  std::vector<TimeSpan> parts = {*longest};
-  // Before: only what worked for longer than it then rested. After: work again within a rest that is short against it.
-  for (auto span = longest; span != spans.begin();) {
-    --span;
-    const double restS = parts.front().startS - span->endS;
-    if (span->lengthS() < std::max(restS, 3 * interval)) break;
-    parts.insert(parts.begin(), *span);
-  }
-  for (auto span = std::next(longest); span != spans.end(); ++span) {
-    const double restS = span->startS - parts.back().endS;
-    const bool isPause = restS <= std::max(2 * span->lengthS(), 10.0) && restS <= 0.5 * busyS(parts);
-    const bool isCutOff = span->endS > log.timeS.back() && restS <= 0.25 * busyS(parts);
-    if (!isPause && !isCutOff) break;
-    if (span->lengthS() < 2 * interval && !isCutOff) continue;
-    parts.push_back(*span);
-  }
-  const double whole = log.timeS.back() - log.timeS.front();
-  const double shortest =
-      std::max({kShortestLoadS, std::min(kSurelyLoadS, kShortestLoadShare * whole), kShortestLoadSamples * interval});
-  if (activity.kind != Activity::Kind::AlwaysBusy && busyS(parts) < shortest) return {};
-  return parts;
-}
-
 }  // namespace ash

@@ -21,8 +21,4 @@ struct Activity {
 /// whether it warms up.
 Activity activityOf(const RunLog& run);
 
-/// The parts of `activity` that belong to one load: short bursts before it and after it are background work, short
-/// pauses inside do not end it. Empty when there is no load.
-std::vector<TimeSpan> loadParts(const Activity& activity, const Log& log);
-
 }  // namespace ash

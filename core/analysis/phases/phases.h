@@ -10,12 +10,16 @@
 
 namespace ash {
 
-/// Given phases; else detected ones. Sorted by start. The last one ends one interval after the last sample.
-std::vector<PhaseSpan> phasesOf(const RunLog& run, const Activity& activity);
+/// Given phases; else detected ones, of which each load is a soak (loads.h). Sorted by start. The last one ends one
+/// interval after the last sample. `watched` is the temperature in question, may be empty.
+std::vector<PhaseSpan> phasesOf(const RunLog& run, const Activity& activity, const SeriesView& watched = {});
 
-/// From the first sample under load to the end of load. A given soak or measure phase counts only where there was load;
-/// where no reading can tell, it is taken at its word.
-std::optional<TimeSpan> loadPhase(const RunLog& run, const std::vector<PhaseSpan>& phases, const Activity& activity);
+/// The loads, each from its first sample to its end: phases under load that no rest parts. A given soak or measure
+/// phase counts only where there was load; where no reading can tell, it is taken at its word.
+std::vector<TimeSpan> loadPhases(const RunLog& run, const std::vector<PhaseSpan>& phases, const Activity& activity);
+
+/// Which of the loads the figures are of where nobody says so: the last one that is long enough to have a window.
+size_t lastWithWindow(const std::vector<TimeSpan>& loads, const std::vector<double>& times);
 
 /// Where it really worked during the load: pauses lie between.
 std::vector<TimeSpan> busyWithin(const Activity& activity, const Log& log, const TimeSpan& load);

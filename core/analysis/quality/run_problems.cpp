@@ -37,12 +37,31 @@ void checkSettled(const RunContext& context, const Figures& figures, std::vector
   const ChannelFigures* watched = figures.channel(context.watched);
   if (!context.load || watched == nullptr || !watched->settled || watched->settled->isSettled) return;
   const SettlingVerdict& verdict = *watched->settled;
+  if (verdict.isGoverned) {
+    const std::string held = heldWords(verdict.held);
+    add(problems, ProblemKind::NotSettled, context.watched, *context.load,
+        fmt::format("{} was held at its limit, and what it delivers had not settled when the load ended{}: run it "
+                    "longer.",
+                    context.watched, held.empty() ? "" : "; it will hold " + held));
+    return;
+  }
   const std::string forecast = std::isfinite(verdict.forecast)
                                    ? fmt::format("; the forecast is {:.1f} °C ({:.1f} to {:.1f})", verdict.forecast,
                                                  verdict.forecastLow, verdict.forecastHigh)
                                    : std::string();
   add(problems, ProblemKind::NotSettled, context.watched, *context.load,
       fmt::format("{} had not settled when the load ended{}: run it longer.", context.watched, forecast));
+}
+
+void checkLoads(const RunContext& context, std::vector<Problem>& problems) {
+  if (context.loads.size() < 2 || !context.load) return;
+  add(problems, ProblemKind::SeveralLoads, "", *context.load,
+      fmt::format("This log holds {} loads and the figures are of {} (from {:.0f} s to {:.0f} s): take another with "
+                  "--load-number N.",
+                  context.loads.size(),
+                  context.loadIndex + 1 == context.loads.size() ? "the last one"
+                                                                : fmt::format("number {}", context.loadIndex + 1),
+                  context.load->startS, context.load->endS));
 }
 
 void checkLength(const RunContext& context, std::vector<Problem>& problems) {
@@ -111,7 +130,9 @@ double cooledAtRestK(const SeriesView& rest) {
 double surplusK(const RunContext& context, const Figures& figures, const ChannelFigures& figure,
                 const SeriesView& watched) {
   const double startS = context.load->startS;
-  const SeriesView before = viewOf(watched, {startS - 30, std::nextafter(startS, INFINITY)});
+  // An averaged power tells of a load one sample late, when it is warmer already.
+  SeriesView before = viewOf(watched, {startS - 30, startS});
+  if (before.empty()) before = viewOf(watched, {startS - 30, std::nextafter(startS, INFINITY)});
   if (before.empty() || !context.knowsRoom() || !figure.overAmbientK) return 0;
   const double overK = before.v.back() - context.roomAt(startS);
   const Device device = Role(context.watched).device();
@@ -172,6 +193,7 @@ std::vector<Problem> findRunProblems(const RunContext& context, const Figures& f
   std::vector<Problem> problems;
   checkRoom(context, problems);
   checkSettled(context, figures, problems);
+  checkLoads(context, problems);
   checkLength(context, problems);
   checkRest(context, problems);
   checkRoomMoved(context, problems);

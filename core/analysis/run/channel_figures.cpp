@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "analysis/run/channel_figures.h"
+#include "analysis/run/worked_device.h"
 #include "model/role.h"
 
 namespace ash {
@@ -42,6 +43,17 @@ SeriesView powerBehind(const RunContext& context, const std::string& channel) {
   return {};
 }
 
+// What the device of a temperature delivers.
+std::vector<Delivered> deliveredBy(const RunContext& context, const std::string& channel) {
+  const Device device = Role(channel).device();
+  std::vector<Delivered> delivered;
+  for (const Role& role : deliveredRoles(device, workRoleOf(context, device))) {
+    const SeriesView* readings = context.find(role.text());
+    if (readings != nullptr) delivered.push_back({role.text(), *readings, role.quantity() == Quantity::Power});
+  }
+  return delivered;
+}
+
 }  // namespace
 
 std::optional<SettlingVerdict> settlingOf(const RunContext& context, const std::string& channel) {
@@ -59,6 +71,7 @@ std::optional<SettlingVerdict> settlingOf(const RunContext& context, const std::
   question.stepK = step == context.step.end() ? 0 : step->second;
   if (const auto limit = throttleLimit(context.run.facts, channel))
     question.governed = governedSpan(*series, *context.load, *limit, question.stepK);
+  if (question.governed) question.delivered = deliveredBy(context, channel);
   // The trend is looked at over a measure phase, else over the last fifth of the load: a window that begins where it
   // has settled is chosen so that its own trend is small.
   const bool isMeasured = context.window && context.window->isMeasurePhase();

@@ -36,16 +36,25 @@ Series typedRoom(const RunFacts& facts) {
   return room;
 }
 
+// The temperature by which a load is known to have ended; its misreadings are no matter there.
+SeriesView readingsOfWatched(const RunContext& context, std::deque<Series>& kept) {
+  const Channel* watched = context.run.log.find(context.watched);
+  return watched == nullptr ? SeriesView() : readingsOf(context.run.log, *watched, kept);
+}
+
 }  // namespace
 
-RunContext makeContext(const RunLog& run, std::vector<Problem>& problems) {
+RunContext makeContext(const RunLog& run, std::vector<Problem>& problems, std::optional<size_t> loadNumber) {
   RunContext context{.run = run,
                      .watched = watchedChannel(run),
                      .activity = activityOf(run),
                      .intervalS = medianInterval(run.log.timeS)};
   context.statedRoomC = run.facts.conditionNumber(fields::kRoom);
-  context.phases = phasesOf(run, context.activity);
-  context.load = loadPhase(run, context.phases, context.activity);
+  std::deque<Series> keptWatched;
+  context.phases = phasesOf(run, context.activity, readingsOfWatched(context, keptWatched));
+  context.loads = loadPhases(run, context.phases, context.activity);
+  context.loadIndex = loadNumber ? *loadNumber - 1 : lastWithWindow(context.loads, run.log.timeS);
+  if (context.loadIndex < context.loads.size()) context.load = context.loads[context.loadIndex];
   if (context.load) context.busy = busyWithin(context.activity, run.log, *context.load);
   context.idle = idlePhase(context.phases);
   for (const Channel& channel : run.log.channels) {

@@ -21,6 +21,8 @@ struct RunContext {
   Activity activity = {};
   double intervalS = 0;  ///< of the log
   std::vector<PhaseSpan> phases = {};
+  std::vector<TimeSpan> loads = {};  ///< all of the log
+  size_t loadIndex = 0;              ///< of the one that is looked at
   std::optional<TimeSpan> load = {};
   std::vector<TimeSpan> busy = {};  ///< work within the load, pauses between
   std::optional<TimeSpan> idle = {};
@@ -44,8 +46,9 @@ struct RunContext {
   double roomAt(double t) const { return room.empty() ? statedRoomC.value_or(kMissing) : interpolate(room, t); }
 };
 
-/// Works all that out; spikes and other single misreadings go to `problems`.
-RunContext makeContext(const RunLog& run, std::vector<Problem>& problems);
+/// Works all that out; spikes and other single misreadings go to `problems`. `loadNumber` counts from 1; without it the
+/// last load is looked at that is long enough to have a window.
+RunContext makeContext(const RunLog& run, std::vector<Problem>& problems, std::optional<size_t> loadNumber = {});
 
 /// The throttle limit of a temperature role, from the facts.
 std::optional<double> throttleLimit(const RunFacts& facts, const std::string& role);

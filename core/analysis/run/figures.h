@@ -15,7 +15,7 @@
 namespace ash {
 
 /// Goes up whenever the same log gives other figures than before.
-inline constexpr const char* kFiguresMethod = "4";
+inline constexpr const char* kFiguresMethod = "5";
 
 struct Window {
   TimeSpan span;
@@ -123,7 +123,8 @@ struct Figures {
   std::string watched;
   std::vector<Problem> problems;
   std::vector<PhaseSpan> phases;
-  std::optional<TimeSpan> load;
+  std::vector<TimeSpan> loads;   ///< all that the log holds
+  std::optional<TimeSpan> load;  ///< the one that the figures are of
   std::optional<Window> window;
   std::vector<ChannelFigures> channels;
   std::vector<Throttling> throttling;

@@ -9,7 +9,8 @@ namespace ash {
 std::optional<Window> chooseWindow(const RunContext& context, const std::optional<SettlingVerdict>& watched) {
   if (!context.load) return std::nullopt;
   for (const PhaseSpan& phase : context.phases) {
-    if (phase.kind == PhaseKind::Measure && phase.endS > phase.startS) {
+    const bool isInside = phase.startS < context.load->endS && phase.endS > context.load->startS;
+    if (phase.kind == PhaseKind::Measure && phase.endS > phase.startS && isInside) {
       return Window{{phase.startS, phase.endS}, Window::kMeasurePhase};
     }
   }

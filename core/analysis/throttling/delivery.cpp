@@ -6,6 +6,9 @@
 #include <cctype>
 #include <cmath>
 
+#include "analysis/run/worked_device.h"
+#include "analysis/throttling/drive_findings.h"
+
 namespace ash {
 namespace {
 
@@ -150,7 +153,13 @@ Delivery deliveryOf(const RunContext& context, const std::string& channel, doubl
   const double mostHalf = kSmoothAtMostS / 2 / std::max(delivery.intervalS, 1e-9);
   half = static_cast<size_t>(std::min({static_cast<double>(half), mostHalf, 500.0}));
   delivery.smooth = runningMedian(delivery.rate.v, half);
-  const std::vector<double> turns = turnsOf(context, delivery.rate);
+  std::vector<double> turns = turnsOf(context, delivery.rate);
+  // A short cache is no clock that was held: what comes after it is held against itself.
+  if (const Role role(channel); role == workRoleOf(context, DeviceKind::Storage)) {
+    if (const auto cache = cacheEndOf(context, delivery.rate)) {
+      turns.insert(std::upper_bound(turns.begin(), turns.end(), cache->atS), cache->atS);
+    }
+  }
   setCounts(context, delivery, turns);
   delivery.reference.assign(delivery.rate.size(), kMissing);
   size_t from = 0;

@@ -10,6 +10,7 @@ namespace {
 
 constexpr double kAtLimitK = 1.5;  // governors work a little below their limit
 constexpr double kClearlyBelowK = 0.8;
+constexpr double kRecoversS = 60;       // since it was last at its limit
 constexpr double kReleasesBelowK = 15;  // the farthest that a governor lets a device cool before it lets go
 constexpr double kPinnedBelow = 0.04, kPinnedAbove = 0.06;
 constexpr double kTightly = 0.02;
@@ -126,6 +127,7 @@ HeldBack CauseFinder::causeAt(double fromS, double t) const {
 std::vector<HeldBack> CauseFinder::causesOf(std::span<const double> times, double intervalS) const {
   std::vector<HeldBack> causes;
   bool isHeldByHeat = false;
+  double lastHotS = -INFINITY;
   for (size_t i = 0; i < times.size(); ++i) {
     const double t = times[i];
     // At its beginning the reading may lag behind the governor, or lie between two samples.
@@ -135,7 +137,10 @@ std::vector<HeldBack> CauseFinder::causesOf(std::span<const double> times, doubl
     const bool isGoverned = m_governed && m_governed->contains(t);
     const bool isNear =
         m_limitC && !m_temperature.empty() && interpolate(m_temperature, t) > *m_limitC - kReleasesBelowK;
-    if (isQuiet && isNear && (isHeldByHeat || isGoverned)) now = {Cause::Thermal};
+    // A governor that lets the device recover for some time goes far below its limit before it lets go.
+    const bool isRecovering = isHeldByHeat && t - lastHotS <= kRecoversS;
+    if (now.cause == Cause::Thermal) lastHotS = t;
+    if (isQuiet && ((isNear && (isHeldByHeat || isGoverned)) || isRecovering)) now = {Cause::Thermal};
     isHeldByHeat = now.cause == Cause::Thermal;
     causes.push_back(now);
   }

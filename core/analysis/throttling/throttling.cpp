@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "analysis/run/worked_device.h"
 #include "analysis/throttling/delivery.h"
 #include "analysis/throttling/throttle_cause.h"
 #include "analysis/throttling/throttling.h"
@@ -151,12 +152,9 @@ void addUp(const RunContext& context, Throttling& result) {
   result.lostClockShare = throttledS > 0 ? lost / throttledS : 0;
 }
 
-// What a device delivers beside its clock.
-const char* workOf(const Device& device) { return device.is(DeviceKind::Gpu) ? roles::kFrameRate : roles::kWorkRate; }
-
 // Work lost while it was slowed, against the same load when it was not.
 std::optional<double> lostWork(const RunContext& context, const Throttling& throttling) {
-  const SeriesView* work = context.find(workOf(throttling.device));
+  const SeriesView* work = context.find(workRoleOf(context, throttling.device).text());
   if (work == nullptr || throttling.intervals.empty()) return std::nullopt;
   std::vector<double> slowed, free;
   const SeriesView part = viewOf(*work, *context.load);
@@ -256,16 +254,13 @@ std::vector<Throttling> clustersOf(const RunContext& context, const Device& devi
 std::string deliveryChannel(const RunContext& context, const Device& device) {
   const std::string clock = Role(device, Quantity::Clock).text();
   if (context.find(clock) != nullptr) return clock;
-  const bool isFirst = device.number() == Device::kNoNumber;
-  const bool works = device.is(DeviceKind::Gpu) || device.is(DeviceKind::Cpu);
-  if (isFirst && works && context.find(workOf(device)) != nullptr) return workOf(device);
   // A drive is only judged where it is what the run is about.
   if (device == Device(DeviceKind::Storage) && context.watched == roles::kStorageTemp) {
     for (const char* rate : {roles::kStorageWrite, roles::kStorageRead}) {
       if (meanIn(context, rate, *context.load) > 1) return rate;
     }
   }
-  return {};
+  return workRoleOf(context, device).text();
 }
 
 std::vector<Device> devicesOf(const RunContext& context) {

@@ -16,36 +16,6 @@ constexpr double kTrendLeastS = 30;
 constexpr size_t kFewestReadings = 8;
 constexpr double kLongestLoadS = 1e8;  // three years: what is longer is a clock gone wrong
 
-/// A straight line through readings.
-struct Line {
-  double change = 0;    // from the first to the last
-  double changeSe = 0;  // its standard error
-  double middle = 0, middleS = 0, lengthS = 0, rss = 0;
-  double at(double t) const { return middle + (lengthS > 0 ? change * (t - middleS) / lengthS : 0); }
-};
-
-Line lineThrough(const SeriesView& part) {
-  Line line;
-  line.middle = meanOf(part.v);
-  line.middleS = meanOf(part.t);
-  line.lengthS = part.t.back() - part.t.front();
-  double tt = 0, tv = 0;
-  for (size_t i = 0; i < part.size(); ++i) {
-    tt += (part.t[i] - line.middleS) * (part.t[i] - line.middleS);
-    tv += (part.t[i] - line.middleS) * (part.v[i] - line.middle);
-  }
-  if (!(tt > 0)) return line;
-  line.change = tv / tt * line.lengthS;
-  std::vector<double> left(part.size());
-  for (size_t i = 0; i < part.size(); ++i) {
-    left[i] = part.v[i] - line.at(part.t[i]);
-    line.rss += left[i] * left[i];
-  }
-  const double degrees = std::max(1.0, static_cast<double>(part.size()) - 2);
-  line.changeSe = std::sqrt(line.rss / degrees * autocorrelationTime(left) / tt) * line.lengthS;
-  return line;
-}
-
 /// The room when the load ends, by the straight line of its last minutes, with the standard error.
 struct RoomAtEnd {
   double celsius = 0, se = 0;
@@ -115,45 +85,6 @@ bool mayHideARise(const SeriesView& part, double stepK, double trendS) {
 
 double farther(double a, double b) { return std::max(std::abs(a), std::abs(b)); }
 
-// Held at its limit: where it is held is where it stays, whatever power could still have become.
-SettlingVerdict judgeGoverned(const SettlingQuestion& question) {
-  SettlingVerdict verdict;
-  verdict.isGoverned = true;
-  const SeriesView part = viewOf(question.temperature, *question.governed);
-  const double middle = medianOf({part.v.begin(), part.v.end()});
-  // Whole cycles: from one upward crossing of the middle to another.
-  size_t first = 0, last = part.size();
-  std::vector<size_t> upward;
-  for (size_t i = 1; i < part.size(); ++i) {
-    if (part.v[i - 1] < middle && part.v[i] >= middle) upward.push_back(i);
-  }
-  if (upward.size() >= 2) {
-    first = upward.front();
-    last = upward.back();
-  }
-  const SeriesView whole{part.t.subspan(first, last - first), part.v.subspan(first, last - first)};
-  const Stats stats = statsOf(whole, question.stepK);
-  const double half = studentT95(std::max(2.0, static_cast<double>(stats.n) / 10)) * stats.se;
-  verdict.forecast = stats.mean;
-  verdict.forecastLow = stats.mean - half;
-  verdict.forecastHigh = stats.mean + half;
-  verdict.remainingK = 0;
-  verdict.worstRemainingK = half;
-  const double heldS = question.governed->lengthS();
-  const bool isSwinging = upward.size() >= 2 && stats.sd > 0.5;
-  const SeriesView late = viewOf(whole, {part.t.back() - question.trendS, INFINITY});
-  double trendK = 0;
-  if (!isSwinging && late.size() >= 4) {
-    // Noise alone must not deny it.
-    const Line line = lineThrough(late);
-    trendK = std::abs(line.change) - studentT95(static_cast<double>(late.size()) - 2) * line.changeSe;
-  }
-  verdict.isSettled =
-      heldS >= std::min(60.0, 0.2 * question.load.lengthS()) && trendK < std::max(kSettledWithinK, question.stepK);
-  verdict.atS = verdict.isSettled ? question.governed->startS : kMissing;
-  return verdict;
-}
-
 void setForecast(const RoomAtEnd& room, SettlingVerdict& verdict) {
   const double middle = verdict.fit.finalK;
   verdict.forecast = middle + room.celsius;
@@ -181,19 +112,15 @@ double WarmUpFit::remainingAfter(double t) const {
 
 namespace {
 
-/// A verdict, and whether the readings speak against rest: more than the tolerance is likely to come, or was seen to.
-struct Judged {
-  SettlingVerdict verdict;
-  bool isContradicted = true;
-};
-
 // What the readings themselves show beside all fitting, over the window; noise alone must not show a trend.
 double seenTrend(const SettlingQuestion& question, const SeriesView& part, const RoomBelow& room) {
   const SeriesView last = viewOf(part, {part.t.back() - question.trendS, INFINITY});
   if (last.size() < 4) return 0;
   const Line line = lineThrough(overRoom(last, room));
-  return std::abs(line.change) - studentT95(static_cast<double>(last.size()) - 2) * line.changeSe;
+  return line.sureChange(last.size());
 }
+
+}  // namespace
 
 Judged judgeNow(const SettlingQuestion& question) {
   Judged judged;
@@ -201,7 +128,7 @@ Judged judgeNow(const SettlingQuestion& question) {
   const SeriesView part = viewOf(question.temperature, question.load);
   if (part.size() < kFewestReadings || !(part.t.back() > part.t.front())) return judged;
   if (part.t.back() - part.t.front() > kLongestLoadS) return judged;
-  if (question.governed) return {judgeGoverned(question), true};
+  if (question.governed) return judgeGoverned(question);
   const auto found = fitOverTheRoom(question);
   if (!found) return judged;
   const FittedPart& holding = found->part;
@@ -230,8 +157,6 @@ Judged judgeNow(const SettlingQuestion& question) {
   return judged;
 }
 
-}  // namespace
-
 SettlingVerdict judgeSettling(const SettlingQuestion& question) {
   Judged now = judgeNow(question);
   const double beforeS = question.askedBeforeS.value_or(kMissing);
@@ -239,6 +164,10 @@ SettlingVerdict judgeSettling(const SettlingQuestion& question) {
   SettlingQuestion earlier = question;
   earlier.load.endS = std::min(beforeS, question.load.endS);
   earlier.trendS = trendLength(earlier.load);
+  if (earlier.governed) {
+    earlier.governed->endS = std::min(earlier.governed->endS, earlier.load.endS);
+    if (earlier.governed->lengthS() <= 0) earlier.governed.reset();
+  }
   const Judged before = judgeNow(earlier);
   if (!before.verdict.isSettled) return std::move(now.verdict);
   now.verdict.isSettled = true;
@@ -250,7 +179,7 @@ double settlesAtS(const SettlingVerdict& verdict, double stepK) {
   if (verdict.isSettled) return verdict.atS;
   const WarmUpFit& fit = verdict.fit;
   if (!fit.isValid || fit.timeConstantsS.empty()) return kMissing;
-  const double withinK = std::max(kSettledWithinK, stepK);
+  const double withinK = verdict.isGoverned ? kSettledWithinPercent : std::max(kSettledWithinK, stepK);
   const double lastS = fit.endS + 8 * fit.timeConstantsS.back();
   double low = fit.endS, high = lastS;
   if (std::abs(fit.remainingAfter(high)) >= withinK) return kMissing;

@@ -110,4 +110,25 @@ struct FitOverRoom {
 /// which. Nothing where there are too few of them.
 std::optional<FitOverRoom> fitOverTheRoom(const SettlingQuestion& question);
 
+/// A straight line through readings.
+struct Line {
+  double change = 0;    ///< from the first to the last
+  double changeSe = 0;  ///< its standard error, with the residuals' hanging together
+  double middle = 0, middleS = 0, lengthS = 0, rss = 0;
+  double at(double t) const { return middle + (lengthS > 0 ? change * (t - middleS) / lengthS : 0); }
+  /// By how much it surely changes: noise alone must not show a trend.
+  double sureChange(size_t readings) const;
+};
+Line lineThrough(const SeriesView& part);
+
+/// A verdict, and whether the readings speak against rest: more than the tolerance is likely to come, or was seen to.
+struct Judged {
+  SettlingVerdict verdict;
+  bool isContradicted = true;
+};
+/// As the readings are now, whatever was said before.
+Judged judgeNow(const SettlingQuestion& question);
+/// Of a device that is held at its limit: where it is held is where it stays, and what it delivers settles.
+Judged judgeGoverned(const SettlingQuestion& question);
+
 }  // namespace ash

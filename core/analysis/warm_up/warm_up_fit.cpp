@@ -15,8 +15,12 @@ constexpr double kLongestTauSpans = 8;           // times the time seen
 constexpr double kLongestLagShare = 0.5;         // of the time seen
 constexpr double kLagAmplitudeShare = 0.15;      // of all amplitudes
 constexpr double kFeltApartK = 0.02;
-constexpr double kLagKnown = 0.03;  // of ln τ
-constexpr double kClearlyLess = 4;  // logarithm of two explanations' odds
+constexpr double kLagKnown = 0.03;    // of ln τ
+constexpr double kClearlyLess = 4;    // logarithm of two explanations' odds
+constexpr double kExplainsToo = 1.5;  // times the noise: then the other view of the room is in the interval
+constexpr double kLessMisfit = 0.6, kMuchLessMisfit = 0.15;
+constexpr size_t kFewestAfterAChange = 7;
+constexpr double kFarFromExplained = 30;
 
 WeightedSpans withoutFirst(const WeightedSpans& spans, double untilS) {
   const auto first = std::lower_bound(spans.fromS.begin(), spans.fromS.end(), untilS) - spans.fromS.begin();
@@ -50,23 +54,49 @@ Fitted fitBest(const SettlingQuestion& question, const WeightedSpans& spans, con
   return driven.beliefs.best.rss < plain.beliefs.best.rss ? driven : plain;
 }
 
+FittedPart fitFrom(const SettlingQuestion& question, const WarmUpReadings& readings, WeightedSpans spans) {
+  Fitted fitted = fitBest(question, spans, readings);
+  const double misfit = fitted.beliefs.scatter / readings.noise;
+  return {std::move(spans), std::move(fitted), misfit, misfit < readings.mostMisfit && !readings.areTooFew,
+          misfit < readings.wellExplained};
+}
+
+WeightedSpans laterThan(const SettlingQuestion& question, const WarmUpReadings& readings, double share) {
+  return withoutFirst(readings.spans, question.load.startS + share * question.load.lengthS());
+}
+
 // What happens at once when a load starts (a boost nobody logged, a part that warms within two samples) is no stage of
 // the model and must not pass for noise: the earliest start is taken from which the readings are explained.
 FittedPart fitFromWhereItHolds(const SettlingQuestion& question, const WarmUpReadings& readings) {
-  std::optional<FittedPart> best;
-  for (const double share : {0.0, 0.04, 0.1, 0.2, 0.35}) {
-    WeightedSpans spans = share == 0
-                              ? readings.spans
-                              : withoutFirst(readings.spans, question.load.startS + share * question.load.lengthS());
-    if (best && spans.size() < kFewestToBeginLater) break;
-    Fitted fitted = fitBest(question, spans, readings);
-    const double misfit = fitted.beliefs.scatter / readings.noise;
-    if (!best || misfit < 0.6 * best->misfit)
-      best = FittedPart{std::move(spans), std::move(fitted), misfit,
-                        misfit < readings.mostMisfit && !readings.areTooFew, misfit < readings.wellExplained};
-    if (misfit < readings.explained) break;
+  FittedPart best = fitFrom(question, readings, readings.spans);
+  for (const double share : {0.04, 0.1, 0.2, 0.35}) {
+    if (best.misfit < readings.explained) break;
+    WeightedSpans spans = laterThan(question, readings, share);
+    if (spans.size() < kFewestToBeginLater) break;
+    FittedPart later = fitFrom(question, readings, std::move(spans));
+    const bool explains = later.misfit < readings.explained;
+    if (later.misfit < kLessMisfit * best.misfit) best = std::move(later);
+    if (explains) break;
   }
-  return std::move(*best);
+  return best;
+}
+
+// Cooling that changed under load (a fan that failed or came back) bends a curve as nothing else does: where no fit of
+// the whole explains the readings, one that begins after the bend may.
+std::optional<FittedPart> fitAfterAChange(const SettlingQuestion& question, const WarmUpReadings& readings,
+                                          const FittedPart& whole) {
+  if (whole.misfit < kFarFromExplained * readings.explained) return std::nullopt;
+  double before = whole.misfit;
+  for (double share = 0.42; share < 0.9; share += 0.06) {
+    WeightedSpans spans = laterThan(question, readings, share);
+    if (spans.size() < kFewestAfterAChange) break;
+    FittedPart later = fitFrom(question, readings, std::move(spans));
+    // At a bend it is explained all at once; what is explained better and better is a curve of another kind.
+    if (later.misfit < readings.explained && later.misfit < kMuchLessMisfit * before) return later;
+    if (later.misfit < readings.explained) break;
+    before = later.misfit;
+  }
+  return std::nullopt;
 }
 
 // By which time constant it follows the room: the slowest that was really seen. A room that moves reaches the die
@@ -119,6 +149,12 @@ std::optional<FitOverRoom> fitOverFeltRoom(const SettlingQuestion& question, con
   return late;
 }
 
+FitOverRoom withChange(const SettlingQuestion& question, FitOverRoom fit) {
+  auto after = fitAfterAChange(question, warmUpReadings(question, fit.room), fit.part);
+  if (!after) return fit;
+  return {std::move(*after), std::move(fit.room)};
+}
+
 }  // namespace
 
 std::optional<FitOverRoom> fitOverTheRoom(const SettlingQuestion& question) {
@@ -127,17 +163,17 @@ std::optional<FitOverRoom> fitOverTheRoom(const SettlingQuestion& question) {
   if (readings.spans.size() < kFewestSpans) return std::nullopt;
   FitOverRoom first{fitFromWhereItHolds(question, readings), std::move(room)};
   auto late = question.room.empty() ? std::nullopt : fitOverFeltRoom(question, first);
-  if (!late) return first;
+  if (!late) return withChange(question, std::move(first));
   // Metal feels a room late; only what clearly speaks for the room as it is logged (a sensor in the air) is believed.
   const double forLate = speaksFor(*late, first);
   const bool isLate = forLate > -kClearlyLess;
   FitOverRoom& better = isLate ? *late : first;
-  if (std::abs(forLate) < kClearlyLess) {
-    const Beliefs& other = (isLate ? first : *late).part.fitted.beliefs;
-    better.lowK = quantileOf(other, 0, 0.025);
-    better.highK = quantileOf(other, 0, 0.975);
+  const FittedPart& other = (isLate ? first : *late).part;
+  if (std::abs(forLate) < kClearlyLess || other.misfit < kExplainsToo) {
+    better.lowK = quantileOf(other.fitted.beliefs, 0, 0.025);
+    better.highK = quantileOf(other.fitted.beliefs, 0, 0.975);
   }
-  return std::move(better);
+  return withChange(question, std::move(better));
 }
 
 }  // namespace ash

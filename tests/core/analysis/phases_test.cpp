@@ -2,6 +2,7 @@
 // Phases and windows of logs that nobody described.
 #include "analysis/phases/phases.h"
 
+#include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
 
@@ -22,7 +23,8 @@ LogMaker busy(const std::string& role, double rest, double work, double fromS, d
 
 std::optional<TimeSpan> loadOf(const LogMaker& maker) {
   const Activity activity = activityOf(maker.run);
-  return loadPhase(maker.run, phasesOf(maker.run, activity), activity);
+  const auto loads = loadPhases(maker.run, phasesOf(maker.run, activity), activity);
+  return loads.empty() ? std::nullopt : std::optional(loads.back());
 }
 
 }  // namespace
@@ -111,4 +113,114 @@ TEST_CASE("theWatchedTemperatureIsTheStatedOneElseTheProcessorElseAnyUnderLoad")
   CHECK(watched(maker, "no.such") == "gpu.temp");
   maker.add("cpu.temp", flat);
   CHECK(watched(maker, "") == "cpu.temp");
+}
+
+namespace {
+
+/// Loads of 80 W at the given times, the die following by two time constants.
+LogMaker loadsAt(const std::vector<TimeSpan>& busy, double lengthS, double slowK = 25) {
+  LogMaker maker(lengthS, 1);
+  const auto isBusy = [busy](double t) {
+    return std::any_of(busy.begin(), busy.end(), [t](const TimeSpan& span) { return span.contains(t); });
+  };
+  double fast = 0, slow = 0;
+  maker.add("cpu.temp", [=](double t) mutable {
+    fast += (isBusy(t) - fast) / 15;
+    slow += (isBusy(t) - slow) / 300;
+    return 30 + 20 * fast + slowK * slow;
+  });
+  maker.add("cpu.power", [=](double t) { return isBusy(t) ? 80.0 : 10.0; });
+  maker.add("room.temp", [](double) { return 22.0; });
+  return maker;
+}
+
+std::vector<TimeSpan> soaksOf(const Figures& figures) {
+  std::vector<TimeSpan> soaks;
+  for (const PhaseSpan& phase : figures.phases) {
+    if (phase.kind == PhaseKind::Soak) soaks.push_back({phase.startS, phase.endS});
+  }
+  return soaks;
+}
+
+const Problem* problemOf(const Figures& figures, ProblemKind::Known kind) {
+  for (const Problem& problem : figures.problems) {
+    if (problem.kind == kind) return &problem;
+  }
+  return nullptr;
+}
+
+}  // namespace
+
+TEST_CASE("aLongRestPartsTwoLoadsAndTheLastIsQuoted") {
+  const LogMaker maker = loadsAt({{100, 1900}, {3100, 4900}, {6100, 7900}}, 9000);
+  const Figures figures = analyzeRun(maker.run);
+  REQUIRE(soaksOf(figures).size() == 3);
+  CHECK(soaksOf(figures)[1].startS == 3100);
+  CHECK(soaksOf(figures)[1].endS == 4900);
+  REQUIRE(figures.load);
+  CHECK(figures.load->startS == 6100);
+  CHECK(figures.load->endS == 7900);
+  CHECK(figures.window->span.startS >= 6100);
+  const Problem* several = problemOf(figures, ProblemKind::SeveralLoads);
+  REQUIRE(several != nullptr);
+  CHECK(several->text.find("3 loads") != std::string::npos);
+  CHECK(several->text.find("--load-number") != std::string::npos);
+  CHECK(figures.phases.front().kind == PhaseKind::Idle);
+  CHECK(figures.phases[2].kind == PhaseKind::Cool);
+}
+
+TEST_CASE("anotherLoadIsTakenByItsNumber") {
+  const LogMaker maker = loadsAt({{100, 1900}, {3100, 4900}, {6100, 7900}}, 9000);
+  const Figures second = analyzeRun(maker.run, 2);
+  REQUIRE(second.load);
+  CHECK(second.load->startS == 3100);
+  CHECK(second.window->span.endS == 4900);
+  CHECK(problemOf(second, ProblemKind::SeveralLoads)->text.find("number 2") != std::string::npos);
+  CHECK(analyzeRun(maker.run, 1).load->startS == 100);
+}
+
+TEST_CASE("aRestInWhichItCoolsByHalfPartsTwoLoads") {
+  // 300 s are a sixth of the load before, and the die alone falls by 20 of 45 K at once.
+  const Figures parted = analyzeRun(loadsAt({{100, 1900}, {2200, 4000}}, 4200).run);
+  CHECK(soaksOf(parted).size() == 2);
+  // Where most of the rise is in slow metal the same rest parts nothing.
+  const Figures whole = analyzeRun(loadsAt({{100, 1900}, {2030, 3800}}, 4000, 200).run);
+  REQUIRE(soaksOf(whole).size() == 1);
+  CHECK(whole.load->startS == 100);
+  CHECK(whole.load->endS == 3800);
+  CHECK(problemOf(whole, ProblemKind::SeveralLoads) == nullptr);
+}
+
+TEST_CASE("pausesAndPassesArePartsOfOneLoad") {
+  // The die falls by more than half of its rise within a pause of a minute.
+  CHECK(soaksOf(analyzeRun(loadsAt({{100, 1300}, {1360, 2500}}, 2600, 5).run)).size() == 1);
+  std::vector<TimeSpan> passes;
+  for (int pass = 0; pass < 12; ++pass) passes.push_back({100.0 + 85 * pass, 160.0 + 85 * pass});
+  LogMaker undescribed = loadsAt(passes, 1300, 5);
+  const Figures detected = analyzeRun(undescribed.run);
+  CHECK(soaksOf(detected).size() == 1);
+  CHECK(detected.load->endS == Approx(160 + 85 * 11));
+  // Two passes alone could be two loads; a sidecar that says they are passes settles it.
+  LogMaker two = loadsAt({{100, 220}, {300, 420}}, 600, 5);
+  CHECK(soaksOf(analyzeRun(two.run)).size() == 2);
+  two.run.facts.passes = {{100, 220, 10, {}}, {300, 420, 11, {}}};
+  CHECK(soaksOf(analyzeRun(two.run)).size() == 1);
+}
+
+TEST_CASE("aShortLastLoadIsNotTheOneThatIsQuoted") {
+  const Figures figures = analyzeRun(loadsAt({{100, 3700}, {6000, 6150}}, 6300).run);
+  CHECK(soaksOf(figures).size() == 2);
+  CHECK(figures.load->startS == 100);
+  CHECK(problemOf(figures, ProblemKind::SeveralLoads)->text.find("number 1") != std::string::npos);
+}
+
+TEST_CASE("givenPhasesThatARestPartsAreSeveralLoads") {
+  LogMaker maker = loadsAt({{100, 900}, {1500, 2300}}, 2500);
+  maker.phase(PhaseKind::Soak, 100, 600).phase(PhaseKind::Measure, 600, 900).phase(PhaseKind::Cool, 900, 1500);
+  maker.phase(PhaseKind::Soak, 1500, 2000).phase(PhaseKind::Measure, 2000, 2300);
+  const Figures figures = analyzeRun(maker.run);
+  CHECK(figures.loads.size() == 2);
+  CHECK(figures.load->startS == 1500);
+  CHECK(figures.window->span.startS == 2000);
+  CHECK(analyzeRun(maker.run, 1).window->span.startS == 600);
 }

@@ -104,11 +104,17 @@ TEST_CASE("manySetupsAgainstOneReferenceAreSeldomWrongAltogether") {
 TEST_CASE("singleRunsTakeTheStatedRepeatability") {
   CompareOptions options;
   const auto bare = compareValues({{"a", {50}}, {"b", {49.2}}});
-  CHECK(rowOf(bare, 1).verdict == "better");
-  CHECK(rowOf(bare, 1).reason.find("Single runs") == 0);
+  // Repeats are taken to agree within 1 K: 0.8 K apart shows nothing, 1.2 K does.
+  CHECK(rowOf(bare, 1).verdict == "within margin");
+  CHECK(rowOf(bare, 1).isAssumed);
+  CHECK(rowOf(bare, 1).reason == "One run each, assuming that repeats agree within 1 K.");
+  CHECK(rowOf(bare, 1).differenceLow == Approx(-1.8).epsilon(1e-4));
+  CHECK(rowOf(bare, 1).differenceHigh == Approx(0.2).epsilon(1e-4));
+  CHECK(rowOf(compareValues({{"a", {50}}, {"b", {48.8}}}), 1).verdict == "better");
   options.temperatureRepeatability = 0.5;
   const auto stated = compareValues({{"a", {50}}, {"b", {49.2}}}, options);
   CHECK(rowOf(stated, 1).verdict == "within margin");
+  CHECK_FALSE(rowOf(stated, 1).isAssumed);
   // 1.96·0.5·√2.
   CHECK(rowOf(stated, 1).differenceHigh == Approx(-0.8 + 1.959964 * 0.5 * std::sqrt(2)).epsilon(1e-5));
   options.temperatureMargin = 0.3;
@@ -223,4 +229,102 @@ TEST_CASE("energyIsNeverSetAgainstEnergyOfAnotherRole") {
   const auto comparison = *compareRuns(std::vector<AnalyzedRun>{a, b}, {});
   CHECK(comparison.rows[1].metrics.at("work_per_joule").verdict == "not comparable");
   CHECK(comparison.rows[1].metrics.at(kMetric).verdict == "better");
+}
+
+TEST_CASE("oneRunBesideRepeatsScattersAsTheyDo") {
+  const auto comparison = compareValues({{"a", {50, 50.2, 49.8}}, {"b", {48}}});
+  CHECK_FALSE(rowOf(comparison, 1).isAssumed);
+  CHECK(rowOf(comparison, 1).reason.empty());
+  CHECK(rowOf(comparison, 1).verdict == "better");
+}
+
+TEST_CASE("noFigureOfOneRunIsComparedAsIfItWereExact") {
+  const auto with = [](const std::string& name, double share, double joules, double mhz) {
+    AnalyzedRun run = madeRun(name, name, 50);
+    Throttling slowed;
+    slowed.device = "cpu";
+    slowed.share = slowed.shareThermal = share;
+    run.figures.throttling.push_back(slowed);
+    run.figures.load = TimeSpan{0, 1000};
+    run.figures.efficiency.powerRole = "cpu.power";
+    Energy energy;
+    energy.channel = "cpu.power";
+    energy.loadJ = joules;
+    run.figures.energy.push_back(energy);
+    addMean(run, "cpu.clock", Quantity::Clock, mhz, 0);
+    run.run.facts.conditions["price"] = 50 + joules / 1e5;
+    return run;
+  };
+  const auto comparison = *compareRuns({with("a", 0.10, 60000, 4000), with("b", 0.11, 60900, 4030)}, {});
+  const auto& metrics = comparison.rows[1].metrics;
+  // Two points, 2 %, 1 %: none of these differences reaches beyond.
+  for (const char* name : {"cpu.throttled_share", "energy_j", "cpu.clock"}) {
+    INFO(name);
+    CHECK(metrics.at(name).verdict == "within margin");
+    CHECK(metrics.at(name).isAssumed);
+  }
+  CHECK(metrics.at("cpu.throttled_share").reason == "One run each, assuming that repeats agree within 2 points.");
+  CHECK(metrics.at("energy_j").reason == "One run each, assuming that repeats agree within 2 %.");
+  // 1 % of 4000 and of 4030 MHz, each over 1.96·√2 as a standard deviation.
+  CHECK(metrics.at("cpu.clock").differenceHigh == Approx(30 + std::hypot(40.0, 40.3) / std::sqrt(2)).epsilon(1e-4));
+  // What is stated is exact.
+  CHECK(metrics.at("price").verdict == "worse");
+  CHECK_FALSE(metrics.at("price").isAssumed);
+  // Nobody is slowed for less than none of the time, or for more than all of it.
+  const auto ends = *compareRuns({with("a", 0, 60000, 4000), with("b", 1, 60000, 4000)}, {});
+  CHECK(ends.rows[0].metrics.at("cpu.throttled_share").ciLow == 0);
+  CHECK(ends.rows[1].metrics.at("cpu.throttled_share").ciHigh == 1);
+  const auto apart = *compareRuns({with("a", 0.10, 60000, 4000), with("b", 0.14, 63000, 4100)}, {});
+  for (const char* name : {"cpu.throttled_share", "energy_j"}) CHECK(apart.rows[1].metrics.at(name).verdict == "worse");
+  CHECK(apart.rows[1].metrics.at("cpu.clock").verdict == "better");
+}
+
+TEST_CASE("aCopyOfARunIsNoRepeat") {
+  const auto logged = [](const std::string& name, double overRoomK, double noise) {
+    AnalyzedRun run = madeRun(name, "one", overRoomK);
+    run.run.log.timeS = {0, 1, 2};
+    Channel channel;
+    channel.name = "cpu.temp";
+    channel.values = {70, 71 + noise, kMissing};
+    run.run.log.channels.push_back(channel);
+    return run;
+  };
+  const auto comparison = *compareRuns({logged("a", 50, 0), logged("copy", 50, 0), logged("b", 50.4, 0.3)}, {});
+  CHECK(comparison.rows.at(0).repeats == 2);
+  REQUIRE(comparison.checks.size() >= 1);
+  CHECK(comparison.checks[0].between == std::vector<std::string>{"a", "copy"});
+  CHECK(comparison.checks[0].text.find("copy has the same samples as a") == 0);
+}
+
+TEST_CASE("energyIsComparedWhereTheSameWasDone") {
+  const auto ran = [](const std::string& name, double lengthS, double watts) {
+    AnalyzedRun run = madeRun(name, name, 50);
+    run.figures.intervalS = 1;
+    run.figures.load = TimeSpan{100, 100 + lengthS};
+    run.figures.efficiency.powerRole = "wall.power";
+    Energy energy;
+    energy.channel = "wall.power";
+    energy.loadJ = watts * lengthS;
+    run.figures.energy.push_back(energy);
+    return run;
+  };
+  const auto energyRow = [](const std::vector<AnalyzedRun>& runs) {
+    return compareRuns(runs, {})->rows.at(1).metrics.at("energy_j");
+  };
+  // The shorter soak took less and is no better for it.
+  const MetricRow shorter = energyRow({ran("a", 2400, 60), ran("b", 1800, 66)});
+  CHECK(shorter.verdict == "not comparable");
+  INFO(shorter.reason);
+  CHECK(shorter.reason.find("66.0\u202FW and 60.0\u202FW") != std::string::npos);
+  CHECK(energyRow({ran("a", 2400, 60), ran("b", 2390, 66)}).verdict == "worse");
+  std::vector<AnalyzedRun> task = {ran("a", 2400, 60), ran("b", 1800, 66)};
+  for (AnalyzedRun& run : task) run.run.facts.work = RunFacts::Work{1, "frame", run.figures.load->lengthS()};
+  CHECK(energyRow(task).verdict == "better");
+  task[1].run.facts.work->units = 2;
+  CHECK(energyRow(task).verdict == "not comparable");
+  std::vector<AnalyzedRun> passes = {ran("a", 2400, 60), ran("b", 1800, 66)};
+  for (AnalyzedRun& run : passes) run.run.facts.passes.resize(20);
+  CHECK(energyRow(passes).verdict == "better");
+  passes[1].run.facts.passes.resize(15);
+  CHECK(energyRow(passes).verdict == "not comparable");
 }

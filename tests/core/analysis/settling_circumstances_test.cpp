@@ -6,6 +6,7 @@
 #include <functional>
 #include <random>
 
+#include "analysis/analyze.h"
 #include "analysis/warm_up/settling.h"
 #include "analysis/warm_up/warm_up.h"
 
@@ -226,4 +227,61 @@ TEST_CASE("whatWasSettledBeforeStaysSoUntilTheReadingsContradictIt") {
   contradicted.trendS = 200;
   contradicted.askedBeforeS = Rig::kRestS + 1600;
   CHECK_FALSE(judgeSettling(contradicted).isSettled);
+}
+
+namespace {
+
+/// Two stages over 23 °C; the slow one's resistance changes in the middle of the load, as by a fan that fails or comes
+/// back, at constant power: dθ/dt = (P − θ/R)/C.
+struct CoolingChange {
+  double before, after;  // K/W
+  double finalC() const { return 23 + (0.25 + after) * 100; }
+  RunLog log(double loadS, double stepK, unsigned seed) const {
+    constexpr double kRestS = 120, kStepS = 0.1, kCapacity = 800;
+    std::mt19937 random(seed);
+    std::normal_distribution<double> normal;
+    RunLog run;
+    Channel temperature, power, room;
+    temperature.name = "cpu.temp";
+    power.name = "cpu.power";
+    room.name = "room.temp";
+    for (Channel* channel : {&temperature, &power, &room}) {
+      channel->role = channel->name;
+      channel->quantity = channel->role.quantity();
+    }
+    double fast = 2.5, slow = 10 * before;
+    for (long i = 0; static_cast<double>(i) * kStepS < kRestS + loadS; ++i) {
+      const double t = static_cast<double>(i) * kStepS, watts = t < kRestS ? 10 : 100;
+      const double resistance = t < kRestS + 1200 ? before : after;
+      if (i % 10 == 0) {
+        run.log.timeS.push_back(t);
+        temperature.values.push_back(std::round((23 + fast + slow + 0.08 * normal(random)) / stepK) * stepK);
+        power.values.push_back(watts + 0.2 * normal(random));
+        room.values.push_back(23 + 0.03 * normal(random));
+      }
+      fast += (0.25 * watts - fast) * kStepS / 12;
+      slow += (watts - slow / resistance) * kStepS / kCapacity;
+    }
+    run.log.channels = {temperature, power, room};
+    return run;
+  }
+};
+
+}  // namespace
+
+TEST_CASE("coolingThatChangesUnderLoadIsForecastFromThere") {
+  // What follows the change is forecast, not an end that both halves together would suggest.
+  for (const CoolingChange& change : {CoolingChange{0.5, 0.3}, {0.3, 0.5}}) {
+    for (const auto& [loadS, stepK] : {std::pair{2400.0, 0.1}, {1900.0, 0.1}, {2400.0, 0.01}}) {
+      for (unsigned seed = 1; seed <= 3; ++seed) {
+        const Figures figures = analyzeRun(change.log(loadS, stepK, seed));
+        const SettlingVerdict& verdict = *figures.channel("cpu.temp")->settled;
+        INFO(change.before << " to " << change.after << " K/W, " << loadS << " s, step " << stepK << ": "
+                           << verdict.forecast << " [" << verdict.forecastLow << ", " << verdict.forecastHigh << "]");
+        CHECK(verdict.forecast == Approx(change.finalC()).margin(0.6));
+        CHECK(verdict.forecastLow - 0.1 <= change.finalC());
+        CHECK(verdict.forecastHigh + 0.1 >= change.finalC());
+      }
+    }
+  }
 }

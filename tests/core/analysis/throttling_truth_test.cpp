@@ -174,6 +174,73 @@ TEST_CASE("aSwingingGovernorIsHeatFromItsFirstCutOn") {
   CHECK(hot.lostClockShare == Approx(0.4).margin(0.01));
 }
 
+namespace {
+
+/// A governor that drops the clock at 95 °C and lets the device recover for 15 s; one stage of heat of 12 s on a slow
+/// one. Nobody logs the load in percent.
+struct SawTooth {
+  LogMaker maker;
+  double share = 0;
+};
+
+SawTooth sawTooth(double intervalS, double lowMhz, unsigned seed) {
+  constexpr double kStepS = 0.05, kIdleS = 120, kLoadS = 1800;
+  std::mt19937 random(seed);
+  std::normal_distribution<double> normal;
+  SawTooth made{LogMaker(kIdleS + kLoadS + 60, intervalS), 0};
+  std::vector<double> celsius, mhz, watts;
+  double fast = 3.5, slow = 2.5, since = 0, sumW = 0;
+  bool isLow = false;
+  const auto perSample = static_cast<long>(std::lround(intervalS / kStepS));
+  for (long i = 0; static_cast<double>(i) * kStepS < kIdleS + kLoadS + 60 - 1e-9; ++i) {
+    const double t = static_cast<double>(i) * kStepS, c = 23 + fast + slow;
+    const bool isBusy = t >= kIdleS && t < kIdleS + kLoadS;
+    if (isBusy && !isLow && c >= 95) since = t;
+    isLow = isBusy && (isLow ? t - since < 15 : c >= 95);
+    made.share += isLow ? kStepS / kLoadS : 0;
+    const double clock = isLow ? lowMhz : 4600;
+    const double power = isBusy ? 10 + 140 * std::pow(clock / 4600, 2.2) : 10;
+    sumW += power;
+    if (i % perSample == 0) {
+      celsius.push_back(c + 0.05 * normal(random));
+      mhz.push_back((isBusy ? clock : 1800) + 8 * normal(random));
+      watts.push_back(sumW / static_cast<double>(i == 0 ? 1 : perSample));
+      sumW = 0;
+    }
+    fast += (0.35 * power - fast) * kStepS / 12;
+    slow += (0.25 * power - slow) * kStepS / 300;
+  }
+  const auto from = [intervalS](const std::vector<double>& values) {
+    return [&values, intervalS](double t) { return values.at(static_cast<size_t>(std::lround(t / intervalS))); };
+  };
+  made.maker.add("cpu.temp", from(celsius)).add("cpu.clock", from(mhz)).add("cpu.power", from(watts));
+  made.maker.add("room.temp", [](double) { return 23.0; });
+  return made;
+}
+
+}  // namespace
+
+TEST_CASE("slowSawTeethAreThrottlingAndNoRest") {
+  for (const double intervalS : {0.5, 1.0, 2.0}) {
+    for (const double lowMhz : {2300.0, 1900.0, 3200.0}) {
+      SawTooth made = sawTooth(intervalS, lowMhz, 3);
+      INFO(intervalS << " s, " << lowMhz << " MHz, share " << made.share);
+      REQUIRE(made.share > 0.2);
+      const Figures unlimited = analyzeRun(made.maker.run);
+      CHECK(unlimited.throttling.at(0).share == Approx(made.share).margin(0.03));
+      made.maker.run.facts.limits["cpu.temp"] = {{"throttle", 95}};
+      const Figures figures = analyzeRun(made.maker.run);
+      // All of it is heat, though the device cools far below its limit before it is let go.
+      CHECK(figures.throttling.at(0).shareThermal == Approx(made.share).margin(0.03));
+      REQUIRE(figures.load);
+      CHECK(figures.load->endS == Approx(1920).margin(2 * intervalS));
+      CHECK(figures.loads.size() == 1);
+      // Power at its mean over whole cycles has long settled on a stage of 300 s.
+      CHECK(figures.channel("cpu.temp")->settled->isSettled);
+    }
+  }
+}
+
 TEST_CASE("aPauseIsNoThrottlingAndNeitherIsWhatTheTesterTurned") {
   auto maker = LogMaker(700, 0.5);
   const auto isPaused = [](double t) { return t >= 300 && t < 330; };

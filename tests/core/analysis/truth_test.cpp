@@ -60,14 +60,23 @@ TEST_CASE("aPlateauThatIsOnlyASlowSecondStageIsHardlyEverCalledSettled") {
 
 TEST_CASE("whatIsHeldAtItsLimitIsForecastThere") {
   for (const char* scenario : {"pinned", "swinging"}) {
-    Share right;
+    Share right, power, settled, notSettled;
     for (unsigned seed = 1; seed <= 8; ++seed) {
       const TruthLog made = makeTruthLog(scenario, seed);
       const SettlingVerdict verdict = verdictOf(made);
       right.add(verdict.isGoverned && std::abs(verdict.forecast - made.truth.finalC) < 1.2);
+      // Of what it delivers: where it will be held, and whether it is there.
+      if (verdict.held.empty() || std::isnan(made.truth.heldW)) continue;
+      power.add(std::abs(verdict.held.front().value / made.truth.heldW - 1) < 0.015);
+      if (std::abs(made.truth.heldRemainingPercent) < 0.2) settled.add(verdict.isSettled);
+      if (made.truth.heldRemainingPercent > 1) notSettled.add(!verdict.isSettled);
     }
-    INFO(scenario);
+    INFO(scenario << ": power " << power.right << "/" << power.asked << ", settled " << settled.right << "/"
+                  << settled.asked << ", not " << notSettled.right << "/" << notSettled.asked);
     CHECK(right.percent() >= 90);
+    CHECK((power.asked == 0 || power.percent() >= 85));
+    CHECK((settled.asked == 0 || settled.percent() >= 75));
+    CHECK((notSettled.asked == 0 || notSettled.percent() >= 90));
   }
 }
 

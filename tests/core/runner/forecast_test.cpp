@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
+#include <random>
 
 #include "analysis/analyze.h"
 #include "runner/earlier_runs.h"
@@ -154,4 +155,31 @@ TEST_CASE("whatASoakIsShortOfIsSaidInKelvin") {
   verdict.remainingK = 0;
   verdict.isGoverned = true;
   CHECK(shortOfSettledWords(verdict) == "held at its limit");
+  verdict.held = {{"cpu.power", 52.3, 51.9, 52.7, 1.43}};
+  CHECK(shortOfSettledWords(verdict) == "held at its limit, with 1.4 % more than it will hold");
+  verdict.isSettled = true;
+  CHECK(shortOfSettledWords(verdict) == "held at its limit");
+}
+
+TEST_CASE("aSoakAtTheLimitEndsWhenWhatIsDeliveredHasSettled") {
+  // 72 K over room on 0.45 + 0.55 K/W: 72 W for ever, more while the sink is cold; τ = 400·0.45.
+  const double endW = 72, startW = 110, tauS = 180;
+  SettlingWatch watch({1, 95.0, 5, 0, {"cpu.power"}});
+  watch.beginLoad();
+  std::mt19937 random(4);
+  std::normal_distribution<double> normal;
+  double endedS = kMissing;
+  for (double t = 0; t < 3600 && std::isnan(endedS); t += 1) {
+    const double watts = endW + (startW - endW) * std::exp(-t / tauS) + 0.4 * normal(random);
+    watch.take({t, 95, 23, watts, {watts}});
+    if (t > 120 && t < 400) {
+      CHECK_FALSE(watch.hasSettled());
+      CHECK(watch.settlesAtS() > t);
+    }
+    if (watch.hasSettled()) endedS = t;
+  }
+  // Half a percent is left after τ·ln(52.8/0.5) = 839 s; the recorder wants some more to be sure.
+  CHECK(endedS > 800);
+  CHECK(endedS < 1300);
+  CHECK(heldWords(watch.verdict().held).substr(0, 2) == "72");
 }
