@@ -11,7 +11,10 @@
 namespace ash {
 namespace {
 
-constexpr double kHeldAtLeastS = 60, kHeldAtLeastShare = 0.2;  // of the load
+// So long it must have been at its limit, or what still creeps up to it would pass for held: the power that it will
+// lose there is not lost yet.
+constexpr double kHeldAtLeastShare = 0.2;                  // of the load
+constexpr double kHeldAtLeastS = 60, kOfShortLoads = 0.5;  // of a load that is short itself
 constexpr double kSwingsK = 0.5;
 constexpr size_t kMostBins = 240, kFewestBins = 8;
 constexpr double kLevelShare = 0.2;  // of the time it is held: percent are counted from the mean at its end
@@ -208,10 +211,10 @@ Judged judgeGoverned(const SettlingQuestion& question) {
     decides = std::move(one);
     hasPower = delivered.isPower;
   }
-  const double leastS = std::min(kHeldAtLeastS, kHeldAtLeastShare * question.load.lengthS());
+  const double loadS = question.load.lengthS();
+  const double leastS = std::max(kHeldAtLeastShare * loadS, std::min(kHeldAtLeastS, kOfShortLoads * loadS));
   const bool isHeld = question.governed->lengthS() >= leastS &&
-                      held.trendK < std::max(kSettledWithinK, question.stepK) &&
-                      question.load.lengthS() >= question.leastS;
+                      held.trendK < std::max(kSettledWithinK, question.stepK) && loadS >= question.leastS;
   verdict.isSettled = isHeld && (!decides || decides->loss.verdict.isSettled);
   judged.isContradicted = !isHeld || !decides || decides->loss.isContradicted;
   double sinceS = question.governed->startS;
