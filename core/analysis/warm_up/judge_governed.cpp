@@ -96,14 +96,28 @@ Series binned(const SettlingQuestion& question, const SeriesView& part, const st
   return bins;
 }
 
-// At its limit it draws what carries the kelvin over the room away: a room that moves is no settling.
-void countAtRoomOfEnd(const SettlingQuestion& question, double heldC, Series& watts) {
-  if (question.room.empty()) return;
+// The kelvin over the room that watts carry away, at the times of the bins and where they end; nothing without a room.
+struct OverRoom {
+  std::vector<double> at;
+  double end = kMissing;
+};
+
+OverRoom overRoomOf(const SettlingQuestion& question, const Series& celsius, const std::vector<double>& times) {
+  OverRoom over;
+  if (question.room.empty() || celsius.empty()) return over;
   const RoomBelow room(question.room);
-  const double endK = heldC - room.during(watts.t.back(), watts.t.back());
-  for (size_t i = 0; i < watts.size(); ++i) {
-    const double overK = heldC - room.during(watts.t[i], watts.t[i]);
-    if (endK > 0 && overK > 0) watts.v[i] *= endK / overK;
+  over.at = interpolateAt(celsius, times);
+  for (size_t i = 0; i < times.size(); ++i) over.at[i] -= room.during(times[i], times[i]);
+  const double endS = question.governed->endS, lateS = kLevelShare * question.governed->lengthS();
+  over.end = meanOf(viewOf(celsius, {endS - lateS, INFINITY}).v) - room.during(endS, endS);
+  return over;
+}
+
+// What it draws goes with those kelvin: a room that moves, and a governor that holds it now nearer and now farther from
+// its limit, are no settling.
+void countAtTheEnd(const OverRoom& over, Series& watts) {
+  for (size_t i = 0; i < over.at.size(); ++i) {
+    if (over.end > 0 && over.at[i] > 0) watts.v[i] *= over.end / over.at[i];
   }
 }
 
@@ -161,7 +175,10 @@ std::optional<JudgedDelivery> judgeDelivered(const SettlingQuestion& question, c
   Series loss = binned(question, part, cyclesS);
   if (loss.size() < kFewestBins) return std::nullopt;
   const Series asRead = loss;
-  if (delivered.isPower) countAtRoomOfEnd(question, heldC, loss);
+  if (delivered.isPower) {
+    const Series celsius = binned(question, viewOf(question.temperature, *question.governed), cyclesS);
+    countAtTheEnd(overRoomOf(question, celsius, loss.t), loss);
+  }
   const double levelFromS = question.governed->endS - kLevelShare * question.governed->lengthS();
   const double level = meanOf(viewOf(loss, {levelFromS, INFINITY}).v);
   if (!(level > 0)) return std::nullopt;
