@@ -9,7 +9,7 @@ namespace {
 
 constexpr double kLongestGapS = 120;
 constexpr double kAboveRest = 0.05;  // of the way from rest to work
-constexpr double kSigmas = 4;
+constexpr double kRestSigmas = 4;
 constexpr size_t kFewestAtRest = 5;
 constexpr double kSettlesS = 20;  // after work the power of rest comes down with the temperature
 
@@ -40,7 +40,7 @@ std::vector<TimeSpan> withoutGovernedGaps(std::vector<TimeSpan> busy, const Seri
   const Rest rest = restOf(busy, power);
   if (std::isnan(rest.level)) return busy;
   const double from =
-      rest.level + std::max(kAboveRest * (workLevel - std::max(restLevel, rest.level)), kSigmas * rest.spread);
+      rest.level + std::max(kAboveRest * (workLevel - std::max(restLevel, rest.level)), kRestSigmas * rest.spread);
   const double interval = medianInterval(power.t);
   std::vector<TimeSpan> spans = {busy.front()};
   double longestS = 0;

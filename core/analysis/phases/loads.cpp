@@ -40,7 +40,7 @@ std::vector<TimeSpan> withoutFlicker(const std::vector<TimeSpan>& busy, double i
   return spans;
 }
 
-double medianIn(const SeriesView& series, const TimeSpan& span) {
+double middleIn(const SeriesView& series, const TimeSpan& span) {
   const SeriesView part = viewOf(series, span);
   return medianOf({part.v.begin(), part.v.end()});
 }
@@ -84,9 +84,9 @@ class Parting {
   bool fallsBack(const LoadParts& load, const TimeSpan& rest) const {
     const double startS = load.front().startS, lengthS = load.back().endS - startS;
     const double levelS = std::max(kLevelShare * lengthS, 2 * m_interval);
-    const double top = medianIn(m_watched, {load.back().endS - levelS, load.back().endS});
-    double bottom = medianIn(m_watched, {startS - levelS, startS});
-    if (std::isnan(bottom)) bottom = medianIn(m_watched, {startS, startS + 2 * m_interval});
+    const double top = middleIn(m_watched, {load.back().endS - levelS, load.back().endS});
+    double bottom = middleIn(m_watched, {startS - levelS, startS});
+    if (std::isnan(bottom)) bottom = middleIn(m_watched, {startS, startS + 2 * m_interval});
     if (!(top - bottom > kLeastRiseK)) return false;
     // The second lowest: one reading may be a misreading.
     double lowest = INFINITY, second = INFINITY;

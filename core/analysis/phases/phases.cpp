@@ -11,7 +11,7 @@ namespace ash {
 namespace {
 
 constexpr double kMuchShorter = 0.1;  // than the longest load
-constexpr size_t kFewestReadings = 8;
+constexpr size_t kFewestInWindow = 8;
 
 std::vector<PhaseSpan> detectPhases(const RunLog& run, const Activity& activity, const SeriesView& watched) {
   const Log& log = run.log;
@@ -38,7 +38,7 @@ std::vector<PhaseSpan> detectPhases(const RunLog& run, const Activity& activity,
 bool hasWindow(const TimeSpan& load, double longestS, const std::vector<double>& times) {
   const auto first = std::lower_bound(times.begin(), times.end(), load.startS - 1e-9);
   const auto last = std::lower_bound(first, times.end(), load.endS - 1e-9);
-  return static_cast<size_t>(last - first) >= kFewestReadings && load.lengthS() >= kMuchShorter * longestS;
+  return static_cast<size_t>(last - first) >= kFewestInWindow && load.lengthS() >= kMuchShorter * longestS;
 }
 
 }  // namespace

@@ -12,7 +12,7 @@
 namespace ash {
 namespace {
 
-constexpr size_t kFewestReadings = 12;
+constexpr size_t kFewestRates = 12;
 constexpr double kLeastFall = 0.2;
 constexpr double kStaysDown = 0.9;  // of the readings after it
 constexpr size_t kFirstReadings = 3;
@@ -36,7 +36,7 @@ std::string rateText(double rate, const std::string& unit) { return withUnit(rat
 
 std::optional<CacheEnd> cacheEndOf(const RunContext& context, const SeriesView& rate) {
   const SeriesView part = viewOf(rate, *context.load);
-  if (part.size() < kFewestReadings) return std::nullopt;
+  if (part.size() < kFewestRates) return std::nullopt;
   const double sustained = medianOfPart(part.v.subspan(part.size() / 2));
   // The first reading may be of a transfer that only begins.
   const double first = medianOfPart(part.v.subspan(1, kFirstReadings));

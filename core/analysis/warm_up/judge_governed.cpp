@@ -13,11 +13,11 @@ namespace {
 
 // So long it must have been at its limit, or what still creeps up to it would pass for held: the power that it will
 // lose there is not lost yet.
-constexpr double kHeldAtLeastShare = 0.2;                  // of the load
-constexpr double kHeldAtLeastS = 60, kOfShortLoads = 0.5;  // of a load that is short itself
+constexpr double kAtLimitShare = 0.2;                         // of the load
+constexpr double kAtLimitAtLeastS = 60, kOfShortLoads = 0.5;  // of a load that is short itself
 constexpr double kSwingsK = 0.5;
 constexpr size_t kMostBins = 240, kFewestBins = 8;
-constexpr double kLevelShare = 0.2;  // of the time it is held: percent are counted from the mean at its end
+constexpr double kLateLevelShare = 0.2;  // of the time it is held: percent are counted from the mean at its end
 
 // When it rises through its middle, between two readings as a straight line goes: whole cycles lie between.
 std::vector<double> upwardCrossings(const SeriesView& part) {
@@ -108,7 +108,7 @@ OverRoom overRoomOf(const SettlingQuestion& question, const Series& celsius, con
   const RoomBelow room(question.room);
   over.at = interpolateAt(celsius, times);
   for (size_t i = 0; i < times.size(); ++i) over.at[i] -= room.during(times[i], times[i]);
-  const double endS = question.governed->endS, lateS = kLevelShare * question.governed->lengthS();
+  const double endS = question.governed->endS, lateS = kLateLevelShare * question.governed->lengthS();
   over.end = meanOf(viewOf(celsius, {endS - lateS, INFINITY}).v) - room.during(endS, endS);
   return over;
 }
@@ -179,7 +179,7 @@ std::optional<JudgedDelivery> judgeDelivered(const SettlingQuestion& question, c
     const Series celsius = binned(question, viewOf(question.temperature, *question.governed), cyclesS);
     countAtTheEnd(overRoomOf(question, celsius, loss.t), loss);
   }
-  const double levelFromS = question.governed->endS - kLevelShare * question.governed->lengthS();
+  const double levelFromS = question.governed->endS - kLateLevelShare * question.governed->lengthS();
   const double level = meanOf(viewOf(loss, {levelFromS, INFINITY}).v);
   if (!(level > 0)) return std::nullopt;
   for (double& value : loss.v) value = 100 * (1 - value / level);
@@ -229,7 +229,7 @@ Judged judgeGoverned(const SettlingQuestion& question) {
     hasPower = delivered.isPower;
   }
   const double loadS = question.load.lengthS();
-  const double leastS = std::max(kHeldAtLeastShare * loadS, std::min(kHeldAtLeastS, kOfShortLoads * loadS));
+  const double leastS = std::max(kAtLimitShare * loadS, std::min(kAtLimitAtLeastS, kOfShortLoads * loadS));
   const bool isHeld = question.governed->lengthS() >= leastS &&
                       held.trendK < std::max(kSettledWithinK, question.stepK) && loadS >= question.leastS;
   verdict.isSettled = isHeld && (!decides || decides->loss.verdict.isSettled);
