@@ -39,13 +39,10 @@ Json yearlyOf(const AnalyzeArguments& options, const Figures& figures) {
 int carryOutAnalyze(const AnalyzeArguments& options) {
   const auto found = findRun(options.run, options.book);
   if (!found) return fail(found.error());
-  if (options.loadNumber) {
-    const size_t loads = analyzeRun(*found).loads.size();
-    if (*options.loadNumber > loads)
-      return fail(Error::badInput(fmt::format("--load-number {}: {} holds {} load{}.", *options.loadNumber, options.run,
-                                              loads, loads == 1 ? "" : "s")));
-  }
   const Figures figures = analyzeRun(*found, options.loadNumber);
+  if (const size_t loads = figures.loads.size(); options.loadNumber.value_or(0) > loads)
+    return fail(Error::badInput(fmt::format("--load-number {}: {} holds {} load{}.", *options.loadNumber, options.run,
+                                            loads, loads == 1 ? "" : "s")));
   const bool isProjected = options.projection.roomC || options.projection.powerW;
   const auto projections = isProjected ? projectRun(*found, figures, options.projection) : std::vector<Projection>();
   if (options.json) {

@@ -66,6 +66,8 @@ QString phaseEnding(const Phase& phase) {
 }
 
 bool isPinned(const LiveModel& model) {
+  // One that swings far below its limit is held there all the same.
+  if (model.state() && model.state()->forecast.isGoverned) return true;
   const auto limit = model.limit(model.info().watched, "throttle");
   return limit && model.latest(model.info().watched) >= *limit - 1.5;
 }

@@ -247,6 +247,17 @@ void tellDamage(const std::vector<DamagedBlock>& damaged, const std::vector<Sour
   }
 }
 
+// What kind of load it was: its name is the reviewer's own.
+void addLoadKind(SQLite::Database& database, const RunInfo& info, RunFacts& facts) {
+  SQLite::Statement rows(database,
+                         "SELECT load.spec FROM load JOIN study ON study.id = load.study "
+                         "WHERE study.name = ? AND load.name = ?");
+  rows.bind(1, info.study);
+  rows.bind(2, info.load);
+  if (rows.executeStep())
+    facts.loadKind = LoadKind::fromText(valueIn(parseObject(rows.getColumn(0).getString()), "kind", std::string()));
+}
+
 void addSetup(SQLite::Database& database, const RunInfo& info, RunFacts& facts) {
   SQLite::Statement rows(database,
                          "SELECT setup.conditions, study.plan FROM setup JOIN study ON study.id = setup.study "
@@ -295,6 +306,7 @@ Result<RunLog> Book::readRunAfter(const std::string& id, double afterS) const {
     run.facts.machine = info.machine;
     addStated(sources, run.facts);
     addSetup(*m_database, info, run.facts);
+    addLoadKind(*m_database, info, run.facts);
     readPhases(*m_database, id, run.log.timeS.empty() ? 0 : run.log.timeS.back(), run.facts);
     readEvents(*m_database, id, run);
     return run;

@@ -9,6 +9,7 @@
 
 #include "model/event_kind.h"
 #include "model/json.h"
+#include "model/load_kind.h"
 #include "model/outcome.h"
 #include "model/procedure.h"
 #include "model/samples.h"
@@ -59,8 +60,9 @@ struct Accuracy {
 struct RunFacts {
   std::string setup;
   std::string load;
-  std::string started;             ///< ISO 8601
-  std::optional<Outcome> outcome;  ///< none = not told
+  LoadKind loadKind = LoadKind::Other;  ///< of the load, where it is known apart from its name
+  std::string started;                  ///< ISO 8601
+  std::optional<Outcome> outcome;       ///< none = not told
   std::string reason;
   std::string watched;
   Json machine = Json::object();

@@ -129,6 +129,26 @@ TEST_CASE("atItsLimitWhatItWillHoldIsSaid") {
   CHECK_FALSE(endPhaseWords(model).startsWith(QStringLiteral("Now:")));
 }
 
+TEST_CASE("whatSwingsFarBelowItsLimitIsHeldThereAllTheSame") {
+  LiveModel model;
+  auto batch = firstBatch();
+  batch->samples["cpu.temp"] = {{20}, {83}};
+  LiveState state;
+  state.timeS = 20;
+  state.isLoadOn = true;
+  state.forecast.value = 84;
+  batch->state = state;
+  model.take(batch);
+  CHECK_FALSE(isPinned(model));
+  state.forecast.isGoverned = true;
+  state.forecast.willHold = "3.53 GHz at 98.9 W";
+  auto more = std::make_shared<LiveBatch>();
+  more->state = state;
+  model.take(more);
+  CHECK(isPinned(model));
+  CHECK(settlingWords(model).figure == QStringLiteral("3.53 GHz at 98.9 W"));
+}
+
 TEST_CASE("theVerdictIsSaidOverRoomWhereTheRoomIsKnown") {
   LiveModel model;
   auto batch = firstBatch();

@@ -186,12 +186,14 @@ Activity activityOf(const RunLog& run) {
   if (signals.empty()) return activity;
   std::map<DeviceKind, Votes> groups;
   std::vector<std::pair<Signal, Levels>> powers;
+  bool tellsLoad = false;
   for (Signal signal : signals) {
     const Levels levels = levelsOf(signal.series);
     if (!tellsApart(signal.kind, log.find(signal.kind.role)->quantity, levels)) continue;
     const Quantity quantity = log.find(signal.kind.role)->quantity;
     const bool isPercent = quantity == Quantity::Percent;
     if (signal.kind.voice == Voice::Device && quantity == Quantity::Power) powers.push_back({signal, levels});
+    tellsLoad |= signal.kind.voice == Voice::Device && isPercent;
     signal.threshold = levels.rest + (isPercent ? kBusyFrom : kBusyPowerFrom) * (levels.work - levels.rest);
     Votes& votes = groups[signal.kind.device];
     votes.voice = signal.kind.voice;
@@ -207,6 +209,8 @@ Activity activityOf(const RunLog& run) {
   }
   activity.kind = Activity::Kind::Changing;
   activity.busy = busySpans(log, groups);
+  // A load in percent knows a pause from a governor; power alone has to be looked at.
+  if (tellsLoad) return activity;
   for (const auto& [power, levels] : powers)
     activity.busy = withoutGovernedGaps(std::move(activity.busy), power.series, levels.rest, levels.work);
   return activity;

@@ -50,8 +50,8 @@ class Parting {
   Parting(const Log& log, const SeriesView& watched, const std::vector<Pass>& passes,
           const std::vector<TimeSpan>& spans)
       : m_interval(medianInterval(log.timeS)), m_lastS(log.timeS.back()), m_watched(watched) {
-    if (!passes.empty()) m_passes = {passes.front().startS, passes.back().endS};
-    for (const Pass& pass : passes) m_passes.endS = std::max(m_passes.endS, pass.endS);
+    for (const Pass& pass : passes)
+      m_passes = {std::min(m_passes.startS, pass.startS), std::max(m_passes.endS, pass.endS)};
     size_t pauses = 0;
     for (size_t i = 1; i < spans.size(); ++i) pauses += spans[i].startS - spans[i - 1].endS <= kUsualPauseS;
     m_pausesOften = pauses >= kManyPauses;

@@ -23,7 +23,8 @@ DeviceKind busyDevice(const RunContext& context) {
 }  // namespace
 
 DeviceKind workedDevice(const RunContext& context) {
-  const auto byKind = workedBy(kindOfLoad(context.run.facts.load));
+  const RunFacts& facts = context.run.facts;
+  const auto byKind = workedBy(facts.loadKind == LoadKind::Other ? kindOfLoad(facts.load) : facts.loadKind);
   return byKind ? *byKind : busyDevice(context);
 }
 

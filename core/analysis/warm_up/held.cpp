@@ -10,11 +10,11 @@ namespace ash {
 namespace {
 
 constexpr double kMhzPerGhz = 1000;
-constexpr int kMostDecimals = 2;
+constexpr int kMostOfGhz = 2, kMost = 1;
 
-std::string wordsOf(const HeldForecast& one, double scale, const std::string& unit) {
+std::string wordsOf(const HeldForecast& one, double scale, int mostDecimals, const std::string& unit) {
   const int decimals = decimalsFor((one.high - one.low) / 2 / scale, 1);
-  return withUnit(one.value / scale, std::clamp(decimals, 0, kMostDecimals), unit);
+  return withUnit(one.value / scale, std::clamp(decimals, 0, mostDecimals), unit);
 }
 
 }  // namespace
@@ -31,11 +31,11 @@ std::string heldWords(const std::vector<HeldForecast>& held) {
     const Quantity quantity = Role(one.channel).quantity();
     if (!std::isfinite(one.value)) continue;
     if (quantity == Quantity::Clock)
-      clock = wordsOf(one, kMhzPerGhz, "GHz");
+      clock = wordsOf(one, kMhzPerGhz, kMostOfGhz, "GHz");
     else if (quantity == Quantity::Power)
-      power = wordsOf(one, 1, "W");
+      power = wordsOf(one, 1, kMost, "W");
     else
-      work = wordsOf(one, 1, std::string(unitOf(quantity)));
+      work = wordsOf(one, 1, kMost, std::string(unitOf(quantity)));
   }
   if (!clock.empty() && !power.empty()) return clock + " at " + power;
   return !clock.empty() ? clock : !power.empty() ? power : work;

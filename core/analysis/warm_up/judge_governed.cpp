@@ -206,6 +206,7 @@ Judged judgeGoverned(const SettlingQuestion& question) {
   SettlingVerdict& verdict = judged.verdict;
   verdict.isGoverned = true;
   const SeriesView part = viewOf(question.temperature, *question.governed);
+  if (part.size() < kFewestBins) return judged;
   const HeldTemperature held = heldTemperature(question, part);
   verdict.forecast = held.mean;
   verdict.forecastLow = held.mean - held.half;

@@ -83,20 +83,27 @@ FittedPart fitFromWhereItHolds(const SettlingQuestion& question, const WarmUpRea
 
 // Cooling that changed under load (a fan that failed or came back) bends a curve as nothing else does: where no fit of
 // the whole explains the readings, one that begins after the bend may.
-std::optional<FittedPart> fitAfterAChange(const SettlingQuestion& question, const WarmUpReadings& readings,
-                                          const FittedPart& whole) {
-  if (whole.misfit < kFarFromExplained * readings.explained) return std::nullopt;
+struct AfterAChange {
+  std::optional<FittedPart> part;    // begins behind the bend
+  std::optional<FittedPart> latest;  // else the last that was tried: too little to decide, but it may be where it goes
+};
+AfterAChange fitAfterAChange(const SettlingQuestion& question, const WarmUpReadings& readings,
+                             const FittedPart& whole) {
+  AfterAChange after;
+  if (whole.misfit < kFarFromExplained * readings.explained) return after;
   double before = whole.misfit;
   for (double share = 0.42; share < 0.9; share += 0.06) {
     WeightedSpans spans = laterThan(question, readings, share);
     if (spans.size() < kFewestAfterAChange) break;
     FittedPart later = fitFrom(question, readings, std::move(spans));
     // At a bend it is explained all at once; what is explained better and better is a curve of another kind.
-    if (later.misfit < readings.explained && later.misfit < kMuchLessMisfit * before) return later;
-    if (later.misfit < readings.explained) break;
+    const bool isExplained = later.misfit < readings.explained;
+    const bool isBend = isExplained && later.misfit < kMuchLessMisfit * before;
     before = later.misfit;
+    (isBend ? after.part : after.latest) = std::move(later);
+    if (isExplained) break;
   }
-  return std::nullopt;
+  return after;
 }
 
 // By which time constant it follows the room: the slowest that was really seen. A room that moves reaches the die
@@ -150,9 +157,13 @@ std::optional<FitOverRoom> fitOverFeltRoom(const SettlingQuestion& question, con
 }
 
 FitOverRoom withChange(const SettlingQuestion& question, FitOverRoom fit) {
-  auto after = fitAfterAChange(question, warmUpReadings(question, fit.room), fit.part);
-  if (!after) return fit;
-  return {std::move(*after), std::move(fit.room)};
+  AfterAChange after = fitAfterAChange(question, warmUpReadings(question, fit.room), fit.part);
+  if (after.part) return {std::move(*after.part), std::move(fit.room)};
+  if (after.latest) {
+    fit.lowK = std::min(fit.lowK, quantileOf(after.latest->fitted.beliefs, 0, 0.025));
+    fit.highK = std::max(fit.highK, quantileOf(after.latest->fitted.beliefs, 0, 0.975));
+  }
+  return fit;
 }
 
 }  // namespace

@@ -131,9 +131,33 @@ TEST_CASE("aRoomThatFallsIsNoPowerThatGrows") {
   CHECK(verdict.held.at(0).value == Approx(held.endW() * 74 / 72).epsilon(0.005));
 }
 
+TEST_CASE("aTimeAtTheLimitWithoutReadingsDecidesNothing") {
+  Series celsius;
+  for (double t = 0; t < 600; t += 1) {
+    if (t >= 130 && t < 400) continue;  // a gap
+    celsius.t.push_back(t);
+    celsius.v.push_back(95);
+  }
+  SettlingQuestion question;
+  question.temperature = celsius;
+  question.load = {0, 600};
+  question.trendS = trendLength(question.load);
+  for (const TimeSpan& span : {TimeSpan{150, 380}, {380, 405}, {129, 390}}) {
+    question.governed = span;
+    const SettlingVerdict verdict = judgeSettling(question);
+    CHECK(verdict.isGoverned);
+    CHECK_FALSE(verdict.isSettled);
+  }
+  // What was asked before the gap's end is asked of what there was.
+  question.governed = TimeSpan{120, 600};
+  question.askedBeforeS = 140;
+  CHECK(judgeSettling(question).forecast == Approx(95));
+}
+
 TEST_CASE("whatWillBeHeldIsSaidInWords") {
   CHECK(heldWords({{"cpu.power", 52.31, 51.9, 52.7, 1}, {"cpu.clock", 3412, 3404, 3420, 1}}) ==
         "3.41\u202FGHz at 52.3\u202FW");
+  CHECK(heldWords({{"gpu.power", 85.362, 85.33, 85.39, 0}}) == "85.4\u202FW");
   CHECK(heldWords({{"gpu.power", 180.2, 175, 185, 1}}) == "180\u202FW");
   CHECK(heldWords({}).empty());
   CHECK(heldWords({{"cpu.power", kMissing, kMissing, kMissing, kMissing}}).empty());

@@ -285,3 +285,16 @@ TEST_CASE("coolingThatChangesUnderLoadIsForecastFromThere") {
     }
   }
 }
+
+TEST_CASE("coolingThatChangesShortlyBeforeTheEndIsNotForecastTooSurely") {
+  // Five minutes after it, of time constants of four: little to fit, so the interval has to say so.
+  for (unsigned seed = 1; seed <= 6; ++seed) {
+    const CoolingChange change{0.5, 0.3};
+    const Figures figures = analyzeRun(change.log(1500, 0.1, seed));
+    const SettlingVerdict& verdict = *figures.channel("cpu.temp")->settled;
+    INFO(verdict.forecast << " [" << verdict.forecastLow << ", " << verdict.forecastHigh << "]");
+    CHECK_FALSE(verdict.isSettled);
+    CHECK(verdict.forecastLow <= change.finalC());
+    CHECK(verdict.forecastHigh >= change.finalC());
+  }
+}

@@ -241,6 +241,22 @@ TEST_CASE("slowSawTeethAreThrottlingAndNoRest") {
   }
 }
 
+TEST_CASE("aPauseThatALoadInPercentTellsIsNoGovernors") {
+  // Something draws 30 W while it pauses for a minute: a fifth of the way from rest to work.
+  auto maker = LogMaker(1500, 1);
+  const auto isPaused = [](double t) { return t >= 700 && t < 760; };
+  maker.add("cpu.temp", [&](double t) { return t < 100 || t >= 1300 ? 35.0 : isPaused(t) ? 50.0 : 80.0; });
+  maker.add("cpu.power", [&](double t) { return t < 100 || t >= 1300 ? 10.0 : isPaused(t) ? 30.0 : 110.0; });
+  const Figures unknown = analyzeRun(maker.run);
+  CHECK(unknown.load->lengthS() == 1200);
+  maker.add("cpu.clock", [&](double t) { return t < 100 || t >= 1300 || isPaused(t) ? 1200.0 : 4600.0; });
+  CHECK(analyzeRun(maker.run).throttling.at(0).share > 0.04);
+  maker.add("cpu.load", [&](double t) { return t < 100 || t >= 1300 || isPaused(t) ? 1.0 : 100.0; });
+  const Figures known = analyzeRun(maker.run);
+  CHECK(known.load->lengthS() == 1200);
+  CHECK(known.throttling.at(0).share == 0);
+}
+
 TEST_CASE("aPauseIsNoThrottlingAndNeitherIsWhatTheTesterTurned") {
   auto maker = LogMaker(700, 0.5);
   const auto isPaused = [](double t) { return t >= 300 && t < 330; };

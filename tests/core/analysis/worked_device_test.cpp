@@ -58,6 +58,13 @@ TEST_CASE("aLoadWorksTheDeviceOfItsKind") {
   CHECK_FALSE(workedBy(kindOfLoad("")));
 }
 
+TEST_CASE("theKindOfABooksLoadGoesBeforeItsName") {
+  LogMaker maker = transfer("memory of a long write", 90);
+  CHECK(workedIn(maker) == DeviceKind::Cpu);
+  maker.run.facts.loadKind = LoadKind::Storage;
+  CHECK(workedIn(maker) == DeviceKind::Storage);
+}
+
 TEST_CASE("whereNobodySaysSoTheBusyDeviceDidIt") {
   CHECK(workedIn(transfer("storage", 90)) == DeviceKind::Storage);
   CHECK(workedIn(transfer("", 6)) == DeviceKind::Storage);

@@ -300,61 +300,6 @@ TEST_CASE("aNewBookCarriesItsMarks") {
   CHECK(database.execAndGet("PRAGMA journal_mode").getString() == "wal");
 }
 
-TEST_CASE("windowAndRecorderMayHaveTheBookOpenAtOnce") {
-  const TempFolder folder;
-  const std::string path = newBook(folder);
-  RunInfo info = newRun();
-  auto writer = RunWriter::begin(path, info, twoSources());
-  auto window = Book::open(path, BookAccess::ReadWrite);
-  for (int i = 0; i < 20; ++i) {
-    addSweeps(*writer, i, 1);
-    REQUIRE(writer->commit());
-    REQUIRE(window->addEvent(info.id, {i * 0.5, EventKind::Note, "n", "", kMissing, kMissing, Json::object()}));
-    CHECK(window->run(info.id)->sampleCount == i + 1);
-  }
-  REQUIRE(window->voidRun(info.id, "left a cable in the fan"));
-  REQUIRE(writer->finish(Outcome::Completed, ""));
-  // Void while it went on: it stays void.
-  CHECK(window->run(info.id)->info.outcome == Outcome::Void);
-  CHECK(window->run(info.id)->info.reason == "left a cable in the fan");
-  CHECK(window->readRun(info.id)->facts.events.size() == 20);
-}
-
-TEST_CASE("whoeverOpensABookWaitsForSomebodyWhoHasItToHimself") {
-  const TempFolder folder;
-  const std::string path = newBook(folder);
-  for (const BookAccess access : {BookAccess::ReadOnly, BookAccess::ReadWrite}) {
-    // As while another process makes the log's index or recovers it: nobody else may even read.
-    auto other = std::make_unique<SQLite::Database>(path, SQLite::OPEN_READWRITE);
-    other->exec("PRAGMA locking_mode = EXCLUSIVE");
-    other->exec("BEGIN EXCLUSIVE");
-    {
-      SQLite::Database impatient(path, SQLite::OPEN_READONLY);
-      CHECK_THROWS_WITH(impatient.execAndGet("PRAGMA user_version"), Catch::Contains("locked"));
-    }
-    std::thread letsGo([&] {
-      std::this_thread::sleep_for(std::chrono::milliseconds(300));
-      other.reset();
-    });
-    const auto book = Book::open(path, access);
-    letsGo.join();
-    INFO((book ? "" : book.error().message));
-    CHECK(book);
-  }
-}
-
-TEST_CASE("anUnknownRunIsRefused") {
-  const TempFolder folder;
-  const auto book = Book::open(newBook(folder), BookAccess::ReadOnly);
-  CHECK(book->run("nobody").error().message.find("There is no run nobody") == 0);
-  CHECK_FALSE(book->readRun(""));
-}
-
-TEST_CASE("runIdsDiffer") {
-  CHECK(newRunId() != newRunId());
-  CHECK(newRunId().size() == 9);
-}
-
 TEST_CASE("samplesThatAreNoLongerWhatWasWrittenAreMissingWithTheirReason") {
   const TempFolder folder;
   const std::string path = newBook(folder);
