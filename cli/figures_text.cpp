@@ -115,11 +115,19 @@ std::string projectionText(const Projection& projection) {
 
 namespace {
 
+constexpr int kMostPlaces = 6;
+
 /// How the figures of a row are written: in the shown unit, rounded as their uncertainty asks for.
 struct Written {
   const Figure& figure;
   double scale = figure.kind().scale;
-  int decimals(double low, double high) const { return decimalsFor(scale * (high - low) / 2, figure.digits()); }
+  int decimals(double low, double high) const {
+    int places = decimalsFor(scale * (high - low) / 2, figure.digits());
+    // An end beyond zero is not rounded to it: the verdict hangs on its side.
+    const double nearest = low * high > 0 ? scale * std::min(std::abs(low), std::abs(high)) : INFINITY;
+    while (nearest < 0.5 * std::pow(10, -places) && places < kMostPlaces) ++places;
+    return places;
+  }
   std::string interval(double low, double high, int decimals, bool withSign = false) const {
     if (!std::isfinite(low) || !std::isfinite(high)) return "";
     return fmt::format("[{}, {}]", roundedText(scale * low, decimals, withSign),

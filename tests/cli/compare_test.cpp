@@ -144,6 +144,20 @@ TEST_CASE("noiseAndInstrumentsOfASidecarAreTakenAsStated") {
   CHECK(b["reason"].get<std::string>().find("repeats agree within 1 dBA") != std::string::npos);
 }
 
+TEST_CASE("anIntervalBesideZeroIsNotRoundedToIt") {
+  const ForeignLogs logs;
+  const auto noise = [](double dba) {
+    return Json{{"events", {{{"at_s", 500}, {"kind", "reading"}, {"role", "noise"}, {"value", dba}}}}};
+  };
+  // Repeats are taken to agree within 1 dBA, so that 1.02 dBA apart is more by 0.02 to 2.02.
+  logs.write({"a", "a", 0.5, 1200, noise(35)});
+  logs.write({"b", "b", 0.5, 1200, noise(36.02)});
+  const std::string told = logs.ashg("compare a.csv b.csv --metric noise").out;
+  INFO(told);
+  CHECK(told.find("+1.02 [+0.02, +2.02]  worse *\n") != std::string::npos);
+  CHECK(told.find("\n* One run each, assuming that repeats agree within 1 dBA.\n") != std::string::npos);
+}
+
 TEST_CASE("anAccuracyThatIsNoneIsRefusedInOneLine") {
   const ForeignLogs logs;
   for (const auto& [accuracy, says] :

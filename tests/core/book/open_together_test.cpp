@@ -16,7 +16,7 @@ using tests::TempFolder;
 
 namespace {
 
-std::vector<SourceInfo> oneSource() {
+std::vector<SourceInfo> oneReading() {
   Reading temperature;
   temperature.id = "chip/temp1";
   temperature.role = "cpu.temp";
@@ -25,7 +25,7 @@ std::vector<SourceInfo> oneSource() {
   return {{"chip", {temperature}}};
 }
 
-RunInfo newRun(const std::string& load = "vector") {
+RunInfo sharedRun(const std::string& load = "vector") {
   RunInfo info;
   info.study = "s";
   info.setup = "solid";
@@ -36,7 +36,8 @@ RunInfo newRun(const std::string& load = "vector") {
   return info;
 }
 
-std::string newBook(const TempFolder& folder, const std::string& load = "vector", const std::string& kind = "vector") {
+std::string sharedBook(const TempFolder& folder, const std::string& load = "vector",
+                       const std::string& kind = "vector") {
   const std::string path = folder.path("b.ashbook");
   auto book = Book::create(path);
   REQUIRE(book);
@@ -48,9 +49,9 @@ std::string newBook(const TempFolder& folder, const std::string& load = "vector"
 
 TEST_CASE("windowAndRecorderMayHaveTheBookOpenAtOnce") {
   const TempFolder folder;
-  const std::string path = newBook(folder);
-  RunInfo info = newRun();
-  auto writer = RunWriter::begin(path, info, oneSource());
+  const std::string path = sharedBook(folder);
+  RunInfo info = sharedRun();
+  auto writer = RunWriter::begin(path, info, oneReading());
   auto window = Book::open(path, BookAccess::ReadWrite);
   for (int i = 0; i < 20; ++i) {
     writer->addSweep(0, i * 0.5, {40.0 + i});
@@ -68,7 +69,7 @@ TEST_CASE("windowAndRecorderMayHaveTheBookOpenAtOnce") {
 
 TEST_CASE("whoeverOpensABookWaitsForSomebodyWhoHasItToHimself") {
   const TempFolder folder;
-  const std::string path = newBook(folder);
+  const std::string path = sharedBook(folder);
   for (const BookAccess access : {BookAccess::ReadOnly, BookAccess::ReadWrite}) {
     // As while another process makes the log's index or recovers it: nobody else may even read.
     auto other = std::make_unique<SQLite::Database>(path, SQLite::OPEN_READWRITE);
@@ -91,7 +92,7 @@ TEST_CASE("whoeverOpensABookWaitsForSomebodyWhoHasItToHimself") {
 
 TEST_CASE("anUnknownRunIsRefused") {
   const TempFolder folder;
-  const auto book = Book::open(newBook(folder), BookAccess::ReadOnly);
+  const auto book = Book::open(sharedBook(folder), BookAccess::ReadOnly);
   CHECK(book->run("nobody").error().message.find("There is no run nobody") == 0);
   CHECK_FALSE(book->readRun(""));
 }
@@ -106,10 +107,10 @@ TEST_CASE("theKindOfALoadIsKnownWhateverItsName") {
                                     {"graphics", LoadKind::Graphics},
                                     {"of a later version", LoadKind::Other}}) {
     const TempFolder folder;
-    const std::string path = newBook(folder, "Long write", kind);
-    RunInfo info = newRun("Long write");
+    const std::string path = sharedBook(folder, "Long write", kind);
+    RunInfo info = sharedRun("Long write");
     {
-      auto writer = RunWriter::begin(path, info, oneSource());
+      auto writer = RunWriter::begin(path, info, oneReading());
       REQUIRE(writer);
       writer->addSweep(0, 0, {40});
       REQUIRE(writer->finish(Outcome::Completed, ""));
