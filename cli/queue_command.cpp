@@ -5,6 +5,7 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <atomic>
 #include <csignal>
 #include <filesystem>
@@ -17,6 +18,7 @@
 #include "cli/speaker.h"
 #include "desktop/desktop_link.h"
 #include "runner/run_queue.h"
+#include "runner/study_outlook.h"
 
 extern char** environ;
 
@@ -27,6 +29,8 @@ struct QueueArguments {
   std::string book, study, root;
   int most = 0;
   bool throughChanges = false;
+  bool isCostAsked = false;
+  double hours = 0;
 };
 
 std::vector<std::string> runArguments(const QueueArguments& options, const QueuedRun& next, const std::string& id) {
@@ -102,6 +106,37 @@ Result<Outcome> tellRun(const QueueArguments& options, const QueuedRun& done, co
   return run->info.outcome;
 }
 
+// What the plan costs and can tell; nothing is run.
+int tellCost(const QueueArguments& options) {
+  const auto book = Book::open(options.book, BookAccess::ReadOnly);
+  if (!book) return fail(book.error());
+  const auto studies = book->studies();
+  if (!studies) return fail(studies.error());
+  const auto study =
+      std::find_if(studies->begin(), studies->end(), [&](const Study& one) { return one.name == options.study; });
+  if (study == studies->end())
+    return fail(Error::badInput(fmt::format("There is no study \"{}\" in {}.", options.study, options.book)));
+  const auto outlook = outlookOf(*book, *study);
+  if (!outlook) return fail(outlook.error());
+  Speaker results(STDOUT_FILENO);
+  const std::string words = outlookWords(*outlook);
+  results.say(words.empty() ? "With a single setup or no load there is nothing to compare.\n"
+                            : words + "\n" + scatterWords(*outlook) + "\n");
+  if (options.hours <= 0 || words.empty()) return kDone;
+  StudyOutlook within = *outlook;
+  within.repeats = repeatsWithin(*outlook, options.hours);
+  within.margin = kMissing;
+  within.toldNow = differenceTold(within.repeats, within.scatter.sd, within.setups - 1);
+  results.say(within.repeats == 0 ? fmt::format("In {:g} h not even one run of each can be done.\n", options.hours)
+                                  : fmt::format("In {:g} h: {}\n", options.hours, outlookWords(within)));
+  return kDone;
+}
+
+std::string savedWords(size_t runs) {
+  return runs == 1 ? "All is decided: 1 run of the plan was not needed.\n"
+                   : fmt::format("All is decided: {} runs of the plan were not needed.\n", runs);
+}
+
 int queue(const QueueArguments& options) {
   std::atomic<bool> isAsked{false};
   const SignalWatch signals([&](int) { isAsked = true; });
@@ -114,7 +149,7 @@ int queue(const QueueArguments& options) {
     const auto next = nextInQueue(*book, options.study);
     if (!next) return fail(next.error());
     if (!next->run) {
-      remarks.say("All runs of the plan are done.\n");
+      remarks.say(next->saved == 0 ? "All runs of the plan are done.\n" : savedWords(next->saved));
       desktop.tell("All runs are done", options.study, false);
       return kDone;
     }
@@ -153,10 +188,16 @@ void addQueueCommand(CLI::App& app, Action& action) {
   command->add_option("--root", options->root, "Read a tree that looks like a machine's root")
       ->check(CLI::ExistingDirectory);
   command->add_option("--most", options->most, "At most so many runs")->check(CLI::PositiveNumber);
+  command->add_flag("--cost", options->isCostAsked,
+                    "Run nothing; say what the plan costs and what differences it can tell");
+  command->add_option("--hours", options->hours, "With --cost: what could be told in so many hours")
+      ->check(CLI::PositiveNumber)
+      ->needs("--cost");
   command->add_flag("--changed", *isChanged, "The change by hand before the first of these runs is done");
   command->add_flag("--through-changes", options->throughChanges, "Go on although a plan asks for changes by hand");
   command->callback([options, isChanged, &action] {
     action = [options, isChanged] {
+      if (options->isCostAsked) return tellCost(*options);
       if (!*isChanged || options->throughChanges) return queue(*options);
       // One run with the setup that is fitted now, then the rest as usual.
       QueueArguments first = *options;

@@ -2,6 +2,7 @@
 #include "app/plan/held_panel.h"
 
 #include <QAbstractItemDelegate>
+#include <QCheckBox>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -72,6 +73,7 @@ HeldPanel::HeldPanel(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk
   m_problem->setObjectName(QStringLiteral("plan-problem"));
   column->addWidget(m_problem);
   connect(&desk, &StudyDesk::changed, this, &HeldPanel::refresh);
+  connect(&desk, &StudyDesk::outlookChanged, this, &HeldPanel::refreshOutlook);
 }
 
 QLineEdit* HeldPanel::addLine(const QString& name, const QString& objectName, const QString& tip) {
@@ -135,7 +137,12 @@ void HeldPanel::addLines() {
   m_scatter->setToolTip(
       tr("How far repeats of one setup scatter (standard deviation), for setups that are run only once, e.g. 0.3 K. "
          "Empty: not known."));
-  add(tr("Repeats"), m_repeats, tr("How often each setup is run under each load."));
+  add(tr("Repeats"), m_repeats, tr("How often each setup is run under each load; until decided: at most."));
+  addUntilDecided(static_cast<QHBoxLayout*>(column->itemAt(column->count() - 1)->layout()));
+  m_outlook = look::softLabel({}, this);
+  m_outlook->setObjectName(QStringLiteral("outlook"));
+  m_outlook->setWordWrap(true);
+  column->addWidget(m_outlook);
   add(tr("By hand"), m_byHand,
       tr("Readings to be typed during a run, e.g. noise 50 cm ±1.5, surface hinge, wall ±1 % at rest. What a meter may "
          "be off by goes into the figure and cancels between runs."));
@@ -169,6 +176,28 @@ void HeldPanel::addLines() {
     m_desk.edit(tr("Change where it runs"),
                 [&](Study&, StudyPlan& plan) { plan.bench = m_bench->currentData().toString().toStdString(); });
   });
+}
+
+void HeldPanel::addUntilDecided(QHBoxLayout* row) {
+  m_untilDecided = new QCheckBox(tr("until decided"), this);
+  m_untilDecided->setObjectName(QStringLiteral("until-decided"));
+  m_untilDecided->setFont(look::font(12));
+  m_untilDecided->setToolTip(
+      tr("After each round, from the second on, it is asked whether the figure is told: better, worse or within the "
+         "margin. What is decided is run no more. Each look is surer than a single one would have to be, so that all "
+         "of them together are wrong in no more than 5 of 100 studies."));
+  row->addWidget(m_untilDecided);
+  connect(m_untilDecided, &QCheckBox::clicked, this, [this](bool isOn) {
+    m_desk.edit(isOn ? tr("Run until decided") : tr("Run all repeats"),
+                [&](Study&, StudyPlan& plan) { plan.isUntilDecided = isOn; });
+  });
+}
+
+void HeldPanel::refreshOutlook() {
+  const auto& outlook = m_desk.outlook();
+  m_outlook->setText(outlook ? text(outlookWords(*outlook)) : QString());
+  m_outlook->setToolTip(outlook ? text(scatterWords(*outlook)) : QString());
+  m_outlook->setVisible(!m_outlook->text().isEmpty());
 }
 
 void HeldPanel::takeKelvin(QLineEdit* line, const QString& what, const QString& edit,
@@ -247,6 +276,9 @@ void HeldPanel::refresh() {
   fill(m_rules, rules.join(QStringLiteral(", ")), tr("the devices' own limits"));
   m_figure->setCurrentIndex(std::max(0, m_figure->findData(text(plan.figure))));
   m_repeats->setValue(plan.repeats);
+  m_repeats->setPrefix(plan.isUntilDecided ? tr("≤ ") : QString());
+  m_untilDecided->setChecked(plan.isUntilDecided);
+  refreshOutlook();
   m_bench->setCurrentIndex(std::max(0, m_bench->findData(text(plan.bench))));
   m_speed->setValue(static_cast<int>(plan.speed));
   // Real time cannot be hurried: on a machine there is nothing to set.

@@ -6,7 +6,9 @@
 
 #include "model/study_plan.h"
 
+class QCheckBox;
 class QComboBox;
+class QHBoxLayout;
 class QLabel;
 class QLineEdit;
 class QSpinBox;
@@ -26,6 +28,8 @@ class HeldPanel : public QWidget {
   void fillTable();
   void takeCell(int row, int column, const std::string& typed);
   void addLines();
+  void addUntilDecided(QHBoxLayout* row);
+  void refreshOutlook();
   void takeByHand();
   void takeRules();
   /// A number in K, or empty, into a field of the plan.
@@ -39,6 +43,8 @@ class HeldPanel : public QWidget {
   QLineEdit* m_margin;
   QLineEdit* m_scatter;
   QSpinBox* m_repeats;
+  QCheckBox* m_untilDecided;
+  QLabel* m_outlook;
   QLineEdit* m_byHand;
   QLineEdit* m_rules;
   QComboBox* m_bench;

@@ -123,6 +123,10 @@ NextPanel::NextPanel(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk
   connect(m_start, &QPushButton::clicked, this, &NextPanel::startWanted);
   connect(&desk, &StudyDesk::changed, this, &NextPanel::refresh);
   connect(&desk, &StudyDesk::readinessChanged, this, &NextPanel::refreshReadiness);
+  // What is decided by the figures is run no more.
+  connect(&desk, &StudyDesk::reportChanged, this, [this] {
+    if (m_desk.plan().isUntilDecided) refresh();
+  });
 }
 
 QWidget* NextPanel::buildHand() {
@@ -211,9 +215,12 @@ void NextPanel::refresh() {
   m_hand->setVisible(m_next.has_value());
   m_order->setVisible(!m_desk.runs().empty() || !toDo.empty());
   if (!m_next) {
-    m_title->setText(study->setups.empty() || study->loads.empty()
-                         ? tr("Nothing to run yet: add a setup and a load.")
-                         : tr("<b>All runs are done.</b> Standings and Write-up have the answer."));
+    m_title->setText(
+        study->setups.empty() || study->loads.empty() ? tr("Nothing to run yet: add a setup and a load.")
+        : m_desk.savedRuns() > 0
+            ? tr("<b>All is decided:</b> %1 of the plan not needed. Standings and Write-up have the answer.")
+                  .arg(m_desk.savedRuns() == 1 ? tr("1 run") : tr("%1 runs").arg(m_desk.savedRuns()))
+            : tr("<b>All runs are done.</b> Standings and Write-up have the answer."));
   } else {
     const int index = setupIndexIn(*study, m_next->setup);
     m_sign->setSetup(index);

@@ -52,6 +52,7 @@ KeepWires::KeepWires(StudyDesk& desk, QObject* parent) : WorkerThread(parent), m
   connect(&desk, &StudyDesk::eventWanted, m_keeper, &BookKeeper::addEvent);
   connect(m_keeper, &BookKeeper::putDone, &desk, &StudyDesk::takePutDone);
   connect(m_keeper, &BookKeeper::workedOut, &desk, &StudyDesk::takeReport);
+  connect(m_keeper, &BookKeeper::outlook, &desk, &StudyDesk::takeOutlook);
   connect(m_keeper, &BookKeeper::readiness, &desk, &StudyDesk::takeReadiness);
   connect(m_keeper, &BookKeeper::opened, this, &KeepWires::opened);
   connect(m_keeper, &BookKeeper::changed, this, &KeepWires::changed);

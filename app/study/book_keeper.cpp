@@ -140,7 +140,7 @@ void BookKeeper::workOut(const QString& study) {
 
 // One run at a time, so that an edit never waits long.
 void BookKeeper::workOutNext() {
-  if (m_waiting.empty()) return;
+  if (m_waiting.empty()) return tellOutlook();
   const RunSummary summary = m_waiting.front();
   m_waiting.erase(m_waiting.begin());
   auto run = m_book->readRun(summary.info.id);
@@ -153,7 +153,18 @@ void BookKeeper::workOutNext() {
   }
   // Seldom enough that telling stays a small part of the work, however many runs there are.
   if (m_waiting.empty() || monotonicS() - m_toldS > std::max(kTellEveryS, 10 * m_tellingS)) tellReport();
-  if (!m_waiting.empty()) m_next->start(0);
+  m_next->start(0);
+}
+
+// After the figures, for it may have to read runs of other studies.
+void BookKeeper::tellOutlook() {
+  const Study* study = findStudy(m_study);
+  if (study == nullptr) return;
+  const auto outlook = outlookOf(*m_book, *study, [this](const std::string& run) {
+    const auto known = m_worked.find(run);
+    return known == m_worked.end() ? nullptr : known->second.run.get();
+  });
+  if (outlook) emit this->outlook(std::make_shared<const OutlookView>(OutlookView{m_study, *outlook}));
 }
 
 void BookKeeper::tellReport() {

@@ -55,6 +55,7 @@ class BookKeeper : public QObject {
   void opened(const std::shared_ptr<const ash::BookView>& view);
   void changed(const std::shared_ptr<const ash::BookView>& view);
   void workedOut(const std::shared_ptr<const ash::ReportView>& view);
+  void outlook(const std::shared_ptr<const ash::OutlookView>& view);
   /// A study that was put has been written, or refused; what changed() tells from now on has it, or not.
   void putDone(bool isKept);
   void refused(const QString& why);
@@ -79,6 +80,7 @@ class BookKeeper : public QObject {
   void look();
   void workOutNext();
   void tellReport();
+  void tellOutlook();
   std::string keyOf(const RunSummary& run) const;
   const Study* findStudy(const std::string& name) const;
   template <typename F>

@@ -13,6 +13,7 @@
 #include "report/study_report.h"
 #include "runner/interrupted.h"
 #include "runner/readiness.h"
+#include "runner/study_outlook.h"
 
 namespace ash {
 
@@ -33,7 +34,14 @@ struct ReportView {
   int all = 0;
 };
 
+/// What a study costs and can tell.
+struct OutlookView {
+  std::string study;
+  StudyOutlook outlook;
+};
+
 }  // namespace ash
 
 Q_DECLARE_METATYPE(std::shared_ptr<const ash::BookView>)
+Q_DECLARE_METATYPE(std::shared_ptr<const ash::OutlookView>)
 Q_DECLARE_METATYPE(std::shared_ptr<const ash::InterruptedRuns>)

@@ -82,9 +82,22 @@ const AnalyzedRun* StudyDesk::figuresOf(const std::string& run) const {
   return nullptr;
 }
 
-std::vector<PlannedRun> StudyDesk::runsToDo() const {
+std::vector<PlannedRun> StudyDesk::plannedRuns() const {
   return m_hasStudy ? ash::runsToDo(m_study, m_plan.repeats, m_runs) : std::vector<PlannedRun>();
 }
+
+std::vector<PlannedRun> StudyDesk::runsToDo() const {
+  if (!m_plan.isUntilDecided || !m_report) return plannedRuns();
+  std::vector<DecidedCell> decided;
+  const std::string reference = referenceSetup(m_study, m_plan);
+  for (const LoadStanding& load : m_report->loads) {
+    const auto cells = decidedCells(m_study, reference, load.load, load.decisions);
+    decided.insert(decided.end(), cells.begin(), cells.end());
+  }
+  return withoutDecided(plannedRuns(), decided);
+}
+
+size_t StudyDesk::savedRuns() const { return plannedRuns().size() - runsToDo().size(); }
 
 const Setup* StudyDesk::lastSetup() const {
   if (m_runs.empty()) return nullptr;
@@ -122,7 +135,9 @@ void StudyDesk::takeStudy(const Study& study) {
   for (const RunSummary& run : allRuns()) {
     if (run.info.study == study.name) m_runs.push_back(run);
   }
-  if (isOther) m_report.reset();
+  if (!isOther) return;
+  m_report.reset();
+  m_outlook.reset();
 }
 
 void StudyDesk::takeBook(const std::shared_ptr<const BookView>& view, bool isNew) {
@@ -192,6 +207,12 @@ void StudyDesk::takeReport(const std::shared_ptr<const ReportView>& view) {
   m_done = view->done;
   m_all = view->all;
   emit reportChanged();
+}
+
+void StudyDesk::takeOutlook(const std::shared_ptr<const OutlookView>& view) {
+  if (!m_hasStudy || view->study != m_study.name) return;
+  m_outlook = view->outlook;
+  emit outlookChanged();
 }
 
 void StudyDesk::takeReadiness(const std::shared_ptr<const ReadinessList>& checks) {

@@ -33,6 +33,10 @@ class StudyDesk : public QObject {
   const AnalyzedRun* figuresOf(const std::string& run) const;
   /// Runs that are still to be done, in their order.
   std::vector<PlannedRun> runsToDo() const;
+  /// What the study costs and can tell; none before it is known.
+  const std::optional<StudyOutlook>& outlook() const { return m_outlook; }
+  /// Runs of the plan that are not needed any more, for what they were to tell is decided.
+  size_t savedRuns() const;
   /// The setup of the run that was done last, null before the first.
   const Setup* lastSetup() const;
   /// How long a run takes (bench seconds): the mean of those that were completed, else as long as the phases may last.
@@ -48,6 +52,7 @@ class StudyDesk : public QObject {
   /// The keeper has written an edit, or refused it.
   void takePutDone(bool isKept);
   void takeReport(const std::shared_ptr<const ReportView>& view);
+  void takeOutlook(const std::shared_ptr<const OutlookView>& view);
   void takeReadiness(const std::shared_ptr<const ReadinessList>& checks);
   void chooseStudy(const QString& name);
 
@@ -72,6 +77,7 @@ class StudyDesk : public QObject {
   /// Figures are others than before.
   void reportChanged();
   void readinessChanged();
+  void outlookChanged();
   // To the keeper.
   void workWanted(const QString& study);
   void putWanted(const std::shared_ptr<const ash::Study>& before, const std::shared_ptr<const ash::Study>& after);
@@ -83,6 +89,7 @@ class StudyDesk : public QObject {
 
  private:
   void takeStudy(const Study& study);
+  std::vector<PlannedRun> plannedRuns() const;
   void dropRefused();
 
   std::shared_ptr<const BookView> m_view;
@@ -92,6 +99,7 @@ class StudyDesk : public QObject {
   int m_puts = 0;  ///< edits on their way into the book; until they are there the desk knows better than the book
   std::vector<RunSummary> m_runs;
   std::shared_ptr<const StudyReport> m_report;
+  std::optional<StudyOutlook> m_outlook;
   ReadinessList m_readiness;
   int m_done = 0, m_all = 0;
   QUndoStack m_undo;

@@ -276,7 +276,10 @@ Json comparisonToJson(const Comparison& comparison) {
                     {"repeats", row.repeats},
                     {"metrics", metricsToJson(row.metrics)}});
     if (!row.levelField.empty())
-      rows.back()["setting"] = {{"field", row.levelField}, {"value", numberOrNull(row.levelSetting)}};
+      rows.back()["setting"] = {{"field", row.levelField},
+                                {"value", numberOrNull(row.levelSetting)},
+                                {"ci_low", numberOrNull(row.levelSettingLow)},
+                                {"ci_high", numberOrNull(row.levelSettingHigh)}};
   }
   Json factors = Json::array();
   for (const FactorEffect& effect : comparison.factors) factors.push_back(toJson(effect));

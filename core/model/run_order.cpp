@@ -67,6 +67,13 @@ std::vector<PlannedRun> runsToDo(const Study& study, int repeats, const std::vec
   return order;
 }
 
+std::vector<PlannedRun> withoutDecided(std::vector<PlannedRun> toDo, const std::vector<DecidedCell>& decided) {
+  std::erase_if(toDo, [&](const PlannedRun& run) {
+    return std::find(decided.begin(), decided.end(), DecidedCell{run.setup, run.load}) != decided.end();
+  });
+  return toDo;
+}
+
 std::vector<std::string> changesByHand(const Setup* from, const Setup& to) {
   if (from != nullptr && from->name == to.name) return {};
   if (const auto own = to.parts.find("by_hand"); own != to.parts.end() && own->is_string())

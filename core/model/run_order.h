@@ -35,6 +35,15 @@ std::vector<CellPlace> cellPlaces(const std::vector<Outcome>& runs, int repeats)
 /// the first of the next.
 std::vector<PlannedRun> runsToDo(const Study& study, int repeats, const std::vector<RunSummary>& runs);
 
+/// A setup under a load of which no more runs are needed.
+struct DecidedCell {
+  std::string setup, load;
+  bool operator==(const DecidedCell&) const = default;
+};
+
+/// The same of a study that runs until decided: without what is decided.
+std::vector<PlannedRun> withoutDecided(std::vector<PlannedRun> toDo, const std::vector<DecidedCell>& decided);
+
 /// What has to be changed by hand to get from one setup to another, one phrase each ("side panel: mesh"). A setup may
 /// say it in its own words (`parts.by_hand`).
 std::vector<std::string> changesByHand(const Setup* from, const Setup& to);

@@ -61,6 +61,7 @@ StudyPlan planFromJson(const Json& json) {
   double repeats = plan.repeats;
   root.take("repeats", repeats);
   plan.repeats = static_cast<int>(std::clamp(repeats, 1.0, 20.0));
+  root.take("until_decided", plan.isUntilDecided);
   for (const JsonCursor& entry : root.objects("by_hand")) {
     const std::string role = entry.text("role");
     if (role.empty()) continue;
@@ -100,6 +101,7 @@ Json planToJson(const StudyPlan& plan) {
       {"equal", plan.equal},
       {"repeatability_k", numberOrNull(plan.repeatabilityK)},
       {"repeats", plan.repeats},
+      {"until_decided", plan.isUntilDecided},
       {"by_hand", byHand},
       {"reference", plan.reference},
       {"phases", plan.phases},

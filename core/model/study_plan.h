@@ -45,6 +45,7 @@ struct StudyPlan {
   std::string equal;  ///< what the field is levelled by: "noise", "power", "fan", with "=VALUE"; empty = as run
   std::optional<double> repeatabilityK;  ///< how far repeats scatter (standard deviation), for setups with a single run
   int repeats = 3;
+  bool isUntilDecided = false;  ///< `repeats` are the most: after each round it is asked whether more are needed
   std::vector<OwedReading> byHand;
   std::string reference;  ///< name of a setup; empty = the first
   std::string phases = "idle 1min, soak settled 5min..40min, measure 5min, cool 1min";

@@ -231,11 +231,10 @@ Sentence rankingSentence(const StudyReport& report, const LoadStanding& load) {
   for (const auto& run : report.runs) {
     if (run->run.facts.load == load.load) runs.push_back(run.get());
   }
-  CompareOptions options;
+  CompareOptions options = compareOptionsOf(report.plan, report.study.setups.size());
+  options.equal = {};
   options.reference = best.run;
   options.metrics = {metric};
-  options.temperatureMargin = report.plan.marginK;
-  options.temperatureRepeatability = report.plan.repeatabilityK;
   const auto against = compareRuns(runs, options);
   if (!against) return {};
   std::string ahead, open;

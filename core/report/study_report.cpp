@@ -7,41 +7,19 @@
 #include <cctype>
 
 #include "analysis/analyze.h"
-#include "analysis/comparison/ladder.h"
 #include "model/role.h"
 #include "model/text.h"
 
 namespace ash {
-namespace {
-
-bool hasMetric(const Comparison& comparison, const Figure& metric) {
-  return std::any_of(comparison.rows.begin(), comparison.rows.end(),
-                     [&](const ComparisonRow& row) { return row.metrics.contains(metric); });
-}
-
-// The first completed run of the reference setup, else its first that is not void.
-std::string referenceRunOf(const std::vector<const AnalyzedRun*>& runs, const std::string& setup) {
-  std::string first;
-  for (const AnalyzedRun* run : runs) {
-    if (run->run.facts.setup != setup || run->run.facts.outcome == Outcome::Void) continue;
-    if (run->run.facts.outcome == Outcome::Completed) return run->run.name;
-    if (first.empty()) first = run->run.name;
-  }
-  return first;
-}
-
-}  // namespace
 
 Figure leadingMetric(const StudyReport& report, const Comparison& comparison) {
-  if (!report.plan.figure.empty() && hasMetric(comparison, report.plan.figure)) return report.plan.figure;
-  for (const auto& run : report.runs) {
-    const Device device = Role(run->figures.watched).device();
-    if (device.empty()) continue;
-    for (const FigureId id : {FigureId::OverRoom, FigureId::Temperature}) {
-      if (hasMetric(comparison, {device, id})) return {device, id};
-    }
-  }
-  return FigureId::WorkRate;
+  return leadingFigure(report.plan, pointersTo(report.runs), comparison);
+}
+
+std::vector<const AnalyzedRun*> pointersTo(const std::vector<std::shared_ptr<const AnalyzedRun>>& runs) {
+  std::vector<const AnalyzedRun*> all;
+  for (const auto& run : runs) all.push_back(run.get());
+  return all;
 }
 
 Result<StudyReport> assembleStudy(Study study, std::vector<RunSummary> summaries,
@@ -64,15 +42,17 @@ Result<StudyReport> assembleStudy(Study study, std::vector<RunSummary> summaries
       holdsReference |= run->run.name == referenceRun;
     }
     if (!countsAny) continue;
-    CompareOptions options;
-    options.reference = holdsReference ? referenceRun : referenceRunOf(ofLoad, setup);
-    options.temperatureMargin = report.plan.marginK;
-    options.temperatureRepeatability = report.plan.repeatabilityK;
-    if (const auto equal = parseEqualBy(report.plan.equal)) options.equal = *equal;
+    CompareOptions options = compareOptionsOf(report.plan, report.study.setups.size());
+    options.reference = holdsReference ? referenceRun : firstRunOf(ofLoad, setup);
     isReferenceThere |= holdsReference;
     auto comparison = compareRuns(ofLoad, options);
     if (!comparison) return comparison.error();
-    report.loads.push_back({load.name, std::move(*comparison)});
+    LoadStanding standing{load.name, std::move(*comparison), {}};
+    if (report.plan.isUntilDecided) {
+      const Figure figure = leadingFigure(report.plan, ofLoad, standing.comparison);
+      standing.decisions = decisionsOf(ofLoad, options, figure, report.plan.repeats);
+    }
+    report.loads.push_back(std::move(standing));
   }
   if (!isReferenceThere)
     return Error::badInput(

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "analysis/comparison/compare.h"
+#include "analysis/decision/decision.h"
 #include "book/book.h"
 #include "model/study_plan.h"
 
@@ -17,6 +18,7 @@ namespace ash {
 struct LoadStanding {
   std::string load;
   Comparison comparison;
+  std::vector<SetupDecision> decisions;  ///< of a study that runs until decided
 };
 
 struct StudyReport {
@@ -26,6 +28,8 @@ struct StudyReport {
   std::vector<RunSummary> summaries;  ///< in the order of runs
   std::vector<LoadStanding> loads;    ///< in the study's order; a load without a run that counts is not in it
 };
+
+std::vector<const AnalyzedRun*> pointersTo(const std::vector<std::shared_ptr<const AnalyzedRun>>& runs);
 
 /// The metric that is asked for: the plan's where a row has it, else over room where there is a room, else temperature,
 /// else work rate.

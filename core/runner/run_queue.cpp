@@ -6,6 +6,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "analysis/analyze.h"
+#include "analysis/decision/decision.h"
 #include "model/entry_line.h"
 #include "model/owed_readings.h"
 
@@ -16,6 +18,35 @@ const Setup* findSetup(const Study& study, const std::string& name) {
   const auto found =
       std::find_if(study.setups.begin(), study.setups.end(), [&](const Setup& setup) { return setup.name == name; });
   return found == study.setups.end() ? nullptr : &*found;
+}
+
+// What the runs of a study tell about which of its cells need no more of them.
+Result<std::vector<DecidedCell>> cellsDecided(const Book& book, const Study& study, const StudyPlan& plan,
+                                              const std::vector<RunSummary>& runs) {
+  std::vector<DecidedCell> all;
+  const std::string reference = referenceSetup(study, plan);
+  for (const Load& load : study.loads) {
+    std::vector<AnalyzedRun> analyzed;
+    for (const RunSummary& run : runs) {
+      if (run.info.study != study.name || run.info.load != load.name || run.info.outcome != Outcome::Completed)
+        continue;
+      auto log = book.readRun(run.info.id);
+      if (!log) return log.error();
+      analyzed.push_back({std::move(*log), {}});
+      analyzed.back().figures = analyzeRun(analyzed.back().run);
+    }
+    std::vector<const AnalyzedRun*> ofLoad;
+    for (const AnalyzedRun& run : analyzed) ofLoad.push_back(&run);
+    CompareOptions options = compareOptionsOf(plan, study.setups.size());
+    options.reference = firstRunOf(ofLoad, reference);
+    if (options.reference.empty()) continue;
+    const auto comparison = compareRuns(ofLoad, options);
+    if (!comparison) return comparison.error();
+    const auto decisions = decisionsOf(ofLoad, options, leadingFigure(plan, ofLoad, *comparison), plan.repeats);
+    const auto cells = decidedCells(study, reference, load.name, decisions);
+    all.insert(all.end(), cells.begin(), cells.end());
+  }
+  return all;
 }
 
 }  // namespace
@@ -32,7 +63,14 @@ Result<QueuedRun> nextInQueue(const Book& book, const std::string& name) {
     return Error::badInput(fmt::format("The study \"{}\" has no setup or no load yet; add them first.", name));
   QueuedRun next;
   next.plan = planFromJson(study->plan);
-  const auto toDo = runsToDo(*study, next.plan.repeats, *runs);
+  auto toDo = runsToDo(*study, next.plan.repeats, *runs);
+  if (next.plan.isUntilDecided && !toDo.empty()) {
+    const auto decided = cellsDecided(book, *study, next.plan, *runs);
+    if (!decided) return decided.error();
+    const size_t planned = toDo.size();
+    toDo = withoutDecided(std::move(toDo), *decided);
+    next.saved = planned - toDo.size();
+  }
   next.left = toDo.size();
   if (toDo.empty()) return next;
   next.run = toDo.front();

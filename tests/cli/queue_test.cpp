@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <catch2/catch.hpp>
+#include <functional>
 
 #include "book/book.h"
 #include "model/json.h"
@@ -65,6 +66,77 @@ TEST_CASE("aQueueCarriesThePlanOutAndLeavesRunsOpen") {
   CHECK(book->addEvent(runs[0]["id"], noise));
   CHECK(Json::parse(bench.ashg("book info b.ashbook --json").out)["studies"][0]["runs"][0]["still_to_take"] == 1);
   CHECK(bench.ashg("queue --book b.ashbook --study s").status == 0);
+}
+
+namespace {
+
+void changePlan(const Bench& bench, const std::function<void(StudyPlan&)>& change) {
+  auto book = Book::open(bench.path("b.ashbook"), BookAccess::ReadWrite);
+  const Study before = book->studies()->front();
+  Study after = before;
+  StudyPlan plan = planFromJson(before.plan);
+  change(plan);
+  after.plan = planToJson(plan);
+  REQUIRE(book->putStudy(before, after));
+}
+
+}  // namespace
+
+TEST_CASE("aQueueUntilDecidedEndsWhenThePanelsAreTold") {
+  const Bench bench;
+  makeStudy(bench, "larch12");
+  changePlan(bench, [](StudyPlan& plan) {
+    plan.repeats = 6;
+    plan.isUntilDecided = true;
+    plan.speed = 100000;
+    plan.phases = "idle 1min, soak settled 8min..40min, measure 4min";
+    plan.byHand.clear();
+  });
+  const Ran ran = bench.ashg("queue --book b.ashbook --study s");
+  INFO(ran.out << ran.err);
+  CHECK(ran.status == 0);
+  // The panels differ by kelvins and scatter by tenths: two or three rounds of six, and what is left was not needed.
+  const size_t done = lines(ran.out);
+  CHECK((done == 4 || done == 6));
+  CHECK(ran.err.find("All is decided: " + std::to_string(12 - done) + " runs of the plan were not needed.\n") !=
+        std::string::npos);
+  // Asked again it has nothing to do; with all repeats wanted it goes on.
+  CHECK(bench.ashg("queue --book b.ashbook --study s").out.empty());
+  changePlan(bench, [](StudyPlan& plan) { plan.isUntilDecided = false; });
+  CHECK(lines(bench.ashg("queue --book b.ashbook --study s --most 1").out) == 1);
+}
+
+TEST_CASE("aPlanSaysWhatItCostsAndWhatItCanTell") {
+  const Bench bench;
+  makeStudy(bench, "larch12");
+  changePlan(bench, [](StudyPlan& plan) {
+    plan.repeats = 3;
+    plan.marginK = 0.5;
+    plan.phases = "idle 5min, soak 25min, measure 10min";
+  });
+  // Nothing was measured: repeats agree within 1 K, so one scatters by 0.36 K, and 40 min is what the phases last. Two
+  // groups of three with Student's t of four degrees tell 1.27 K in 90 % (non-central t, any table); 0.5 K takes
+  // twelve.
+  const Ran before = bench.ashg("queue --book b.ashbook --study s --cost --hours 7");
+  CHECK(before.status == 0);
+  CHECK(before.out ==
+        "3 repeats tell 1.3\u202FK or more in 9 of 10 studies (6 runs, about 4 h). The margin of 0.50\u202FK takes 12 "
+        "(24 runs, "
+        "about 16 h).\n"
+        "Repeats are taken to scatter by 0.36\u202FK (standard deviation): this bench has no repeats yet.\n"
+        "In 7 h: 5 repeats tell 0.85\u202FK or more in 9 of 10 studies (10 runs, about 6 h 40 min).\n");
+  CHECK(bench.ashg("queue --book b.ashbook --study s --cost --hours 1")
+            .out.find("In 1 h not even one run of each can be done.\n") != std::string::npos);
+  CHECK(bench.ashg("queue --book b.ashbook --study s --hours 1").status == 2);
+  // Once the bench has repeats, theirs count.
+  changePlan(bench, [](StudyPlan& plan) {
+    plan.repeats = 2;
+    plan.speed = 100000;
+  });
+  REQUIRE(bench.ashg("queue --book b.ashbook --study s").status == 0);
+  const std::string after = bench.ashg("queue --book b.ashbook --study s --cost").out;
+  INFO(after);
+  CHECK(after.find("(standard deviation of 4 runs of this study).\n") != std::string::npos);
 }
 
 TEST_CASE("aQueueWaitsForAChangeByHandOnARealMachine") {

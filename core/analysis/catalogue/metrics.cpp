@@ -86,14 +86,13 @@ void addScores(MetricValues& metrics, const RunLog& run, const Figures& figures)
 constexpr double kLimitOverSd = 1.96 * std::numbers::sqrt2;
 
 void assumeScatter(const Figures& figures, const Figure& figure, MetricValue& metric) {
-  const Agreement& agreement = figure.kind().agreement;
   double basis = std::abs(metric.value);
   // Watts that are left scatter as those do that could be carried in all.
   for (const Heat& heat : figures.heat) {
     if (figure.id() == FigureId::HeadroomW && heat.device == figure.device())
       basis = std::abs(metric.value + heat.wantedPowerW.value_or(0));
   }
-  metric.assumedSd = (agreement.amount + agreement.share * basis) / kLimitOverSd;
+  metric.assumedSd = assumedSdOf(figure, basis);
 }
 
 void addEnergy(MetricValues& metrics, const Figures& figures) {
@@ -103,6 +102,11 @@ void addEnergy(MetricValues& metrics, const Figures& figures) {
 }
 
 }  // namespace
+
+double assumedSdOf(const Figure& figure, double basis) {
+  const Agreement& agreement = figure.kind().agreement;
+  return (agreement.amount + agreement.share * basis) / kLimitOverSd;
+}
 
 MetricValues metricsOf(const RunLog& run, const Figures& figures) {
   MetricValues metrics;

@@ -20,6 +20,10 @@ struct MetricValue {
 
 using MetricValues = std::map<Figure, MetricValue>;
 
+/// The standard deviation that repeats of a figure are assumed to have where none tell it; `basis` is what a share of
+/// the catalogue's agreement is taken of.
+double assumedSdOf(const Figure& figure, double basis = 0);
+
 /// Every figure that can be told for a run. Nothing is in it that could not be worked out.
 MetricValues metricsOf(const RunLog& run, const Figures& figures);
 

@@ -132,12 +132,44 @@ Result<size_t> findReference(const std::vector<Pool>& pools, const std::string& 
   return Error::badInput(fmt::format("The reference \"{}\" is none of the runs that are compared.", wanted));
 }
 
-// How many setups are held against the reference by this figure.
-size_t comparisonsOf(const std::vector<Pool>& pools, const Pool& reference, const MetricMaps& maps,
-                     const Figure& metric) {
-  size_t count = 0;
-  for (const Pool& pool : pools) count += &pool != &reference && pooled(pool, maps, metric).n > 0;
-  return count;
+/// One figure of every setup, the reference among them, with the scatter that is to count.
+struct Field {
+  std::vector<Pooled> setups;
+  size_t reference = 0;
+};
+
+Field fieldOf(const std::vector<Pool>& pools, const Pool& reference, const MetricMaps& maps,
+              const CompareOptions& options, const Figure& metric) {
+  Field field;
+  const double repeatability = repeatabilityOf(options, metric);
+  for (const Pool& pool : pools) {
+    if (&pool == &reference) field.reference = field.setups.size();
+    field.setups.push_back(pooled(pool, maps, metric, repeatability));
+  }
+  if (options.confidenceByRepeats.empty()) return field;
+  const CommonScatter common = commonScatter(field.setups, repeatability);
+  for (Pooled& setup : field.setups) setup = withCommonScatter(std::move(setup), common);
+  return field;
+}
+
+// How sure an interval has to be after so many repeats.
+double confidenceAfter(const CompareOptions& options, size_t repeats) {
+  const auto& byRepeats = options.confidenceByRepeats;
+  return byRepeats[std::min(repeats, byRepeats.size() - 1)];
+}
+
+// The setups that are held against the reference by this figure.
+Simultaneous comparisonsOf(const Field& field, const Pooled& own, const CompareOptions& options) {
+  // How sure each has to be was settled before the first run, for all setups there would be.
+  if (!options.confidenceByRepeats.empty())
+    return {{}, 1, confidenceAfter(options, std::min(own.n, field.setups[field.reference].n))};
+  Simultaneous all{{}, options.comparisonsBeside};
+  const Pooled& others = field.setups[field.reference];
+  for (size_t i = 0; i < field.setups.size(); ++i) {
+    if (i != field.reference && field.setups[i].n > 0)
+      all.referenceShares.push_back(referenceShare(field.setups[i], others));
+  }
+  return all;
 }
 
 ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps& maps, const CompareOptions& options,
@@ -149,14 +181,14 @@ ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps&
   row.repeats = static_cast<int>(pool.runs.size());
   for (const AnalyzedRun* run : pool.runs) row.runs.push_back(run->run.name);
   for (const Figure& name : metricNames(maps, options)) {
-    const double repeatability = repeatabilityOf(options, name);
-    const Pooled own = pooled(pool, maps, name, repeatability);
+    const Field field = fieldOf(pools, reference, maps, options, name);
+    const Pooled& own = field.setups[static_cast<size_t>(&pool - pools.data())];
+    const Pooled& others = field.setups[field.reference];
     MetricRow metric;
     if (own.n == 0 && options.metrics.empty()) continue;
     metric.value = own.mean;
     metric.isEstimate = own.isEstimate;
     if (own.n > 0) setInterval(metric, withAccuracy(withScatter(own)), name);
-    const Pooled others = pooled(reference, maps, name, repeatability);
     if (&pool != &reference) {
       if (own.n == 0 || others.n == 0) {
         metric.verdict = Verdict::NotComparable;
@@ -166,8 +198,7 @@ ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps&
         const bool isOneInstrument = own.instrument == others.instrument;
         judgeDifference(metric, isOneInstrument ? own : withAccuracy(own),
                         isOneInstrument ? others : withAccuracy(others), options, name,
-                        name.better(pool.first().run.facts.lowerScoreIsBetter),
-                        comparisonsOf(pools, reference, maps, name) + options.comparisonsBeside);
+                        name.better(pool.first().run.facts.lowerScoreIsBetter), comparisonsOf(field, own, options));
         addBound(metric, pool, reference, name);
         refuseUnequalWork(metric, pool.runs, reference.runs, name);
       }
@@ -228,7 +259,7 @@ double repeatabilityOf(const CompareOptions& options, const Figure& metric) {
 }
 
 void judgeDifference(MetricRow& row, const Pooled& a, const Pooled& reference, const CompareOptions& options,
-                     const Figure& metric, Better better, size_t comparisons) {
+                     const Figure& metric, Better better, const Simultaneous& comparisons) {
   const DifferenceInterval interval = differenceInterval(a, reference, comparisons);
   row.difference = a.mean - reference.mean;
   if (reference.mean != 0) row.differencePercent = 100 * row.difference / std::abs(reference.mean);

@@ -41,7 +41,7 @@ struct ComparisonRow {
   std::map<Figure, MetricRow> metrics;
   /// Of a levelled row: the setting that meets the level, read off between its rungs ("power_limit_w", 93.2).
   std::string levelField;
-  double levelSetting = kMissing;
+  double levelSetting = kMissing, levelSettingLow = kMissing, levelSettingHigh = kMissing;  ///< with its 95 % interval
 };
 
 struct FieldDifference {
@@ -92,6 +92,11 @@ struct CompareOptions {
   std::map<Figure, double> repeatability;
   std::optional<double> temperatureRepeatability;
   EqualBy equal;  ///< what the field is levelled by before it is compared
+  /// Of a study that runs until decided (decision/sequential.h): the confidence of each interval by the repeats
+  /// of the setup that has fewer (index; the last counts for all that follow), for any number of setups together. Its
+  /// setups then share one scatter: that of all their repeats, and of the stated repeatability. Empty = 0.95, each with
+  /// its own scatter.
+  std::vector<double> confidenceByRepeats;
   /// Comparisons that are made beside those with this reference: all of them together keep the confidence.
   size_t comparisonsBeside = 0;
 };

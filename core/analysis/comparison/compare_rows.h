@@ -21,7 +21,7 @@ void setInterval(MetricRow& row, const Pooled& figure, const Figure& metric);
 
 /// Difference, interval, verdict and reason of a row against the reference.
 void judgeDifference(MetricRow& row, const Pooled& a, const Pooled& reference, const CompareOptions& options,
-                     const Figure& metric, Better better, size_t comparisons);
+                     const Figure& metric, Better better, const Simultaneous& comparisons);
 
 /// True for the pool that stands first on its ladder.
 bool isFirstRung(const std::vector<Pool>& pools, const Pool& pool);

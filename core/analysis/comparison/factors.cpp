@@ -62,7 +62,7 @@ bool isFigure(const MetricRow& row) {
 
 // The mean difference over the levels of the others, each counted alike, and whether the levels disagree.
 void addMean(FactorEffect& effect, const std::vector<Pair>& pairs, const MetricMaps& maps,
-             const CompareOptions& options, const Figure& metric, size_t comparisons) {
+             const CompareOptions& options, const Figure& metric, size_t levelsBeside) {
   std::vector<Pooled> differences;
   for (size_t i = 0; i < pairs.size(); ++i) {
     const auto row = effect.within[i].row.metrics.find(metric);
@@ -86,12 +86,12 @@ void addMean(FactorEffect& effect, const std::vector<Pair>& pairs, const MetricM
   const bool isLowerBetter = pairs.front().setup->first().run.facts.lowerScoreIsBetter;
   MetricRow row;
   judgeDifference(row, mean, Pooled{0, 0, INFINITY, kMissing, 2}, options, metric, metric.better(isLowerBetter),
-                  comparisons);
+                  independent(levelsBeside));
   effect.mean[metric] = row;
   const size_t pairings = differences.size() * (differences.size() - 1) / 2;
   for (size_t i = 0; i < differences.size(); ++i) {
     for (size_t j = i + 1; j < differences.size(); ++j) {
-      const DifferenceInterval apart = differenceInterval(differences[i], differences[j], pairings);
+      const DifferenceInterval apart = differenceInterval(differences[i], differences[j], independent(pairings));
       if (apart.low > 0 || apart.high < 0) {
         effect.dependsOnOthers.insert(metric);
         return;

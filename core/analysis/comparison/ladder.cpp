@@ -7,6 +7,7 @@
 #include <cmath>
 #include <set>
 
+#include "analysis/comparison/curve_shape.h"
 #include "model/condition_field.h"
 #include "model/pattern.h"
 #include "model/role.h"
@@ -65,6 +66,20 @@ MonotoneCurve curveOf(const std::vector<Rung>& rungs) {
     y.push_back(rung.y);
   }
   return {std::move(x), std::move(y)};
+}
+
+// What the curve may do between the rungs. That a rung's place is not known exactly moves its figure along the slope.
+ShapeDoubt shapeBetween(const std::vector<Rung>& rungs, double at) {
+  std::vector<double> x, y, variances;
+  for (size_t i = 0; i < rungs.size(); ++i) {
+    const Rung& before = rungs[i == 0 ? 0 : i - 1];
+    const Rung& after = rungs[std::min(i + 1, rungs.size() - 1)];
+    const double slope = (after.y - before.y) / (after.x - before.x);
+    x.push_back(rungs[i].x);
+    y.push_back(rungs[i].y);
+    variances.push_back(rungs[i].varianceY + slope * slope * rungs[i].varianceX);
+  }
+  return shapeDoubt(x, y, variances, at);
 }
 
 }  // namespace
@@ -136,8 +151,10 @@ ReadOff readOff(std::vector<Rung> given, double x, const std::string& what, cons
                                       : fmt::format("it was measured up to {:.4g} {} only", rungs.back().x, unit);
     return read;
   }
+  const ShapeDoubt shape = shapeBetween(rungs, x);
+  read.variance = shape.variance;
+  double degreesBelow = shape.variance * shape.variance / shape.degrees;
   // How the curve moves with each of its points, by a small step of that point.
-  double degreesBelow = 0;
   for (size_t k = 0; k < rungs.size(); ++k) {
     for (const bool isX : {false, true}) {
       const double variance = isX ? rungs[k].varianceX : rungs[k].varianceY;

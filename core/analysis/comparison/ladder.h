@@ -38,7 +38,8 @@ struct ReadOff {
   std::string reason;
 };
 
-/// The figure at `x`; uncertainties of both of a rung's means are carried through the curve (JCGM 100:2008, 5.1.2).
+/// The figure at `x`; uncertainties of both of a rung's means are carried through the curve (JCGM 100:2008, 5.1.2), and
+/// what the curve may do between the rungs is added (curve_shape.h).
 ReadOff readOff(std::vector<Rung> rungs, double x, const std::string& what, const std::string& unit);
 
 /// The value of a setting at which a figure is met, e.g. the power limit that gives 100 W; where none meets it the

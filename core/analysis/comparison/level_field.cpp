@@ -7,6 +7,7 @@
 
 #include "analysis/comparison/compare_rows.h"
 #include "analysis/comparison/equal_work.h"
+#include "analysis/series/statistics.h"
 
 namespace ash {
 namespace {
@@ -27,13 +28,14 @@ std::vector<Rung> rungsOf(const Ladder& ladder, const MetricMaps& maps, const Co
   return rungs;
 }
 
-const Ladder* ladderWith(const std::vector<Ladder>& ladders, const AnalyzedRun& run) {
-  for (const Ladder& ladder : ladders) {
-    for (const Pool& pool : ladder.rungs) {
-      if (std::find(pool.runs.begin(), pool.runs.end(), &run) != pool.runs.end()) return &ladder;
+// The ladder that has the run.
+size_t ladderWith(const std::vector<Ladder>& ladders, const AnalyzedRun& run) {
+  for (size_t i = 0; i < ladders.size(); ++i) {
+    for (const Pool& pool : ladders[i].rungs) {
+      if (std::find(pool.runs.begin(), pool.runs.end(), &run) != pool.runs.end()) return i;
     }
   }
-  return nullptr;
+  return 0;
 }
 
 // Whether a figure or the level rests on an assumed scatter at any rung.
@@ -74,7 +76,7 @@ double accuracyOn(const Ladder& ladder, const MetricMaps& maps, const Figure& me
 }
 
 MetricRow levelledRow(const ReadOff& own, const ReadOff& other, const CompareOptions& options, const Figure& metric,
-                      bool lowerScoreIsBetter, bool isReference, size_t comparisons, double accuracySe,
+                      bool lowerScoreIsBetter, bool isReference, const Simultaneous& comparisons, double accuracySe,
                       bool isAssumed) {
   MetricRow row;
   row.value = own.value;
@@ -97,20 +99,84 @@ MetricRow levelledRow(const ReadOff& own, const ReadOff& other, const CompareOpt
 }
 
 // The setting that the rungs differ in, and its value at the level.
-void addLevelSetting(const Ladder& ladder, const MetricMaps& maps, const Figure& level, double at, ComparisonRow& row) {
+void addLevelSetting(const Ladder& ladder, const MetricMaps& maps, const CompareOptions& options, const Figure& level,
+                     double at, ComparisonRow& row) {
   for (const char* field : {"power_limit_w", "fan_duty"}) {
     std::vector<Rung> rungs;
     for (const Pool& pool : ladder.rungs) {
       const auto set = pool.first().run.facts.conditionNumber(field);
-      const Pooled x = pooled(pool, maps, level);
+      const Pooled x = withScatter(pooled(pool, maps, level, repeatabilityOf(options, level)));
       if (set && x.n > 0) rungs.push_back({*set, x.mean, 0, x.variance, x.degrees});
     }
     const bool isWalked =
         std::any_of(rungs.begin(), rungs.end(), [&](const Rung& rung) { return rung.x != rungs.front().x; });
     if (!isWalked) continue;
     row.levelField = field;
-    row.levelSetting = settingThatMeets(rungs, at, level.unit()).value;
+    const ReadOff setting = settingThatMeets(rungs, at, level.unit());
+    const double half = studentT95(setting.degrees) * std::sqrt(setting.variance);
+    row.levelSetting = setting.value;
+    row.levelSettingLow = setting.value - half;
+    row.levelSettingHigh = setting.value + half;
     return;
+  }
+}
+
+// A row without its figures.
+ComparisonRow namedRow(const Ladder& ladder) {
+  ComparisonRow row;
+  row.run = ladder.rungs.front().first().run.name;
+  row.setup = ladder.name;
+  row.load = ladder.load;
+  for (const AnalyzedRun* run : runsOf(ladder)) row.runs.push_back(run->run.name);
+  row.repeats = static_cast<int>(row.runs.size());
+  return row;
+}
+
+// What the ladders that are held against the reference at this level share with it.
+Simultaneous comparisonsAt(const std::vector<ReadOff>& reads, size_t reference) {
+  Simultaneous all;
+  const double others = reads[reference].variance;
+  for (size_t i = 0; i < reads.size(); ++i) {
+    if (i == reference || std::isnan(reads[i].value)) continue;
+    const double both = reads[i].variance + others;
+    all.referenceShares.push_back(both > 0 ? others / both : 0);
+  }
+  return all;
+}
+
+/// The ladders of a comparison, the level, and which of them is the reference.
+struct LevelledField {
+  const std::vector<Ladder>& ladders;
+  size_t reference = 0;
+  const Figure& level;
+  double at = kMissing;
+};
+
+// One figure of every ladder at the level, each against the reference's.
+void addLevelled(const LevelledField& field, const MetricMaps& maps, const CompareOptions& options, const Figure& name,
+                 std::vector<ComparisonRow>& rows) {
+  const Ladder& reference = field.ladders[field.reference];
+  std::vector<ReadOff> reads;
+  for (const Ladder& ladder : field.ladders) {
+    reads.push_back(
+        readOff(rungsOf(ladder, maps, options, field.level, name), field.at, field.level.title(), field.level.unit()));
+  }
+  const Simultaneous comparisons = comparisonsAt(reads, field.reference);
+  const bool lowerScoreIsBetter = reference.rungs.front().first().run.facts.lowerScoreIsBetter;
+  for (size_t i = 0; i < field.ladders.size(); ++i) {
+    const Ladder& ladder = field.ladders[i];
+    const bool isReference = i == field.reference;
+    MetricRow metric =
+        levelledRow(reads[i], reads[field.reference], options, name, lowerScoreIsBetter, isReference, comparisons,
+                    accuracyOn(ladder, maps, name),
+                    isAssumedOn(ladder, maps, options, name) || isAssumedOn(reference, maps, options, name));
+    if (!isReference) refuseUnequalWork(metric, runsOf(ladder), runsOf(reference), name);
+    if (std::isnan(reads[i].value)) {
+      metric.verdict = Verdict::NotComparable;
+      metric.reason = fmt::format("{} was not measured at {:.4g} {}: {}.", ladder.name, field.at, field.level.unit(),
+                                  reads[i].reason);
+    }
+    rows[i].metrics[name] = metric;
   }
 }
 
@@ -144,37 +210,18 @@ void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Po
   const auto [from, to] = commonSpan(ladders, maps, level);
   // Where nothing is asked, the middle: there all are measured.
   const double at = options.equal.at.value_or((from + to) / 2);
-  const Ladder& referenceLadder = *ladderWith(ladders, reference.first());
   comparison.rows.clear();
   comparison.equalBy = level;
   comparison.equalAt = at;
   comparison.equalFrom = from;
   comparison.equalTo = to;
   for (const Ladder& ladder : ladders) {
-    ComparisonRow row;
-    row.run = ladder.rungs.front().first().run.name;
-    row.setup = ladder.name;
-    row.load = ladder.load;
-    for (const AnalyzedRun* run : runsOf(ladder)) row.runs.push_back(run->run.name);
-    row.repeats = static_cast<int>(row.runs.size());
-    addLevelSetting(ladder, maps, level, at, row);
-    for (const Figure& name : metricNames(maps, options)) {
-      if (name == level) continue;
-      const ReadOff own = readOff(rungsOf(ladder, maps, options, level, name), at, level.title(), level.unit());
-      const ReadOff other =
-          readOff(rungsOf(referenceLadder, maps, options, level, name), at, level.title(), level.unit());
-      MetricRow metric =
-          levelledRow(own, other, options, name, reference.first().run.facts.lowerScoreIsBetter,
-                      &ladder == &referenceLadder, ladders.size() - 1, accuracyOn(ladder, maps, name),
-                      isAssumedOn(ladder, maps, options, name) || isAssumedOn(referenceLadder, maps, options, name));
-      if (&ladder != &referenceLadder) refuseUnequalWork(metric, runsOf(ladder), runsOf(referenceLadder), name);
-      if (std::isnan(own.value)) {
-        metric.verdict = Verdict::NotComparable;
-        metric.reason = fmt::format("{} was not measured at {:.4g} {}: {}.", ladder.name, at, level.unit(), own.reason);
-      }
-      row.metrics[name] = metric;
-    }
-    comparison.rows.push_back(std::move(row));
+    comparison.rows.push_back(namedRow(ladder));
+    addLevelSetting(ladder, maps, options, level, at, comparison.rows.back());
+  }
+  const LevelledField field{ladders, ladderWith(ladders, reference.first()), level, at};
+  for (const Figure& name : metricNames(maps, options)) {
+    if (name != level) addLevelled(field, maps, options, name, comparison.rows);
   }
 }
 

@@ -10,11 +10,8 @@
 namespace ash {
 namespace {
 
-constexpr double kConfidence = 0.95;
-
-double criticalT(double degrees, size_t comparisons) {
-  return studentT(degrees, std::pow(kConfidence, 1.0 / static_cast<double>(std::max<size_t>(1, comparisons))));
-}
+constexpr double kStatedDegrees = 8;
+constexpr double kOddScatter = 0.99;
 
 // A single run scatters like the repeats of the other.
 void lend(Pooled& to, const Pooled& from) {
@@ -54,6 +51,38 @@ Pooled pooledValues(const std::vector<double>& values, const std::vector<double>
   result.variance = std::max(between, ownVariance / (n * n));
   result.degrees = between >= result.variance ? n - 1 : INFINITY;
   return result;
+}
+
+CommonScatter commonScatter(const std::vector<Pooled>& setups, double stated) {
+  double squares = 0;
+  CommonScatter common;
+  const auto add = [&](double sd, double degrees) {
+    if (!std::isfinite(sd) || !(degrees > 0)) return;
+    squares += degrees * sd * sd;
+    common.degrees += degrees;
+  };
+  add(stated, kStatedDegrees);
+  for (const Pooled& setup : setups) {
+    if (setup.n > 1) add(setup.sd, static_cast<double>(setup.n) - 1);
+  }
+  if (common.degrees > 0) common.sd = std::sqrt(squares / common.degrees);
+  return common;
+}
+
+Pooled withCommonScatter(Pooled figure, const CommonScatter& common) {
+  if (figure.n == 0 || !(common.sd > 0)) return figure;
+  if (figure.n > 1) {
+    const double own = static_cast<double>(figure.n) - 1, others = common.degrees - own;
+    const double othersSquares = common.sd * common.sd * common.degrees - figure.sd * figure.sd * own;
+    if (others > 0 && figure.sd * figure.sd > fisherF(own, others, kOddScatter) * othersSquares / others) return figure;
+  }
+  const double between = common.sd * common.sd / static_cast<double>(figure.n);
+  const double ownVariance = std::isfinite(figure.degrees) ? 0 : figure.variance;  // what each run is known to
+  figure.sd = common.sd;
+  figure.variance = std::max(between, ownVariance);
+  figure.degrees = between >= ownVariance ? common.degrees : INFINITY;
+  figure.isCommon = true;
+  return figure;
 }
 
 double halfWidth(const Pooled& figure) { return studentT95(figure.degrees) * std::sqrt(figure.variance); }
@@ -108,16 +137,24 @@ Pooled differenceOf(Pooled a, Pooled reference) {
   const double denominator =
       a.variance * a.variance / a.degrees + reference.variance * reference.variance / reference.degrees;
   if (denominator > 0) difference.degrees = difference.variance * difference.variance / denominator;
+  if (a.isCommon && reference.isCommon) difference.degrees = std::min(a.degrees, reference.degrees);
   return difference;
 }
 
-DifferenceInterval differenceInterval(Pooled a, Pooled reference, size_t comparisons) {
+double referenceShare(Pooled a, Pooled reference) {
+  lend(a, reference);
+  lend(reference, a);
+  const double own = withScatter(std::move(a)).variance, others = withScatter(std::move(reference)).variance;
+  return own + others > 0 ? others / (own + others) : 0;
+}
+
+DifferenceInterval differenceInterval(Pooled a, Pooled reference, const Simultaneous& comparisons) {
   const Pooled difference = differenceOf(std::move(a), std::move(reference));
-  const double half = criticalT(difference.degrees, comparisons) * std::sqrt(difference.variance);
+  const double half = simultaneousT(comparisons, difference.degrees) * std::sqrt(difference.variance);
   return {difference.mean - half, difference.mean + half};
 }
 
-DifferenceInterval ratioInterval(const Pooled& a, const Pooled& reference, size_t comparisons) {
+DifferenceInterval ratioInterval(const Pooled& a, const Pooled& reference, const Simultaneous& comparisons) {
   // The ratios R at which a − R·reference, with its own standard error, is not told from zero.
   Pooled scaled = reference;
   const double ratio = a.mean / reference.mean;
@@ -126,7 +163,7 @@ DifferenceInterval ratioInterval(const Pooled& a, const Pooled& reference, size_
   if (std::isfinite(scaled.sd)) scaled.sd *= std::abs(ratio);
   scaled.assumedSd *= std::abs(ratio);
   const Pooled difference = differenceOf(a, scaled);
-  const double t = criticalT(difference.degrees, comparisons), t2 = t * t;
+  const double t = simultaneousT(comparisons, difference.degrees), t2 = t * t;
   Pooled lentA = a, lentB = reference;
   lend(lentA, reference);
   lend(lentB, a);
@@ -140,7 +177,7 @@ DifferenceInterval ratioInterval(const Pooled& a, const Pooled& reference, size_
   return {(linear - std::sqrt(root)) / quadratic, (linear + std::sqrt(root)) / quadratic};
 }
 
-std::string repeatsNeeded(const Pooled& own, const Pooled& others, double margin, size_t comparisons) {
+std::string repeatsNeeded(const Pooled& own, const Pooled& others, double margin, const Simultaneous& comparisons) {
   const Pooled a = withScatter(own), reference = withScatter(others);
   const auto square = [](double x) { return std::isfinite(x) ? x * x : 0; };
   const int sides = int(std::isfinite(a.sd)) + int(std::isfinite(reference.sd));
@@ -149,7 +186,7 @@ std::string repeatsNeeded(const Pooled& own, const Pooled& others, double margin
     return "Repeat each setup, so that the scatter between repeats is known.";
   // The half width t·sd·√(2/n) has to come below the margin.
   for (int n = 2; n <= 100; ++n) {
-    if (criticalT(2.0 * n - 2, comparisons) * sd * std::sqrt(2.0 / n) < margin)
+    if (simultaneousT(comparisons, 2.0 * n - 2) * sd * std::sqrt(2.0 / n) < margin)
       return fmt::format("{} repeats of each would do.", n);
   }
   return "More than 100 repeats of each would be needed.";

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "analysis/comparison/compare.h"
+#include "analysis/comparison/simultaneous.h"
 
 namespace ash {
 
@@ -29,6 +30,7 @@ struct Pooled {
   bool isEstimate = false;
   double assumedSd = 0;    ///< of a single run: scatter between repeats where nothing tells it
   bool isAssumed = false;  ///< that is what its sd is
+  bool isCommon = false;   ///< its scatter was worked out of all setups: two such know no more together than one
 };
 
 /// A single run whose scatter nothing tells, with the assumed one.
@@ -41,6 +43,20 @@ Pooled withAccuracy(Pooled figure);
 /// be told are no surer than that; a single one scatters by `repeatability` if that is more than its own error.
 Pooled pooledValues(const std::vector<double>& values, const std::vector<double>& errors,
                     double repeatability = kMissing);
+
+/// What repeats scatter, taken from several setups together.
+struct CommonScatter {
+  double sd = kMissing;
+  double degrees = 0;
+};
+
+/// The scatter of all these setups' repeats, and of a standard deviation that is stated (missing = none), which counts
+/// like eight repeats more.
+CommonScatter commonScatter(const std::vector<Pooled>& setups, double stated);
+
+/// A figure that scatters as all do: its variance and degrees of freedom from the common scatter. One whose own repeats
+/// scatter more than chance would have it (F-test, 1 %) keeps its own.
+Pooled withCommonScatter(Pooled figure, const CommonScatter& common);
 
 /// Half of the 95 % interval of the mean.
 double halfWidth(const Pooled& figure);
@@ -56,20 +72,24 @@ struct DifferenceInterval {
 };
 
 /// Interval of a − reference (B. L. Welch, Biometrika 34, 1947; degrees of freedom by Satterthwaite). Where one side is
-/// a single run, it is taken to scatter like the repeats of the other. With several setups held against one reference
-/// each interval has the confidence 0.95^(1/comparisons) (Z. Šidák, J. Am. Stat. Assoc. 62, 1967), so that all of them
-/// together are right in 95 of 100 studies.
-DifferenceInterval differenceInterval(Pooled a, Pooled reference, size_t comparisons = 1);
+/// a single run, it is taken to scatter like the repeats of the other. Of several comparisons all intervals together
+/// are right in 95 of 100 studies.
+DifferenceInterval differenceInterval(Pooled a, Pooled reference, const Simultaneous& comparisons = independent(1));
+
+/// What the reference adds to the variance of a difference, as a share of it, 0 … 1.
+double referenceShare(Pooled a, Pooled reference);
 
 /// The difference itself as a figure, with the variance and degrees of freedom of the interval above.
 Pooled differenceOf(Pooled a, Pooled reference);
 
 /// Interval of a/reference (E. C. Fieller, J. R. Stat. Soc. B 16, 1954), with Welch's degrees of freedom. Missing where
 /// the reference is not told from zero.
-DifferenceInterval ratioInterval(const Pooled& a, const Pooled& reference, size_t comparisons = 1);
+DifferenceInterval ratioInterval(const Pooled& a, const Pooled& reference,
+                                 const Simultaneous& comparisons = independent(1));
 
 /// Repeats of each side that would bring the interval inside the margin, as a sentence.
-std::string repeatsNeeded(const Pooled& a, const Pooled& reference, double margin, size_t comparisons = 1);
+std::string repeatsNeeded(const Pooled& a, const Pooled& reference, double margin,
+                          const Simultaneous& comparisons = independent(1));
 
 bool didComplete(const AnalyzedRun& run);
 

@@ -2,6 +2,7 @@
 #include "analysis/series/statistics.h"
 
 #include <algorithm>
+#include <boost/math/distributions/fisher_f.hpp>
 #include <boost/math/distributions/normal.hpp>
 #include <boost/math/distributions/students_t.hpp>
 #include <cmath>
@@ -79,6 +80,10 @@ double studentT(double degrees, double confidence) {
   const double share = (1 + confidence) / 2;
   if (degrees > 1e6) return boost::math::quantile(boost::math::normal(), share);
   return boost::math::quantile(boost::math::students_t(degrees), share);
+}
+
+double fisherF(double above, double below, double confidence) {
+  return boost::math::quantile(boost::math::fisher_f(above, below), confidence);
 }
 
 double studentT95(double degrees) { return studentT(degrees, 0.95); }

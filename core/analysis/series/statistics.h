@@ -36,6 +36,9 @@ double studentT(double degrees, double confidence);
 /// Two-sided 95 % point of Student's t with `degrees` of freedom (1.96 for infinity).
 double studentT95(double degrees);
 
+/// Point below which Fisher's F with these degrees of freedom lies with a confidence.
+double fisherF(double above, double below, double confidence);
+
 /// Share of a standard normal distribution below x.
 double normalShare(double x);
 

@@ -60,10 +60,11 @@ TEST_CASE("aMonotoneCurvePassesThroughItsPointsAndNeverOvershoots") {
 }
 
 TEST_CASE("whatIsReadOffCarriesTheUncertaintyOfItsRungs") {
-  // Half way between two rungs of a line y = 2x: half of each y, and −2 of half of each x.
+  // Half way between two rungs of a line y = 2x: half of each y, −2 of half of each x, and what the shape may be
+  // between.
   const ReadOff read = readOff({{1, 2, 0.01, 0.04, 3}, {3, 6, 0.01, 0.04, 3}}, 2, "noise", "dBA");
   CHECK(read.value == Approx(4));
-  CHECK(read.variance == Approx(0.25 * 0.04 * 2 + 4 * 0.25 * 0.01 * 2).epsilon(0.01));
+  CHECK(read.variance == Approx(0.25 * 0.04 * 2 + 4 * 0.25 * 0.01 * 2 + 0.65 * 16 / 48).epsilon(0.01));
   CHECK(readOff({{1, 2, 0, 0, 1}}, 1, "noise", "dBA").reason ==
         "a ladder of at least two settings with noise is needed");
   CHECK(readOff({{30, 2, 0, 0, 1}, {40, 1, 0, 0, 1}}, 25, "Noise", "dBA").reason == "its floor is 30 dBA");
