@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "analysis/comparison/pooling.h"
+#include "analysis/series/statistics.h"
 #include "model/condition_field.h"
 #include "model/number_text.h"
 #include "model/role.h"
@@ -15,7 +16,8 @@ namespace {
 
 constexpr double kApartK = 1;          // repeats closer than that are no matter
 constexpr double kApartOfTwoK = 2;     // of two nobody knows which one is right
-constexpr double kApartOfScatter = 4;  // times what the others scatter
+constexpr double kFalseAlarms = 0.03;  // of studies in which all repeats are what they should be
+constexpr double kUsualWeight = 1;     // repeats that the usual scatter counts for beside those of the study
 constexpr double kResistanceMoved = 0.04;
 constexpr double kHardlyBetter = 0.03;  // of the resistance of what it replaces
 constexpr double kSideEffectK = 2;
@@ -33,17 +35,51 @@ std::string mountOf(const AnalyzedRun& run) {
   return found == run.run.facts.conditions.end() ? std::string() : found->dump();
 }
 
-// One that lies apart from its siblings by far more than they do from each other.
-void findOddRepeat(const Pool& pool, const MetricMaps& maps, Comparison& comparison) {
-  const auto watched = watchedFigure(pool, maps);
-  if (!watched) return;
-  const Figure& metric = *watched;
-  std::vector<std::pair<const AnalyzedRun*, double>> values;
+using RepeatValues = std::vector<std::pair<const AnalyzedRun*, double>>;
+
+RepeatValues valuesOf(const Pool& pool, const MetricMaps& maps, const Figure& metric) {
+  RepeatValues values;
   for (const AnalyzedRun* run : pool.runs) {
     if (const auto found = maps.at(run).find(metric); found != maps.at(run).end())
       values.emplace_back(run, found->second.value);
   }
+  return values;
+}
+
+// Squares about the mean, and the degrees of freedom they have.
+struct Squares {
+  double sum = 0, degrees = 0;
+  void add(const std::vector<double>& values) {
+    if (values.size() < 2) return;
+    const double mean = meanOf(values);
+    for (const double value : values) sum += (value - mean) * (value - mean);
+    degrees += static_cast<double>(values.size()) - 1;
+  }
+};
+
+// What repeats of the other setups scatter, and what repeats usually do.
+Squares squaresBeside(const Pool& pool, const std::vector<Pool>& pools, const MetricMaps& maps, const Figure& metric) {
+  Squares squares{kUsualWeight * assumedSdOf(metric) * assumedSdOf(metric), kUsualWeight};
+  for (const Pool& other : pools) {
+    if (&other == &pool) continue;
+    std::vector<double> values;
+    for (const auto& [run, value] : valuesOf(other, maps, metric)) values.push_back(value);
+    squares.add(values);
+  }
+  return squares;
+}
+
+// One that lies apart from its siblings by more than chance would have it: the externally studentized residual
+// (R. D. Cook and S. Weisberg, Residuals and Influence in Regression, 1982, 2.2), each of them watched at once.
+void findOddRepeat(const Pool& pool, const std::vector<Pool>& pools, const MetricMaps& maps, Comparison& comparison) {
+  const auto watched = watchedFigure(pool, maps);
+  if (!watched) return;
+  const Figure& metric = *watched;
+  const RepeatValues values = valuesOf(pool, maps, metric);
   if (values.size() < 2) return;
+  const Squares beside = squaresBeside(pool, pools, maps, metric);
+  size_t watchedRuns = 0;
+  for (const Pool& other : pools) watchedRuns += other.runs.size() > 1 ? other.runs.size() : 0;
   const AnalyzedRun* oddest = nullptr;
   double farthest = 0, byK = 0;
   for (const auto& [run, value] : values) {
@@ -52,11 +88,13 @@ void findOddRepeat(const Pool& pool, const MetricMaps& maps, Comparison& compari
       if (other != run) others.push_back(its);
     }
     const double mean = meanOf(others);
-    double squares = 0;
-    for (const double its : others) squares += (its - mean) * (its - mean);
-    const auto n = static_cast<double>(others.size());
-    const double sd = n > 1 ? std::sqrt(squares / (n - 1)) : 0;
-    const double allowed = n > 1 ? std::max(kApartK, kApartOfScatter * sd * std::sqrt(1 + 1 / n)) : kApartOfTwoK;
+    Squares squares = beside;
+    squares.add(others);
+    const double sd = std::sqrt(squares.sum / squares.degrees);
+    const double t = studentT(squares.degrees, 1 - kFalseAlarms / static_cast<double>(watchedRuns));
+    const double byChance = t * sd * std::sqrt(1 + 1 / static_cast<double>(others.size()));
+    // Of two alone nothing but what is usual is known.
+    const double allowed = std::max(kApartK, squares.degrees > kUsualWeight ? byChance : kApartOfTwoK);
     const double excess = std::abs(value - mean) / allowed;
     if (excess <= std::max(1.0, farthest)) continue;
     farthest = excess;
@@ -169,7 +207,7 @@ void findSuspicious(const std::vector<Pool>& pools, const MetricMaps& maps, Comp
     if (referenceOf != nullptr && pool.first().run.name == referenceOf->run) reference = &pool;
   }
   for (const Pool& pool : pools) {
-    findOddRepeat(pool, maps, comparison);
+    findOddRepeat(pool, pools, maps, comparison);
     for (const AnalyzedRun* run : pool.runs) findMovingResistance(*run, comparison);
     if (reference != nullptr) findHardlyBetter(pool, *reference, maps, comparison);
   }

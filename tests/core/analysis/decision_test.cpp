@@ -26,7 +26,7 @@ std::vector<const AnalyzedRun*> pointersOf(const std::vector<AnalyzedRun>& runs)
   return all;
 }
 
-struct Bench {
+struct Trial {
   double difference = 0, sd = 0.4;
   int setups = 1, mostRounds = 6;
   double marginK = 0;
@@ -39,44 +39,44 @@ struct CarriedOut {
   bool areAllTold = true;
 };
 
-CompareOptions optionsOf(const Bench& bench) {
+CompareOptions optionsOf(const Trial& trial) {
   StudyPlan plan;
   plan.isUntilDecided = true;
-  plan.repeats = bench.mostRounds;
-  if (bench.marginK > 0) plan.marginK = bench.marginK;
-  CompareOptions options = compareOptionsOf(plan, size_t(bench.setups) + 1);
+  plan.repeats = trial.mostRounds;
+  if (trial.marginK > 0) plan.marginK = trial.marginK;
+  CompareOptions options = compareOptionsOf(plan, size_t(trial.setups) + 1);
   options.metrics = {overRoom()};
   return options;
 }
 
 // A study carried out as the queue does it: round after round until nothing is open.
-CarriedOut carryOut(const Bench& bench, CompareOptions options, std::mt19937_64& random) {
-  std::normal_distribution<double> scatter(0, bench.sd);
+CarriedOut carryOut(const Trial& trial, CompareOptions options, std::mt19937_64& random) {
+  std::normal_distribution<double> scatter(0, trial.sd);
   std::vector<AnalyzedRun> runs;
   std::vector<SetupDecision> decisions;
   CarriedOut told;
-  for (int round = 1; round <= bench.mostRounds; ++round) {
-    for (int setup = 0; setup <= bench.setups; ++setup) {
+  for (int round = 1; round <= trial.mostRounds; ++round) {
+    for (int setup = 0; setup <= trial.setups; ++setup) {
       const std::string name = "s" + std::to_string(setup);
       const auto known = std::find_if(decisions.begin(), decisions.end(),
                                       [&](const SetupDecision& decision) { return decision.setup == name; });
       if (known != decisions.end() && !known->isOpen) continue;
-      runs.push_back(madeRun(name + std::to_string(round), name, 50 + setup * bench.difference + scatter(random)));
+      runs.push_back(madeRun(name + std::to_string(round), name, 50 + setup * trial.difference + scatter(random)));
     }
     options.reference = runs.front().run.name;
-    decisions = decisionsOf(pointersOf(runs), options, overRoom(), bench.mostRounds);
+    decisions = decisionsOf(pointersOf(runs), options, overRoom(), trial.mostRounds);
     told.rounds = round;
     if (std::none_of(decisions.begin(), decisions.end(), [](const SetupDecision& one) { return one.isOpen; })) break;
   }
   const Comparison comparison = *compareRuns(runs, options);
-  for (int setup = 1; setup <= bench.setups; ++setup) {
-    const double truth = setup * bench.difference;
+  for (int setup = 1; setup <= trial.setups; ++setup) {
+    const double truth = setup * trial.difference;
     const MetricRow& row = comparison.rows[size_t(setup)].metrics.at(overRoom());
     told.areAllHeld &= row.differenceLow <= truth && truth <= row.differenceHigh;
     const SetupDecision& decision = decisions[size_t(setup - 1)];
     const bool saysMore = decision.verdict == Verdict::Worse, saysLess = decision.verdict == Verdict::Better;
-    const bool saysSame = decision.verdict == Verdict::WithinMargin && bench.marginK > 0;
-    told.isAnyWrong |= (saysMore && truth <= 0) || (saysLess && truth >= 0) || (saysSame && truth > bench.marginK);
+    const bool saysSame = decision.verdict == Verdict::WithinMargin && trial.marginK > 0;
+    told.isAnyWrong |= (saysMore && truth <= 0) || (saysLess && truth >= 0) || (saysSame && truth > trial.marginK);
     told.areAllTold &= saysMore || saysLess || saysSame;
   }
   return told;
@@ -86,11 +86,11 @@ struct Shares {
   double held = 0, wrong = 0, told = 0, rounds = 0;
 };
 
-Shares manyStudies(const Bench& bench, int studies, std::mt19937_64& random) {
+Shares manyStudies(const Trial& trial, int studies, std::mt19937_64& random) {
   Shares shares;
-  const CompareOptions options = optionsOf(bench);
+  const CompareOptions options = optionsOf(trial);
   for (int i = 0; i < studies; ++i) {
-    const CarriedOut study = carryOut(bench, options, random);
+    const CarriedOut study = carryOut(trial, options, random);
     shares.held += study.areAllHeld;
     shares.wrong += study.isAnyWrong;
     shares.told += study.areAllTold;
@@ -142,12 +142,12 @@ TEST_CASE("unevenLooksAreWrongInFiveOfAHundredWalks") {
 
 TEST_CASE("studiesUntilDecidedAreWrongNoMoreOftenThanOthers") {
   std::mt19937_64 random(2028);
-  for (const Bench& bench : {Bench{0, 0.4, 1, 6}, Bench{0, 0.4, 3, 5}, Bench{0.5, 0.4, 1, 6}, Bench{0.8, 0.4, 2, 8}}) {
-    const Shares shares = manyStudies(bench, 500, random);
-    CAPTURE(bench.difference, bench.setups, bench.mostRounds, shares.held, shares.wrong, shares.rounds);
+  for (const Trial& trial : {Trial{0, 0.4, 1, 6}, Trial{0, 0.4, 3, 5}, Trial{0.5, 0.4, 1, 6}, Trial{0.8, 0.4, 2, 8}}) {
+    const Shares shares = manyStudies(trial, 500, random);
+    CAPTURE(trial.difference, trial.setups, trial.mostRounds, shares.held, shares.wrong, shares.rounds);
     CHECK(shares.wrong <= 0.065);
     CHECK(shares.held >= 0.93);
-    CHECK(shares.rounds <= bench.mostRounds);
+    CHECK(shares.rounds <= trial.mostRounds);
   }
 }
 

@@ -34,7 +34,7 @@ const Throttling* throttlingOf(const Figures& figures, const char* device) {
   return nullptr;
 }
 
-const Problem* problemOf(const Figures& figures, ProblemKind::Known kind) {
+const Problem* problemIn(const Figures& figures, ProblemKind::Known kind) {
   for (const Problem& problem : figures.problems) {
     if (problem.kind == kind) return &problem;
   }
@@ -90,7 +90,7 @@ TEST_CASE("aProcessorIsNotSlowedByADrive") {
 
 TEST_CASE("aCacheThatFillsIsAFindingOfItsOwn") {
   const Figures figures = analyzeRun(transfer("storage", 10).run);
-  const Problem* cache = problemOf(figures, ProblemKind::CacheFull);
+  const Problem* cache = problemIn(figures, ProblemKind::CacheFull);
   REQUIRE(cache != nullptr);
   CHECK(cache->startS == Approx(160).margin(1));
   CHECK(cache->channel == "storage.write");
@@ -98,17 +98,17 @@ TEST_CASE("aCacheThatFillsIsAFindingOfItsOwn") {
   // What is sustained is what the drive holds: nothing slowed it.
   const Throttling* drive = throttlingOf(figures, "storage");
   CHECK((drive == nullptr || drive->share == 0));
-  CHECK(problemOf(figures, ProblemKind::DriveSlowed) == nullptr);
+  CHECK(problemIn(figures, ProblemKind::DriveSlowed) == nullptr);
 }
 
 TEST_CASE("aRateThatHoldsOrWaversIsNoFullCache") {
-  CHECK(problemOf(analyzeRun(transfer("storage", 10, 5000).run), ProblemKind::CacheFull) == nullptr);
+  CHECK(problemIn(analyzeRun(transfer("storage", 10, 5000).run), ProblemKind::CacheFull) == nullptr);
   LogMaker wavering = transfer("storage", 10);
   for (Channel& channel : wavering.run.log.channels) {
     if (channel.name != "storage.write") continue;
     for (size_t i = 100; i < channel.values.size(); ++i) channel.values[i] = (i / 40) % 2 == 0 ? 900 : 1500;
   }
-  CHECK(problemOf(analyzeRun(wavering.run), ProblemKind::CacheFull) == nullptr);
+  CHECK(problemIn(analyzeRun(wavering.run), ProblemKind::CacheFull) == nullptr);
 }
 
 TEST_CASE("aDriveThatHeatSlowsIsAFindingToo") {
@@ -124,8 +124,8 @@ TEST_CASE("aDriveThatHeatSlowsIsAFindingToo") {
   const Throttling* drive = throttlingOf(figures, "storage");
   REQUIRE(drive != nullptr);
   CHECK(drive->shareThermal == Approx(500.0 / 900).epsilon(0.02));
-  const Problem* slowed = problemOf(figures, ProblemKind::DriveSlowed);
+  const Problem* slowed = problemIn(figures, ProblemKind::DriveSlowed);
   REQUIRE(slowed != nullptr);
   CHECK(slowed->text.find("from 400 s of the load on, from 2100\u202FMB/s to 700\u202FMB/s") != std::string::npos);
-  CHECK(problemOf(figures, ProblemKind::CacheFull) == nullptr);
+  CHECK(problemIn(figures, ProblemKind::CacheFull) == nullptr);
 }
