@@ -5,11 +5,12 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
-#include <algorithm>
 #include <atomic>
+#include <cmath>
 #include <csignal>
 #include <filesystem>
 #include <memory>
+#include <optional>
 #include <thread>
 
 #include "book/run_writer.h"
@@ -30,7 +31,7 @@ struct QueueArguments {
   int most = 0;
   bool throughChanges = false;
   bool isCostAsked = false;
-  double hours = 0;
+  std::optional<double> hours;
 };
 
 std::vector<std::string> runArguments(const QueueArguments& options, const QueuedRun& next, const std::string& id) {
@@ -46,7 +47,7 @@ std::vector<std::string> runArguments(const QueueArguments& options, const Queue
   if (!next.plan.bench.empty()) {
     arguments.push_back("--sim=" + next.plan.bench);
     arguments.push_back(fmt::format("--speed={}", next.plan.speed));
-    arguments.push_back(fmt::format("--seed={}", next.left));
+    arguments.push_back(fmt::format("--seed={}", next.left + next.saved));  // another one for every run of the plan
   } else if (!options.root.empty()) {
     arguments.push_back("--root=" + options.root);
   }
@@ -108,27 +109,23 @@ Result<Outcome> tellRun(const QueueArguments& options, const QueuedRun& done, co
 
 // What the plan costs and can tell; nothing is run.
 int tellCost(const QueueArguments& options) {
+  if (options.hours && !(*options.hours > 0 && std::isfinite(*options.hours)))
+    return fail(Error::badInput("--hours: give the hours at hand as a number above 0."));
   const auto book = Book::open(options.book, BookAccess::ReadOnly);
   if (!book) return fail(book.error());
-  const auto studies = book->studies();
-  if (!studies) return fail(studies.error());
-  const auto study =
-      std::find_if(studies->begin(), studies->end(), [&](const Study& one) { return one.name == options.study; });
-  if (study == studies->end())
-    return fail(Error::badInput(fmt::format("There is no study \"{}\" in {}.", options.study, options.book)));
-  const auto outlook = outlookOf(*book, *study);
-  if (!outlook) return fail(outlook.error());
+  const auto study = book->study(options.study);
+  if (!study) return fail(study.error());
+  const auto evidence = evidenceFor(*book, *study);
+  if (!evidence) return fail(evidence.error());
+  const StudyOutlook outlook = outlookOf(*study, *evidence);
   Speaker results(STDOUT_FILENO);
-  const std::string words = outlookWords(*outlook);
+  const std::string words = outlookWords(outlook);
   results.say(words.empty() ? "With a single setup or no load there is nothing to compare.\n"
-                            : words + "\n" + scatterWords(*outlook) + "\n");
-  if (options.hours <= 0 || words.empty()) return kDone;
-  StudyOutlook within = *outlook;
-  within.repeats = repeatsWithin(*outlook, options.hours);
-  within.margin = kMissing;
-  within.toldNow = differenceTold(within.repeats, within.scatter.sd, within.setups - 1);
-  results.say(within.repeats == 0 ? fmt::format("In {:g} h not even one run of each can be done.\n", options.hours)
-                                  : fmt::format("In {:g} h: {}\n", options.hours, outlookWords(within)));
+                            : words + "\n" + scatterWords(outlook) + "\n");
+  if (!options.hours || words.empty()) return kDone;
+  const StudyOutlook within = outlookWithin(outlook, *options.hours);
+  results.say(within.repeats == 0 ? fmt::format("In {:g} h not even one run of each can be done.\n", *options.hours)
+                                  : fmt::format("In {:g} h: {}\n", *options.hours, outlookWords(within)));
   return kDone;
 }
 
@@ -190,9 +187,7 @@ void addQueueCommand(CLI::App& app, Action& action) {
   command->add_option("--most", options->most, "At most so many runs")->check(CLI::PositiveNumber);
   command->add_flag("--cost", options->isCostAsked,
                     "Run nothing; say what the plan costs and what differences it can tell");
-  command->add_option("--hours", options->hours, "With --cost: what could be told in so many hours")
-      ->check(CLI::PositiveNumber)
-      ->needs("--cost");
+  command->add_option("--hours", options->hours, "With --cost: what could be told in so many hours")->needs("--cost");
   command->add_flag("--changed", *isChanged, "The change by hand before the first of these runs is done");
   command->add_flag("--through-changes", options->throughChanges, "Go on although a plan asks for changes by hand");
   command->callback([options, isChanged, &action] {

@@ -78,7 +78,8 @@ CellWords cellWords(const StudyDesk& desk, const std::string& setup, const std::
       sinceS = std::min(sinceS, throttling.timeToLimitS.value_or(INFINITY));
     }
   }
-  words.lines << QObject::tr("%1 of %2 done").arg(done).arg(desk.plan().repeats);
+  words.lines << (desk.isDecided(setup, load) ? QObject::tr("decided after %1").arg(done)
+                                              : QObject::tr("%1 of %2 done").arg(done).arg(desk.plan().repeats));
   if (slowedShare > 0.005) {
     words.isHot = true;
     words.lines << QObject::tr("slowed by heat %1 %,").arg(std::lround(100 * slowedShare));

@@ -153,6 +153,10 @@ void PlanGrid::paintPlaces(QPainter& painter, const QRectF& cell, int setup, int
   std::vector<Outcome> outcomes;
   for (const RunSummary* run : runs) outcomes.push_back(run->info.outcome);
   std::vector<CellPlace> places = cellPlaces(outcomes, m_desk.plan().repeats);
+  const Study& study = *m_desk.study();
+  // What is decided is run no more.
+  if (m_desk.isDecided(study.setups[static_cast<size_t>(setup)].name, study.loads[static_cast<size_t>(load)].name))
+    std::erase_if(places, [](const CellPlace& place) { return !place.run; });
   // Four places fit; of more, the last ones tell most.
   if (places.size() > kMostPlaces) places.erase(places.begin(), places.end() - kMostPlaces);
   const double foot = cell.top() + px(kFoot);

@@ -160,11 +160,17 @@ void BookKeeper::workOutNext() {
 void BookKeeper::tellOutlook() {
   const Study* study = findStudy(m_study);
   if (study == nullptr) return;
-  const auto outlook = outlookOf(*m_book, *study, [this](const std::string& run) {
-    const auto known = m_worked.find(run);
-    return known == m_worked.end() ? nullptr : known->second.run.get();
-  });
-  if (outlook) emit this->outlook(std::make_shared<const OutlookView>(OutlookView{m_study, *outlook}));
+  const auto key = evidenceKey(*m_book, *study);
+  if (key && *key != m_evidenceKey) {
+    const auto evidence = evidenceFor(*m_book, *study, [this](const std::string& run) {
+      const auto known = m_worked.find(run);
+      return known == m_worked.end() ? nullptr : known->second.run.get();
+    });
+    if (!evidence) return;  // what a run cannot tell has been said when it was worked out
+    m_evidence = *evidence;
+    m_evidenceKey = *key;
+  }
+  emit outlook(std::make_shared<const OutlookView>(OutlookView{m_study, outlookOf(*study, m_evidence)}));
 }
 
 void BookKeeper::tellReport() {

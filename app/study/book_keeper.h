@@ -95,7 +95,9 @@ class BookKeeper : public QObject {
   double m_tellingS = 0;  // what that took
   std::map<std::string, Worked> m_worked;
   std::shared_ptr<const StudyReport> m_report;
-  long long m_edition = 0;  // of the book, when it was told last
+  RunEvidence m_evidence;
+  std::string m_evidenceKey;  // what the evidence was gathered from; an edit of the plan asks no run again
+  long long m_edition = 0;    // of the book, when it was told last
   QTimer* m_next = nullptr;
   QTimer* m_look = nullptr;
 };

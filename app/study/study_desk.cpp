@@ -86,15 +86,22 @@ std::vector<PlannedRun> StudyDesk::plannedRuns() const {
   return m_hasStudy ? ash::runsToDo(m_study, m_plan.repeats, m_runs) : std::vector<PlannedRun>();
 }
 
-std::vector<PlannedRun> StudyDesk::runsToDo() const {
-  if (!m_plan.isUntilDecided || !m_report) return plannedRuns();
+std::vector<DecidedCell> StudyDesk::decided() const {
   std::vector<DecidedCell> decided;
+  if (!m_plan.isUntilDecided || !m_report) return decided;
   const std::string reference = referenceSetup(m_study, m_plan);
   for (const LoadStanding& load : m_report->loads) {
     const auto cells = decidedCells(m_study, reference, load.load, load.decisions);
     decided.insert(decided.end(), cells.begin(), cells.end());
   }
-  return withoutDecided(plannedRuns(), decided);
+  return decided;
+}
+
+std::vector<PlannedRun> StudyDesk::runsToDo() const { return withoutDecided(plannedRuns(), decided()); }
+
+bool StudyDesk::isDecided(const std::string& setup, const std::string& load) const {
+  const auto cells = decided();
+  return std::find(cells.begin(), cells.end(), DecidedCell{setup, load}) != cells.end();
 }
 
 size_t StudyDesk::savedRuns() const { return plannedRuns().size() - runsToDo().size(); }

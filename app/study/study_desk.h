@@ -37,6 +37,8 @@ class StudyDesk : public QObject {
   const std::optional<StudyOutlook>& outlook() const { return m_outlook; }
   /// Runs of the plan that are not needed any more, for what they were to tell is decided.
   size_t savedRuns() const;
+  /// True when no further run of the cell is needed, though the plan has room for one.
+  bool isDecided(const std::string& setup, const std::string& load) const;
   /// The setup of the run that was done last, null before the first.
   const Setup* lastSetup() const;
   /// How long a run takes (bench seconds): the mean of those that were completed, else as long as the phases may last.
@@ -90,6 +92,7 @@ class StudyDesk : public QObject {
  private:
   void takeStudy(const Study& study);
   std::vector<PlannedRun> plannedRuns() const;
+  std::vector<DecidedCell> decided() const;
   void dropRefused();
 
   std::shared_ptr<const BookView> m_view;

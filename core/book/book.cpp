@@ -4,6 +4,8 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "book/sql_guard.h"
 #include "system/clock.h"
 
@@ -55,6 +57,15 @@ Result<std::vector<Study>> Book::studies() const {
     }
     return studies;
   });
+}
+
+Result<Study> Book::study(const std::string& name) const {
+  auto all = studies();
+  if (!all) return all.error();
+  const auto found = std::find_if(all->begin(), all->end(), [&](const Study& study) { return study.name == name; });
+  if (found != all->end()) return std::move(*found);
+  return Error::badInput(
+      fmt::format("There is no study \"{}\" in {}; `ashg book info {}` lists them.", name, m_path, m_path));
 }
 
 Status Book::ensurePlace(const std::string& study, const Setup& setup, const Load& load) {

@@ -47,6 +47,8 @@ class Book {
 
   /// Names of the studies with their setups and loads, in the order in which they were made.
   Result<std::vector<Study>> studies() const;
+  /// The study of that name; the error says how to see which there are.
+  Result<Study> study(const std::string& name) const;
   /// Finds or makes a study, a setup and a load in it. Given conditions and spec fill in a new row; an old row keeps
   /// its own.
   Status ensurePlace(const std::string& study, const Setup& setup, const Load& load);

@@ -214,6 +214,11 @@ Markup method(const StudyReport& report) {
   }
   if (report.plan.marginK)
     items.add(fmt::format("Differences of temperature below {:g} K are taken as negligible.", *report.plan.marginK));
+  if (report.plan.isUntilDecided)
+    items.add(
+        fmt::format("Run until decided, at most {} repeats: each look was surer than 95 %, so that all looks "
+                    "together are wrong in at most 5 of 100 studies.",
+                    report.plan.repeats));
   items.add(fmt::format(
       "Figures by method {}: means with the autocorrelation of the samples in their uncertainty, settling by a fit of "
       "one or two exponentials, repeats by Welch's interval.",

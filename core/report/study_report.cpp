@@ -48,10 +48,7 @@ Result<StudyReport> assembleStudy(Study study, std::vector<RunSummary> summaries
     auto comparison = compareRuns(ofLoad, options);
     if (!comparison) return comparison.error();
     LoadStanding standing{load.name, std::move(*comparison), {}};
-    if (report.plan.isUntilDecided) {
-      const Figure figure = leadingFigure(report.plan, ofLoad, standing.comparison);
-      standing.decisions = decisionsOf(ofLoad, options, figure, report.plan.repeats);
-    }
+    if (report.plan.isUntilDecided) standing.decisions = decisionsOf(report.study, report.plan, ofLoad);
     report.loads.push_back(std::move(standing));
   }
   if (!isReferenceThere)
@@ -61,13 +58,8 @@ Result<StudyReport> assembleStudy(Study study, std::vector<RunSummary> summaries
 }
 
 Result<StudyReport> gatherStudy(const Book& book, const std::string& name, const std::string& referenceRun) {
-  const auto studies = book.studies();
-  if (!studies) return studies.error();
-  const auto study = std::find_if(studies->begin(), studies->end(), [&](const Study& s) { return s.name == name; });
-  if (study == studies->end()) {
-    return Error::badInput(
-        fmt::format("There is no study \"{}\" in {}; `ashg book info {}` lists them.", name, book.path(), book.path()));
-  }
+  const auto study = book.study(name);
+  if (!study) return study.error();
   const auto all = book.runs();
   if (!all) return all.error();
   std::vector<std::shared_ptr<const AnalyzedRun>> runs;

@@ -37,13 +37,7 @@ Result<std::vector<DecidedCell>> cellsDecided(const Book& book, const Study& stu
     }
     std::vector<const AnalyzedRun*> ofLoad;
     for (const AnalyzedRun& run : analyzed) ofLoad.push_back(&run);
-    CompareOptions options = compareOptionsOf(plan, study.setups.size());
-    options.reference = firstRunOf(ofLoad, reference);
-    if (options.reference.empty()) continue;
-    const auto comparison = compareRuns(ofLoad, options);
-    if (!comparison) return comparison.error();
-    const auto decisions = decisionsOf(ofLoad, options, leadingFigure(plan, ofLoad, *comparison), plan.repeats);
-    const auto cells = decidedCells(study, reference, load.name, decisions);
+    const auto cells = decidedCells(study, reference, load.name, decisionsOf(study, plan, ofLoad));
     all.insert(all.end(), cells.begin(), cells.end());
   }
   return all;
@@ -52,13 +46,10 @@ Result<std::vector<DecidedCell>> cellsDecided(const Book& book, const Study& stu
 }  // namespace
 
 Result<QueuedRun> nextInQueue(const Book& book, const std::string& name) {
-  const auto studies = book.studies();
-  if (!studies) return studies.error();
+  const auto study = book.study(name);
+  if (!study) return study.error();
   const auto runs = book.runs();
   if (!runs) return runs.error();
-  const auto study = std::find_if(studies->begin(), studies->end(), [&](const Study& s) { return s.name == name; });
-  if (study == studies->end())
-    return Error::badInput(fmt::format("There is no study \"{}\" in {}.", name, book.path()));
   if (study->setups.empty() || study->loads.empty())
     return Error::badInput(fmt::format("The study \"{}\" has no setup or no load yet; add them first.", name));
   QueuedRun next;

@@ -4,11 +4,13 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 #include <map>
 
 #include "analysis/analyze.h"
 #include "analysis/catalogue/metrics.h"
 #include "model/number_text.h"
+#include "model/role.h"
 #include "model/text.h"
 
 namespace ash {
@@ -69,6 +71,16 @@ RepeatScatter scatterIn(const Evidence& evidence, const Figure& figure) {
   return scatterOf(groups, figure);
 }
 
+// The plan's, else that of the device which the study's runs watch.
+Figure figureOf(const StudyPlan& plan, const Evidence& own) {
+  if (!plan.figure.empty()) return plan.figure;
+  for (const auto& [name, group] : own.groups) {
+    const Device device = Role(group.front()->figures.watched).device();
+    if (!device.empty()) return {device, FigureId::OverRoom};
+  }
+  return RunEvidence{}.figure;
+}
+
 double longestRunS(const StudyPlan& plan) {
   double sum = 0;
   if (const auto procedure = parsePhases(plan.phases)) {
@@ -95,38 +107,61 @@ std::string costWords(const StudyOutlook& outlook, int repeats) {
 
 std::string amountWords(const StudyOutlook& outlook, double amount) {
   const double shown = outlook.figure.kind().scale * amount;
-  return withUnit(shown, shown < 1 ? 2 : 1, outlook.figure.differenceUnit());
+  constexpr int kMostPlaces = 6;
+  // Two digits that tell something, whatever the unit.
+  const int places = shown > 0 ? std::clamp(1 - static_cast<int>(std::floor(std::log10(shown))), 0, kMostPlaces)
+                               : outlook.figure.digits();
+  return withUnit(shown, places, outlook.figure.differenceUnit());
 }
 
 }  // namespace
 
-Result<StudyOutlook> outlookOf(const Book& book, const Study& study, const KnownFigures& known) {
+Result<RunEvidence> evidenceFor(const Book& book, const Study& study, const KnownFigures& known) {
   const auto runs = book.runs();
   if (!runs) return runs.error();
   const StudyPlan plan = planFromJson(study.plan);
-  StudyOutlook outlook;
-  outlook.figure = plan.figure.empty() ? Figure("cpu.over_ambient_k") : Figure(plan.figure);
-  outlook.setups = static_cast<int>(study.setups.size());
-  outlook.loads = static_cast<int>(study.loads.size());
-  outlook.repeats = plan.repeats;
-  if (plan.marginK && outlook.figure.isTemperature()) outlook.margin = *plan.marginK;
   Evidence own, others;
   if (Status gathered = gather(book, runsOfBench(*runs, plan, study.name, true), known, own); !gathered)
     return gathered.error();
-  outlook.scatter = scatterIn(own, outlook.figure);
-  if (outlook.scatter.runs == 0) {
+  RunEvidence evidence;
+  evidence.figure = figureOf(plan, own);
+  evidence.scatter = scatterIn(own, evidence.figure);
+  if (evidence.scatter.runs == 0) {
     if (Status gathered = gather(book, runsOfBench(*runs, plan, study.name, false), known, others); !gathered)
       return gathered.error();
-    outlook.scatter = scatterIn(others, outlook.figure);
-    outlook.isOfOtherStudies = outlook.scatter.runs > 0;
+    evidence.scatter = scatterIn(others, evidence.figure);
+    evidence.isOfOtherStudies = evidence.scatter.runs > 0;
   }
   const Evidence& timed = own.count > 0 ? own : others;
-  outlook.runS = timed.count > 0 ? timed.sumS / timed.count : longestRunS(plan);
+  if (timed.count > 0) evidence.runS = timed.sumS / timed.count;
+  evidence.typical = typicalValue(timed, evidence.figure);
+  return evidence;
+}
+
+Result<std::string> evidenceKey(const Book& book, const Study& study) {
+  const auto runs = book.runs();
+  if (!runs) return runs.error();
+  const StudyPlan plan = planFromJson(study.plan);
+  std::string key = study.name + '\n' + plan.bench + '\n' + plan.figure;
+  for (const RunSummary& run : *runs)
+    key += '\n' + run.info.id + ' ' + run.info.setup + ' ' + std::string(outcomeText(run.info.outcome));
+  return key;
+}
+
+StudyOutlook outlookOf(const Study& study, const RunEvidence& evidence) {
+  const StudyPlan plan = planFromJson(study.plan);
+  StudyOutlook outlook;
+  outlook.figure = evidence.figure;
+  outlook.scatter = evidence.scatter;
+  outlook.isOfOtherStudies = evidence.isOfOtherStudies;
+  outlook.setups = static_cast<int>(study.setups.size());
+  outlook.loads = static_cast<int>(study.loads.size());
+  outlook.repeats = plan.repeats;
+  outlook.runS = std::isfinite(evidence.runS) ? evidence.runS : longestRunS(plan);
+  if (plan.marginK && outlook.figure.isTemperature()) outlook.margin = *plan.marginK;
   if (outlook.scatter.runs == 0) {
     const bool isStated = plan.repeatabilityK && outlook.figure.isTemperature();
-    outlook.scatter.sd =
-        isStated ? *plan.repeatabilityK : assumedSdOf(outlook.figure, typicalValue(timed, outlook.figure));
-    outlook.scatter.degrees = INFINITY;
+    outlook.scatter = {isStated ? *plan.repeatabilityK : assumedSdOf(outlook.figure, evidence.typical), INFINITY, 0};
   }
   const int against = outlook.setups - 1;
   outlook.toldNow = differenceTold(plan.repeats, outlook.scatter.sd, against);
@@ -134,9 +169,14 @@ Result<StudyOutlook> outlookOf(const Book& book, const Study& study, const Known
   return outlook;
 }
 
-int repeatsWithin(const StudyOutlook& outlook, double hours) {
+StudyOutlook outlookWithin(StudyOutlook outlook, double hours) {
+  constexpr double kMostRepeats = 1000;
   const double round = outlook.hours(1);
-  return round > 0 ? static_cast<int>(hours / round) : 0;
+  outlook.repeats = round > 0 ? static_cast<int>(std::min(kMostRepeats, hours / round)) : 0;
+  outlook.margin = kMissing;
+  outlook.repeatsForMargin = 0;
+  outlook.toldNow = differenceTold(outlook.repeats, outlook.scatter.sd, outlook.setups - 1);
+  return outlook;
 }
 
 std::string outlookWords(const StudyOutlook& outlook) {

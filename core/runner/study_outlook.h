@@ -24,15 +24,32 @@ struct StudyOutlook {
   double hours(int eachRepeats) const { return setups * loads * eachRepeats * runS / 3600; }
 };
 
+/// What earlier runs tell about a study's repeats; depends on the runs, the bench and the figure, not on the rest of
+/// the plan.
+struct RunEvidence {
+  Figure figure{"cpu.over_ambient_k"};
+  RepeatScatter scatter;          ///< missing where no run tells it
+  bool isOfOtherStudies = false;  ///< the scatter
+  double runS = kMissing;         ///< mean of the completed ones
+  double typical = 0;             ///< a value of the figure, for what is assumed as a share of it
+};
+
 /// Figures of a run that are known already; null when they are not.
 using KnownFigures = std::function<const AnalyzedRun*(const std::string& run)>;
 
-/// Reads at most a dozen runs of the bench, and analyses those that are not known: the study's own repeats, else the
-/// latest of other studies. What nobody has measured yet is assumed (RepeatScatter::runs is 0).
-Result<StudyOutlook> outlookOf(const Book& book, const Study& study, const KnownFigures& known = {});
+/// Reads at most a dozen runs of the study and, where those tell no scatter, the latest dozen of others on its bench,
+/// and analyses those that are not known: a tenth of a second each.
+Result<RunEvidence> evidenceFor(const Book& book, const Study& study, const KnownFigures& known = {});
 
-/// The repeats of each setup that so many hours allow; 0 when not even one.
-int repeatsWithin(const StudyOutlook& outlook, double hours);
+/// What evidenceFor() would look at, as a text: equal texts, equal evidence.
+Result<std::string> evidenceKey(const Book& book, const Study& study);
+
+/// What nobody has measured yet is the stated repeatability, else assumed (RepeatScatter::runs is 0). Pure.
+StudyOutlook outlookOf(const Study& study, const RunEvidence& evidence);
+
+/// The same with as many repeats as fit into so many hours (0 when not even one run of each does; at most 1000), and
+/// without the margin.
+StudyOutlook outlookWithin(StudyOutlook outlook, double hours);
 
 /// One or two sentences: "The 3 repeats planned tell 0.8 K or more in 9 of 10 studies (9 runs, about 4 h 30 min). …"
 std::string outlookWords(const StudyOutlook& outlook);

@@ -5,6 +5,7 @@
 #include <QSpinBox>
 #include <catch2/catch.hpp>
 
+#include "app/plan/cell_words.h"
 #include "app/plan/next_panel.h"
 #include "tests/support/panel_book.h"
 
@@ -32,6 +33,7 @@ TEST_CASE("thePlanSaysWhatItsRepeatsTellAndStopsWhenThatIsDecided") {
   CHECK(shown.find<QSpinBox>("repeats")->text() == QStringLiteral("≤ 3"));
   REQUIRE(shown.waitFor([&] { return shown.desk().runsToDo().empty(); }));
   CHECK(shown.desk().savedRuns() == 2);
+  CHECK(cellWords(shown.desk(), "mesh", "vector").lines.contains(QStringLiteral("decided after 2")));
   REQUIRE(shown.waitFor([&] { return !next->next(); }));
   // Taken back, all repeats are wanted again.
   shown.desk().undoStack().undo();

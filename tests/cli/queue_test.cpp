@@ -128,6 +128,16 @@ TEST_CASE("aPlanSaysWhatItCostsAndWhatItCanTell") {
   CHECK(bench.ashg("queue --book b.ashbook --study s --cost --hours 1")
             .out.find("In 1 h not even one run of each can be done.\n") != std::string::npos);
   CHECK(bench.ashg("queue --book b.ashbook --study s --hours 1").status == 2);
+  CHECK(bench.ashg("queue --book b.ashbook --study s --cost --hours 1e300")
+            .out.find("\nIn 1e+300 h: 1000 repeats tell ") != std::string::npos);
+  for (const char* hours : {"-3", "0", "nan", "inf"}) {
+    const Ran refused = bench.ashg(std::string("queue --book b.ashbook --study s --cost --hours=") + hours);
+    CHECK(refused.status == 2);
+    CHECK(refused.err == "ashg: --hours: give the hours at hand as a number above 0.\n");
+  }
+  const Ran nowhere = bench.ashg("queue --book b.ashbook --study nowhere --cost");
+  CHECK(nowhere.status == 2);
+  CHECK(nowhere.err.find("There is no study \"nowhere\" in ") != std::string::npos);
   // Once the bench has repeats, theirs count.
   changePlan(bench, [](StudyPlan& plan) {
     plan.repeats = 2;

@@ -57,10 +57,9 @@ bool decides(const MetricRow& row, double margin) {
     case Verdict::Worse:
     case Verdict::Higher:
     case Verdict::Lower:
-    case Verdict::NotComparable:
-      return true;
+      return !row.isAssumed;
     case Verdict::WithinMargin:
-      return margin > 0;
+      return margin > 0 && !row.isAssumed;
     default:
       return false;
   }
@@ -107,6 +106,16 @@ std::vector<SetupDecision> decisionsOf(const std::vector<const AnalyzedRun*>& ru
   for (SetupDecision& decision : decisions)
     decision.isOpen &= std::min<long>(decision.rounds, ofReference) < mostRounds;
   return decisions;
+}
+
+std::vector<SetupDecision> decisionsOf(const Study& study, const StudyPlan& plan,
+                                       const std::vector<const AnalyzedRun*>& runsOfLoad) {
+  CompareOptions options = compareOptionsOf(plan, study.setups.size());
+  options.reference = firstRunOf(runsOfLoad, referenceSetup(study, plan));
+  if (options.reference.empty()) return {};
+  const auto comparison = compareRuns(runsOfLoad, options);
+  if (!comparison) return {};
+  return decisionsOf(runsOfLoad, options, leadingFigure(plan, runsOfLoad, *comparison), plan.repeats);
 }
 
 std::vector<DecidedCell> decidedCells(const Study& study, const std::string& reference, const std::string& load,

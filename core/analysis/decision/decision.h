@@ -21,11 +21,15 @@ struct SetupDecision {
 };
 
 /// Looks at the runs of one load round by round: after k repeats each a setup is decided when the interval of the
-/// figure, as sure as that look
-/// has to be (options.confidenceByRepeats), lies beyond zero or inside the margin, or when a further repeat tells
-/// nothing (not comparable). What was decided stays so; the others go on to `mostRounds`. The reference has no entry.
+/// figure, as sure as that look has to be (options.confidenceByRepeats), lies beyond zero or inside the margin. What
+/// was decided stays so; the others, and what cannot be compared as yet, go on to `mostRounds`. The reference has no
+/// entry.
 std::vector<SetupDecision> decisionsOf(const std::vector<const AnalyzedRun*>& runs, const CompareOptions& options,
                                        const Figure& figure, int mostRounds);
+
+/// The same as the study is planned: its figure, its margin, against its own reference. Empty while that has no run.
+std::vector<SetupDecision> decisionsOf(const Study& study, const StudyPlan& plan,
+                                       const std::vector<const AnalyzedRun*>& runsOfLoad);
 
 /// The cells of a load that need no further run; the reference is one of them once every other setup is.
 std::vector<DecidedCell> decidedCells(const Study& study, const std::string& reference, const std::string& load,

@@ -198,6 +198,26 @@ TEST_CASE("whatWasDecidedStaysSoWhileOthersGoOn") {
   CHECK(left[2].load == "other");
 }
 
+TEST_CASE("whatCannotBeComparedGoesOnToTheLastRound") {
+  std::vector<AnalyzedRun> runs;
+  for (int i = 0; i < 3; ++i) {
+    for (const char* setup : {"r", "c"}) {
+      runs.push_back(madeRun(setup + std::to_string(i), setup, (*setup == 'r' ? 50 : 40) + 0.1 * i));
+      runs.back().run.facts.underTest = {"cooler"};
+      runs.back().run.facts.conditions["power_limit_w"] = *setup == 'r' ? 88 : 65;
+    }
+  }
+  StudyPlan plan;
+  plan.isUntilDecided = true;
+  plan.repeats = 4;
+  CompareOptions options = compareOptionsOf(plan, 2);
+  options.reference = "r0";
+  const auto decisions = decisionsOf(pointersOf(runs), options, overRoom(), plan.repeats);
+  REQUIRE(decisions.size() == 1);
+  CHECK(decisions[0].verdict == Verdict::NotComparable);
+  CHECK(decisions[0].isOpen);
+}
+
 TEST_CASE("theRepeatsThatADifferenceTakesAreThoseOfTheTables") {
   // Two groups, two-sided 5 %: n for 90 % power by the non-central t of any table of sample sizes.
   CHECK(repeatsToTell(1, 1) == 23);
