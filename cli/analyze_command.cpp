@@ -43,7 +43,7 @@ int carryOutAnalyze(const AnalyzeArguments& options) {
   if (const size_t loads = figures.loads.size(); options.loadNumber.value_or(0) > loads)
     return fail(Error::badInput(fmt::format("--load-number {}: {} holds {} load{}.", *options.loadNumber, options.run,
                                             loads, loads == 1 ? "" : "s")));
-  const bool isProjected = options.projection.roomC || options.projection.powerW;
+  const bool isProjected = options.projection.isAsked();
   const auto projections = isProjected ? projectRun(*found, figures, options.projection) : std::vector<Projection>();
   if (options.json) {
     Json all = figuresToJson(figures);
@@ -65,7 +65,11 @@ int carryOutAnalyze(const AnalyzeArguments& options) {
           options.tariff ? (", " + numberText(valueIn(yearly, "cost", 0.0), 2) + " in your currency").c_str() : "");
   }
   if (isProjected && projections.empty())
-    std::fputs("Nothing can be projected: it takes a load, its power, its temperature and the room.\n", stdout);
+    std::fputs(
+        "Nothing can be projected: it takes a load, its power, its temperature and the room, and for another fan speed "
+        "a "
+        "fan that turned at a quarter to four times of it.\n",
+        stdout);
   return kDone;
 }
 
@@ -82,6 +86,8 @@ void addAnalyzeCommand(CLI::App& app, Action& action) {
       ->check(CLI::Range(-60.0, 120.0));
   command->add_option("--power", options->projection.powerW, "Project the run to this power of the device (W)")
       ->check(CLI::Range(0.0, 1e5));
+  command->add_option("--fan", options->projection.fanRpm, "Project the run to this speed of the device's fan (RPM)")
+      ->check(CLI::Range(1.0, 1e5));
   command->add_option("--hours", options->hoursADay, "Energy of a year with so many hours of this load a day")
       ->check(CLI::Range(0.0, 24.0));
   command->add_option("--tariff", options->tariff, "Price of a kilowatt hour, for the cost of that year")

@@ -103,13 +103,31 @@ std::string figuresText(const RunLog& run, const Figures& figures) {
   return text;
 }
 
+namespace {
+
+std::string fanText(const std::optional<double>& rpm) {
+  return rpm ? fmt::format(" with its fan at {:.0f} RPM", *rpm) : std::string();
+}
+
+// Nothing is certain.
+std::string chanceText(double chance) {
+  if (chance < 0.01) return "below 1 %";
+  if (chance > 0.99) return "above 99 %";
+  return fmt::format("of {:.0f} %", 100 * chance);
+}
+
+}  // namespace
+
 std::string projectionText(const Projection& projection) {
-  std::string text = fmt::format("{} in a room of {:.1f} °C at {:.1f} W: {}", projection.device.shortName(),
-                                 projection.roomC, projection.powerW, estimateText(projection.temperatureC, "°C"));
+  std::string text =
+      fmt::format("{} in a room of {:.1f} °C at {:.1f} W{}: {}", projection.device.shortName(), projection.roomC,
+                  projection.powerW, fanText(projection.fanRpm), estimateText(projection.temperatureC, "°C"));
   if (projection.throttleChance) {
-    text += fmt::format("; with a chance of {:.0f} % it throttles at {:.0f} °C", 100 * *projection.throttleChance,
+    text += fmt::format("; with a chance {} it throttles at {:.0f} °C", chanceText(*projection.throttleChance),
                         *projection.limitC);
   }
+  if (projection.heldPowerW) text += fmt::format(", where it carries {} off", estimateText(projection.heldPowerW, "W"));
+  if (projection.heldMhz) text += fmt::format(" and holds {}", estimateText(projection.heldMhz, "MHz", 0));
   return text + ".\n";
 }
 

@@ -105,6 +105,8 @@ Json toJson(const Projection& projection) {
                  {"throttle_chance", numberOrNull(projection.throttleChance)},
                  {"fan_rpm", numberOrNull(projection.fanRpm)}};
   put(object, "temp_c", projection.temperatureC);
+  put(object, "held_power_w", projection.heldPowerW);
+  put(object, "held_clock_mhz", projection.heldMhz);
   return object;
 }
 

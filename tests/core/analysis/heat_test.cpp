@@ -73,19 +73,19 @@ TEST_CASE("theWayOfTheHeatIsSplitWhereItWasLogged") {
 TEST_CASE("aRunIsProjectedToAnotherRoomAndPower") {
   const RunLog run = looped().run;
   const Figures figures = analyzeRun(run);
-  const auto warm = projectRun(run, figures, {35.0, {}});
+  const auto warm = projectRun(run, figures, {35.0, {}, {}});
   REQUIRE(warm.size() == 1);
   CHECK(warm[0].temperatureC.value == Approx(35 + 48).margin(0.3));
   CHECK(warm[0].powerW == Approx(80).epsilon(0.01));
   CHECK(warm[0].throttleChance.value() < 0.01);
   CHECK(warm[0].fanRpm == Approx(900));
-  const auto strong = projectRun(run, figures, {{}, 130.0});
+  const auto strong = projectRun(run, figures, {{}, 130.0, {}});
   CHECK(strong[0].temperatureC.value == Approx(22 + 0.6 * 130).margin(0.6));
   CHECK(strong[0].throttleChance.value() > 0.8);
   // Farther from the run's own power it is less sure.
   CHECK(strong[0].temperatureC.high - strong[0].temperatureC.low >
         warm[0].temperatureC.high - warm[0].temperatureC.low);
-  const auto edge = projectRun(run, figures, {95 - 0.6 * 80, {}});
+  const auto edge = projectRun(run, figures, {95 - 0.6 * 80, {}, {}});
   CHECK(edge[0].throttleChance.value() == Approx(0.5).margin(0.2));
 }
 
@@ -99,7 +99,7 @@ TEST_CASE("whatHadNotSettledIsProjectedFromItsForecast") {
   REQUIRE_FALSE(figures.channel("cpu.temp")->settled->isSettled);
   CHECK(figures.heat.at(0).resistance->value < 0.45);
   CHECK(figures.heat.at(0).resistance->high > 0.58);
-  const auto projected = projectRun(maker.run, figures, {22.0, 80.0});
+  const auto projected = projectRun(maker.run, figures, {22.0, 80.0, {}});
   CHECK(projected.at(0).temperatureC.value == Approx(70).margin(2));
 }
 
@@ -108,5 +108,5 @@ TEST_CASE("withoutRoomOrPowerNothingIsProjected") {
   maker.add("cpu.load", [](double t) { return t < 60 ? 2.0 : 99.0; });
   maker.add("cpu.temp", [](double t) { return t < 60 ? 30.0 : 70.0; });
   const Figures figures = analyzeRun(maker.run);
-  CHECK(projectRun(maker.run, figures, {35.0, {}}).empty());
+  CHECK(projectRun(maker.run, figures, {35.0, {}, {}}).empty());
 }
