@@ -26,6 +26,7 @@ int fail(const Error& error);
 void printJson(const Json& document);
 
 void addReadingsCommand(CLI::App& app, Action& action);
+void addInstrumentsCommand(CLI::App& app, Action& action);
 void addSampleCommand(CLI::App& app, Action& action);
 void addLoadCommand(CLI::App& app, Action& action);
 void addRunCommand(CLI::App& app, Action& action);

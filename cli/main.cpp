@@ -26,6 +26,7 @@ int main(int argc, char** argv) {
   app.require_subcommand(1);
   Action action;
   addReadingsCommand(app, action);
+  addInstrumentsCommand(app, action);
   addSampleCommand(app, action);
   addLoadCommand(app, action);
   addRunCommand(app, action);

@@ -15,6 +15,7 @@
 
 #include "book/run_writer.h"
 #include "cli/command.h"
+#include "cli/instruments_option.h"
 #include "cli/signals.h"
 #include "cli/speaker.h"
 #include "desktop/desktop_link.h"
@@ -27,7 +28,7 @@ namespace ash::cli {
 namespace {
 
 struct QueueArguments {
-  std::string book, study, root;
+  std::string book, study, root, instruments;
   int most = 0;
   bool throughChanges = false;
   bool isCostAsked = false;
@@ -51,6 +52,8 @@ std::vector<std::string> runArguments(const QueueArguments& options, const Queue
   } else if (!options.root.empty()) {
     arguments.push_back("--root=" + options.root);
   }
+  if (next.plan.bench.empty() && !options.instruments.empty())
+    arguments.push_back("--instruments=" + options.instruments);
   return arguments;
 }
 
@@ -182,6 +185,7 @@ void addQueueCommand(CLI::App& app, Action& action) {
   auto isChanged = std::make_shared<bool>(false);
   command->add_option("--book", options->book, "The book")->required();
   command->add_option("--study", options->study, "The study")->required();
+  addInstrumentsOption(*command, options->instruments);
   command->add_option("--root", options->root, "Read a tree that looks like a machine's root")
       ->check(CLI::ExistingDirectory);
   command->add_option("--most", options->most, "At most so many runs")->check(CLI::PositiveNumber);

@@ -11,6 +11,7 @@
 
 #include "book/book.h"
 #include "cli/command.h"
+#include "cli/instruments_option.h"
 #include "machine/machine_sources.h"
 #include "model/number_text.h"
 #include "model/role.h"
@@ -24,7 +25,7 @@ namespace ash::cli {
 namespace {
 
 struct ReadingsArguments {
-  std::string root, book;
+  std::string root, book, instruments;
   std::vector<std::string> means, limits, hide, unhide, forget;
   bool json = false, tellsRights = false;
 };
@@ -131,7 +132,8 @@ Status checkIds(const ReadingChoices& wanted, const ReadingChoices& before, cons
 
 // What is said is kept in the book for this machine; the readings are then those that follow from it.
 // The machine is opened where ids have to be looked up.
-Result<SortedChoices> takeChoices(const ReadingsArguments& options, MachineSources& machine) {
+Result<SortedChoices> takeChoices(const ReadingsArguments& options, const std::vector<Instrument>& instruments,
+                                  MachineSources& machine) {
   const bool saysSomething = !options.means.empty() || !options.limits.empty() || !options.hide.empty() ||
                              !options.unhide.empty() || !options.forget.empty();
   if (options.book.empty()) {
@@ -150,7 +152,7 @@ Result<SortedChoices> takeChoices(const ReadingsArguments& options, MachineSourc
   }
   const auto wanted = wantedChoices(options, before);
   if (!wanted) return wanted.error();
-  machine = MachineSources::open({options.root, before, {}, {}});
+  machine = MachineSources::open({options.root, before, {}, {}, instruments});
   if (Status checked = checkIds(*wanted, before, machine); !checked) return checked.error();
   // Only what can be kept makes a book.
   auto book = Book::openOrCreate(options.book);
@@ -202,10 +204,12 @@ int carryOutReadings(const ReadingsArguments& options) {
     return kDone;
   }
   MachineSources machine;
-  const auto choices = takeChoices(options, machine);
+  const auto instruments = readInstruments(options.instruments);
+  if (!instruments) return fail(instruments.error());
+  const auto choices = takeChoices(options, *instruments, machine);
   if (!choices) return fail(choices.error());
   if (machine.sources().empty())
-    machine = MachineSources::open({options.root, choices->accepted, {}, {}});
+    machine = MachineSources::open({options.root, choices->accepted, {}, {}, *instruments});
   else
     machine.openAnew(choices->accepted);
   std::vector<SkippedReading> skipped = machine.skipped();
@@ -226,6 +230,7 @@ void addReadingsCommand(CLI::App& app, Action& action) {
   auto options = std::make_shared<ReadingsArguments>();
   command->add_option("--root", options->root, "Read a tree that looks like a machine's root instead of this machine")
       ->check(CLI::ExistingDirectory);
+  addInstrumentsOption(*command, options->instruments);
   command->add_option("--book", options->book, "The book that knows what has been said of this machine's readings");
   command
       ->add_option("--means", options->means, "ID=ROLE: what a reading means here, kept in the book; ID= for nothing")

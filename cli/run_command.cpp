@@ -15,6 +15,7 @@
 #include "book/book.h"
 #include "cli/command.h"
 #include "cli/figures_text.h"
+#include "cli/instruments_option.h"
 #include "cli/progress_line.h"
 #include "cli/run_manners.h"
 #include "cli/signals.h"
@@ -46,6 +47,7 @@ struct RunArguments {
   std::vector<std::string> rules;
   bool besideOthers = false;
   bool asPlanned = false;  // names come from the book and not from a person's hands
+  std::string instruments;
   bool json = false;
 };
 
@@ -139,7 +141,10 @@ Result<std::unique_ptr<RunBench>> makeBench(const RunArguments& options, Request
     if (!choices) return choices.error();
     if (const std::string proposal = proposalSentence(*choices); !proposal.empty())
       request.plan.remarks.push_back(proposal);
-    auto machine = MachineSources::open({options.root, choices->accepted, request.plan.load, {}});
+    auto instruments = readInstruments(options.instruments);
+    if (!instruments) return instruments.error();
+    auto machine =
+        MachineSources::open({options.root, choices->accepted, request.plan.load, {}, std::move(*instruments)});
     return std::unique_ptr<RunBench>(std::make_unique<KernelRunBench>(std::move(machine), program, std::move(asked)));
   }
   auto spec = sim::loadBench(options.sim, options.setup, request.place.conditions);
@@ -152,6 +157,8 @@ Result<std::unique_ptr<RunBench>> makeBench(const RunArguments& options, Request
     for (const auto& [name, activities] : spec->loads) known += (known.empty() ? "" : ", ") + name;
     return Error::badInput(fmt::format("The bench {} knows no load \"{}\"; it has: {}.", options.sim, kind, known));
   }
+  if (!options.instruments.empty() && options.instruments != kNoInstruments)
+    return Error::badInput("--instruments are read beside a machine; a simulated bench has a time of its own.");
   spec->stepFor(options.intervalS);
   return std::unique_ptr<RunBench>(
       std::make_unique<SimRunBench>(SimulatedMachine{std::move(*spec), options.sim, options.seed}, options.speed));
@@ -304,6 +311,7 @@ void addRunCommand(CLI::App& app, Action& action) {
       std::string("Phases and their ends; when not given those of the study's plan, else \"") + kDefaultPhases + "\"");
   auto* root = command->add_option("--root", options->root, "Read a tree that looks like a machine's root")
                    ->check(CLI::ExistingDirectory);
+  addInstrumentsOption(*command, options->instruments);
   command->add_option("--sim", options->sim, "A simulated bench: one that ships (larch12, wren) or a JSON file")
       ->excludes(root);
   command->add_option("--speed", options->speed, "How many bench seconds pass in a second, with --sim")

@@ -2,13 +2,17 @@
 // `ashg sample`: logs all readings into a CSV file; no load, no book.
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <atomic>
+#include <cmath>
 #include <cstdio>
 #include <filesystem>
 #include <memory>
+#include <optional>
 #include <set>
 
 #include "cli/command.h"
+#include "cli/instruments_option.h"
 #include "cli/signals.h"
 #include "exchange/csv_write.h"
 #include "runner/kernel_bench.h"
@@ -18,14 +22,16 @@ namespace ash::cli {
 namespace {
 
 struct SampleArguments {
-  std::string root, sim, out;
+  std::string root, sim, out, instruments;
   double intervalS = 0.5, seconds = 0, speed = 1;
   uint64_t seed = 1;
 };
 
 Result<std::unique_ptr<RunBench>> makeBench(const SampleArguments& options) {
   if (options.sim.empty()) {
-    auto machine = MachineSources::open({options.root, {}, LoadOptions(), {}});
+    auto instruments = readInstruments(options.instruments);
+    if (!instruments) return instruments.error();
+    auto machine = MachineSources::open({options.root, {}, LoadOptions(), {}, std::move(*instruments)});
     return std::unique_ptr<RunBench>(std::make_unique<KernelRunBench>(std::move(machine), ""));
   }
   auto spec = sim::loadBench(options.sim, "");
@@ -49,18 +55,21 @@ class Rows {
 
   void take(const Tick& tick) {
     for (const auto& [source, sweep] : tick.sweeps) {
-      const size_t first = m_first[static_cast<size_t>(source)];
       // A second sweep of a source begins a row, whatever its stamp.
       const bool isNews =
           m_log.timeS.empty() || m_taken.contains(source) || sweep.timeS - m_log.timeS.back() > m_withinS;
-      if (isNews && !m_log.timeS.empty() && sweep.timeS <= m_log.timeS.back()) continue;
-      if (isNews) {
+      // What is told late stands in the row it belongs to.
+      const auto earlier = isNews || sweep.timeS < m_log.timeS.back() - m_withinS ? rowAt(sweep.timeS) : std::nullopt;
+      if (isNews && !earlier && !m_log.timeS.empty() && sweep.timeS <= m_log.timeS.back()) continue;
+      if (isNews && !earlier) {
         m_log.timeS.push_back(sweep.timeS);
         for (Channel& channel : m_log.channels) channel.values.push_back(kMissing);
         m_taken.clear();
       }
-      m_taken.insert(source);
-      for (size_t i = 0; i < sweep.values.size(); ++i) m_log.channels[first + i].values.back() = sweep.values[i];
+      const size_t row = earlier.value_or(m_log.timeS.size() - 1);
+      if (!earlier) m_taken.insert(source);
+      const size_t first = m_first[static_cast<size_t>(source)];
+      for (size_t i = 0; i < sweep.values.size(); ++i) m_log.channels[first + i].values[row] = sweep.values[i];
     }
   }
   double lengthS() const { return m_log.timeS.empty() ? 0 : m_log.timeS.back() - m_log.timeS.front(); }
@@ -74,6 +83,16 @@ class Rows {
   }
 
  private:
+  /// The row of an earlier moment, but not the last one.
+  std::optional<size_t> rowAt(double timeS) const {
+    const auto& times = m_log.timeS;
+    if (times.size() < 2 || timeS > times[times.size() - 2] + m_withinS) return std::nullopt;
+    const auto after = std::lower_bound(times.begin(), times.end() - 1, timeS);
+    size_t row = static_cast<size_t>(after - times.begin());
+    if (row > 0 && timeS - times[row - 1] < times[row] - timeS) --row;
+    return std::abs(times[row] - timeS) <= m_withinS ? std::optional(row) : std::nullopt;
+  }
+
   double m_withinS;
   std::vector<size_t> m_first;  // by source: its first column
   std::set<int> m_taken;        // sources that stand in the last row
@@ -108,6 +127,7 @@ void addSampleCommand(CLI::App& app, Action& action) {
   auto* root = command->add_option("--root", options->root, "Read a tree that looks like a machine's root")
                    ->check(CLI::ExistingDirectory);
   command->add_option("--sim", options->sim, "A simulated bench")->excludes(root);
+  addInstrumentsOption(*command, options->instruments)->excludes("--sim");
   command->add_option("--speed", options->speed, "How many bench seconds pass in a second, with --sim")
       ->check(CLI::Range(0.01, 1e6));
   command->add_option("--seed", options->seed, "Seed of the simulated bench's noise");

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// `ashg stand-in machine`: a simulated machine as a live tree of kernel-like files.
+// `ashg stand-in`: small simulated devices; `machine` is a simulated machine as a live tree of kernel-like files.
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -12,6 +12,7 @@
 
 #include "cli/command.h"
 #include "cli/signals.h"
+#include "cli/stand_in_meter.h"
 #include "load/activity.h"
 #include "sim/stand_in_machine.h"
 #include "system/clock.h"
@@ -72,6 +73,7 @@ void addStandInCommand(CLI::App& app, Action& action) {
       ->check(CLI::Range(0.01, 1e5));
   machine->add_option("--seconds", options->seconds, "End after so many seconds")->check(CLI::PositiveNumber);
   machine->add_option("--seed", options->seed, "Seed of the noise");
+  addStandInMeter(*standIn, action);
   machine->callback([options, &action] { action = [options] { return carryOutStandIn(*options); }; });
 }
 

@@ -167,7 +167,8 @@ void addStated(const std::vector<SourceSamples>& sources, RunFacts& facts) {
     for (const Reading& reading : source.readings) {
       if (reading.role.empty()) continue;
       if (!reading.limits.empty()) facts.limits[reading.role.text()] = reading.limits;
-      if (reading.accuracy > 0) facts.accuracies[reading.role.text()] = {reading.accuracy, 0, reading.device};
+      if (reading.accuracy > 0 || reading.accuracyPercent > 0)
+        facts.accuracies[reading.role.text()] = {reading.accuracy, reading.accuracyPercent, reading.device};
       if (!reading.place.empty()) facts.places[reading.role.text()] = reading.place;
     }
   }

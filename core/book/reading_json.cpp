@@ -8,10 +8,19 @@
 namespace ash {
 
 Json readingToJson(const Reading& reading) {
-  return {{"id", reading.id},          {"path", reading.path},       {"device", reading.device},
-          {"driver", reading.driver},  {"kind", reading.kind},       {"name", reading.name},
-          {"limits", reading.limits},  {"step", reading.step},       {"accuracy", reading.accuracy},
-          {"place", reading.place},    {"origins", reading.origins}, {"refresh_s", reading.refreshS},
+  return {{"id", reading.id},
+          {"path", reading.path},
+          {"device", reading.device},
+          {"driver", reading.driver},
+          {"kind", reading.kind},
+          {"name", reading.name},
+          {"limits", reading.limits},
+          {"step", reading.step},
+          {"accuracy", reading.accuracy},
+          {"accuracy_percent", reading.accuracyPercent},
+          {"place", reading.place},
+          {"origins", reading.origins},
+          {"refresh_s", reading.refreshS},
           {"meaning", reading.meaning}};
 }
 
@@ -27,6 +36,7 @@ Reading readingFromJson(const Json& json, const std::string& role, const std::st
     *text = withoutControls(about.text(key));
   about.take("step", reading.step);
   about.take("accuracy", reading.accuracy);
+  about.take("accuracy_percent", reading.accuracyPercent);
   about.take("refresh_s", reading.refreshS);
   about.take("limits", reading.limits);
   about.take("origins", reading.origins);

@@ -1,27 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "load/command_load.h"
 
-#include <fcntl.h>
 #include <fmt/format.h>
 #include <poll.h>
-#include <signal.h>
-#include <spawn.h>
 #include <sys/eventfd.h>
-#include <sys/socket.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
 #include <algorithm>
 #include <array>
-#include <cerrno>
-#include <chrono>
-#include <filesystem>
 
 #include "model/text.h"
 #include "system/clock.h"
 #include "system/descendants.h"
-
-extern char** environ;
 
 namespace ash {
 namespace {
@@ -57,44 +48,7 @@ void closeIt(int& descriptor) {
   if (descriptor >= 0) close(std::exchange(descriptor, -1));
 }
 
-// The guardian with its socket and the command's output; it leaves the load's process group itself.
-int spawnGuardian(const std::string& program, int socket, int output, pid_t& pid) {
-  posix_spawn_file_actions_t files;
-  posix_spawn_file_actions_init(&files);
-  posix_spawn_file_actions_addopen(&files, 0, "/dev/null", O_RDONLY, 0);
-  posix_spawn_file_actions_adddup2(&files, output, 1);
-  posix_spawn_file_actions_adddup2(&files, output, 2);
-  posix_spawn_file_actions_adddup2(&files, socket, kGuardianSocket);
-  posix_spawnattr_t attributes;
-  posix_spawnattr_init(&attributes);
-  sigset_t none;
-  sigemptyset(&none);
-  posix_spawnattr_setsigmask(&attributes, &none);
-  posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETSIGMASK);
-  char* const arguments[] = {const_cast<char*>(kGuardianName), nullptr};
-  const int error = posix_spawn(&pid, program.c_str(), &files, &attributes, arguments, environ);
-  posix_spawn_file_actions_destroy(&files);
-  posix_spawnattr_destroy(&attributes);
-  return error;
-}
-
-// Above what adddup2 gives away, so that no descriptor is dup'ed onto itself and keeps its close-on-exec.
-int movedUp(int descriptor) {
-  const int moved = fcntl(descriptor, F_DUPFD_CLOEXEC, 10);
-  close(descriptor);
-  return moved;
-}
-
 }  // namespace
-
-std::string guardianProgram() {
-  std::error_code error;
-  const auto folder = std::filesystem::read_symlink("/proc/self/exe", error).parent_path();
-  for (const auto& path : {folder / kGuardianName, folder.parent_path() / "libexec/ash-gauge" / kGuardianName}) {
-    if (access(path.c_str(), X_OK) == 0) return path.string();
-  }
-  return {};
-}
 
 CommandLoad::CommandLoad(LoadOptions options) : m_options(std::move(options)) {}
 
@@ -109,8 +63,7 @@ Status CommandLoad::start(double startS) {
   if (!scores || !live) return (scores ? live : scores).error();
   m_scorePatterns = std::move(*scores);
   m_livePatterns = std::move(*live);
-  m_guardianPath = guardianProgram();
-  if (m_guardianPath.empty()) {
+  if (guardianProgram().empty()) {
     return Error::environment(
         fmt::format("The program {} is not beside ashg, and no command is run without it; install Ash Gauge whole.",
                     kGuardianName));
@@ -141,74 +94,38 @@ void CommandLoad::work(const std::stop_token& stop) {
 }
 
 Result<CommandLoad::Run> CommandLoad::spawn() const {
-  Run run;
-  int output[2], words[2];
-  if (pipe2(output, O_CLOEXEC) != 0) return Error::io("make a pipe for", m_options.command, errno);
-  if (socketpair(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC, 0, words) != 0) {
-    const int error = errno;
-    close(output[0]);
-    close(output[1]);
-    return Error::io("make a socket for", m_options.command, error);
-  }
-  int theirs[2] = {movedUp(output[1]), movedUp(words[1])};
-  const int error = spawnGuardian(m_guardianPath, theirs[1], theirs[0], run.guardian);
-  for (int& descriptor : theirs) closeIt(descriptor);
-  run.output = output[0];
-  run.socket = words[0];
-  if (error != 0) {
-    closeIt(run.output);
-    closeIt(run.socket);
-    return Error::io("start", m_guardianPath, error);
-  }
-  fcntl(run.output, F_SETFL, O_NONBLOCK);
-  fcntl(run.socket, F_SETFL, O_NONBLOCK);
   GuardianOrder order{m_options.command, m_options.folder, {}};
   for (const auto& [name, value] : m_options.environment)
     order.environment.push_back(fmt::format("{}={}", name, value));
-  const std::string text = orderText(order);
-  // It fits the socket's own buffer (kLongestOrderB); a guardian that is gone already is noticed by follow().
-  static_cast<void>(send(run.socket, text.data(), text.size(), MSG_NOSIGNAL));
-  run.beganS = monotonicS();
+  auto command = GuardedCommand::start(order);
+  if (!command) return command.error();
+  Run run;
+  run.command = std::move(*command);
   return run;
 }
 
 // Until the command has ended or is to end.
 void CommandLoad::follow(Run& run, const std::stop_token& stop) {
   bool isThere = true;
-  while (isThere && !run.ended && !stop.stop_requested()) {
-    pollfd watched[] = {{run.output, POLLIN, 0}, {run.socket, POLLIN, 0}, {m_wake, POLLIN, 0}};
+  while (isThere && !run.command.ended && !stop.stop_requested()) {
+    pollfd watched[] = {{run.command.output, POLLIN, 0}, {run.command.socket, POLLIN, 0}, {m_wake, POLLIN, 0}};
     poll(watched, 3, kLookEveryMs);
     if (watched[0].revents != 0) readOutput(run);
     if (watched[1].revents == 0) continue;
-    takeWords(run);
+    run.command.takeWords();
     isThere = (watched[1].revents & POLLHUP) == 0;
   }
   readOutput(run);
   if (!run.lines.empty()) takeLine(std::exchange(run.lines, {}), run);
 }
 
-void CommandLoad::takeWords(Run& run) {
-  char chunk[256];
-  for (ssize_t length = read(run.socket, chunk, sizeof chunk); length > 0;
-       length = read(run.socket, chunk, sizeof chunk))
-    run.words.append(chunk, static_cast<size_t>(length));
-  for (size_t end = run.words.find('\n'); end != std::string::npos; end = run.words.find('\n')) {
-    const auto word = wordFromText(run.words.substr(0, end));
-    if (word && word->hasEnded)
-      run.ended = word;
-    else if (word)
-      run.beganS = word->atS;
-    run.words.erase(0, end + 1);
-  }
-}
-
 void CommandLoad::readOutput(Run& run) {
   std::array<char, 65536> chunk;
   size_t taken = 0;
-  while (run.output >= 0 && taken < kReadAtMost) {
-    const ssize_t length = read(run.output, chunk.data(), chunk.size());
+  while (run.command.output >= 0 && taken < kReadAtMost) {
+    const ssize_t length = read(run.command.output, chunk.data(), chunk.size());
     // At its end it would be ready for ever.
-    if (length == 0) closeIt(run.output);
+    if (length == 0) run.command.closeOutput();
     if (length <= 0) break;
     taken += static_cast<size_t>(length);
     run.lines.append(chunk.data(), static_cast<size_t>(length));
@@ -238,21 +155,13 @@ void CommandLoad::takeLine(const std::string& line, Run& run) {
 // The guardian ends the command and all that hides, and then itself. What it could not end, or left behind because it
 // was killed, is a child of this process now.
 void CommandLoad::endGuardian(Run& run) {
-  const double startS = monotonicS();
-  if (!run.ended) kill(run.guardian, SIGTERM);
-  bool isGone = false;
-  while (!isGone && monotonicS() - startS < kGuardianPatienceS) {
-    isGone = waitpid(run.guardian, nullptr, WNOHANG) != 0;
-    if (!isGone) std::this_thread::sleep_for(std::chrono::milliseconds(2));
-  }
+  const bool isGone = run.command.end();
   DescendantsEnd(isGone ? kGuardianGraceS : 0).runFor(kGuardianPatienceS);
-  closeIt(run.output);
-  closeIt(run.socket);
 }
 
 std::string CommandLoad::failureOf(const Run& run) const {
-  if (!run.ended) return "The guardian of the command was ended, and the command with it.";
-  const int status = run.ended->status;
+  if (!run.command.ended) return "The guardian of the command was ended, and the command with it.";
+  const int status = run.command.ended->status;
   if (!WIFEXITED(status) || WEXITSTATUS(status) != m_options.exitCode) {
     const std::string how = WIFSIGNALED(status) ? fmt::format("by signal {}", WTERMSIG(status))
                                                 : fmt::format("with {}", WEXITSTATUS(status));
@@ -271,8 +180,8 @@ std::string CommandLoad::failureOf(const Run& run) const {
 void CommandLoad::judge(Run& run) {
   if (std::string failure = failureOf(run); !failure.empty()) return fail(std::move(failure));
   Pass pass;
-  pass.startS = run.beganS - m_startS;
-  pass.endS = run.ended->atS - m_startS;
+  pass.startS = run.command.beganS - m_startS;
+  pass.endS = run.command.ended->atS - m_startS;
   pass.scores = run.scores;
   // One score is the score; of several the one that is called so, else the first; without any it is the time.
   if (run.scores.contains("score"))

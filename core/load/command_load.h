@@ -2,8 +2,6 @@
 // The load `command`: the reviewer's own program, again and again, with what it says of itself.
 #pragma once
 
-#include <sys/types.h>
-
 #include <map>
 #include <mutex>
 #include <optional>
@@ -11,7 +9,7 @@
 #include <thread>
 #include <vector>
 
-#include "load/guardian/guardian.h"
+#include "load/guardian/guarded_command.h"
 #include "load/load_worker.h"
 #include "model/pattern.h"
 
@@ -43,13 +41,10 @@ class CommandLoad {
  private:
   /// One run of the command as the thread sees it.
   struct Run {
-    pid_t guardian = 0;
-    int output = -1, socket = -1;
-    std::string lines, words;  // not yet whole
+    GuardedCommand command;
+    std::string lines;  // not yet whole
     std::map<std::string, double> scores;
     std::string lastLine;
-    double beganS = 0;
-    std::optional<GuardianWord> ended;
   };
   using Patterns = std::map<std::string, Pattern>;
 
@@ -58,7 +53,6 @@ class CommandLoad {
   void follow(Run& run, const std::stop_token& stop);
   void readOutput(Run& run);
   void takeLine(const std::string& line, Run& run);
-  void takeWords(Run& run);
   void endGuardian(Run& run);
   void judge(Run& run);
   std::string failureOf(const Run& run) const;
@@ -67,7 +61,6 @@ class CommandLoad {
 
   const LoadOptions m_options;
   Patterns m_scorePatterns, m_livePatterns;  // constant once started
-  std::string m_guardianPath;
   double m_startS = 0;
   int m_wake = -1;  // an eventfd: the thread is to end
   mutable std::mutex m_mutex;
@@ -80,8 +73,5 @@ class CommandLoad {
   double m_doneS = 0;
   std::jthread m_thread;
 };
-
-/// Where the guardian's program is: beside this one, else in ../libexec/ash-gauge. Empty when it is not there.
-std::string guardianProgram();
 
 }  // namespace ash

@@ -5,7 +5,9 @@
 #include <cstdint>
 #include <optional>
 #include <string>
+#include <vector>
 
+#include "instruments/instrument.h"
 #include "load/load_worker.h"
 #include "model/reading_choice.h"
 #include "sim/bench_spec.h"
@@ -20,10 +22,11 @@ struct SimulatedMachine {
 };
 
 struct MachineDescription {
-  std::string root;                 ///< "" = this machine, else a tree that looks like one
-  ReadingChoices choices;           ///< what a person has said of its readings
-  std::optional<LoadOptions> load;  ///< what will be started here: its own readings stand beside the machine's
-  std::optional<SimulatedMachine> simulated;  ///< instead of the kernel's readings
+  std::string root;                      ///< "" = this machine, else a tree that looks like one
+  ReadingChoices choices;                ///< what a person has said of its readings
+  std::optional<LoadOptions> load = {};  ///< what will be started here: its own readings stand beside the machine's
+  std::optional<SimulatedMachine> simulated = {};  ///< instead of the kernel's readings
+  std::vector<Instrument> instruments = {};        ///< from outside, beside what the machine tells itself
 };
 
 }  // namespace ash

@@ -13,12 +13,13 @@ namespace ash {
 namespace {
 constexpr double kSettingsPatienceS = 2;
 
-Event goneEvent(const SourceInfo& source, bool isGone) {
+// `why` is what the source itself says of it; empty for a device that was unplugged.
+Event goneEvent(const SourceInfo& source, bool isGone, const std::string& why) {
   Event event;
   event.kind = EventKind::Fault;
   event.text =
-      isGone ? fmt::format("{} is gone: its {} readings are missing from now on.", source.readings.front().device,
-                           source.readings.size())
+      isGone ? fmt::format("{} is gone{}: its {} readings are missing from now on.", source.readings.front().device,
+                           why.empty() ? "" : " (" + why + ")", source.readings.size())
              : fmt::format("{} is back with its {} readings.", source.readings.front().device, source.readings.size());
   event.extra = {{"source", "devices"}, {"failure", isGone ? "gone" : "back"}};
   return event;
@@ -119,7 +120,7 @@ std::vector<Event> MachineSources::takeFindings() {
     const bool isGone = sources()[s]->isGone();
     if (isGone == m_wasGone[s]) continue;
     m_wasGone[s] = isGone;
-    findings.push_back(goneEvent(m_infos[s], isGone));
+    findings.push_back(goneEvent(m_infos[s], isGone, sources()[s]->whyMissing(0)));
   }
   if (!m_sampler) return findings;
   for (const int source : m_sampler->takeBlocked()) findings.push_back(slowEvent(m_infos[static_cast<size_t>(source)]));
@@ -139,7 +140,10 @@ MachineSnapshot MachineSources::snapshot(double nowS) const {
       if (m_infos[s].readings[i].isHidden) continue;
       ReadingNow reading = m_seen[s].at(i, nowS);
       reading.reading = m_infos[s].readings[i];
-      if (sources()[s]->isGone()) reading.fault = "the device is gone";
+      if (sources()[s]->isGone()) {
+        const std::string why = sources()[s]->whyMissing(i);
+        reading.fault = why.empty() ? "the device is gone" : why;
+      }
       now.readings.push_back(std::move(reading));
     }
   }

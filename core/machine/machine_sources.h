@@ -38,6 +38,8 @@ class MachineSources {
   const std::vector<std::string>& missing() const { return m_parts.missing; }
   /// Readings that a person has hidden.
   const std::vector<Reading>& hidden() const { return m_parts.hidden; }
+  /// Those of sources() that are instruments.
+  const std::vector<std::shared_ptr<InstrumentSource>>& instruments() const { return m_parts.instruments; }
   const std::vector<std::string>& hung() const { return m_parts.hung; }
   /// "name", "boot_id", "kernel" … of the machine.
   const Json& facts() const { return m_parts.facts; }

@@ -44,6 +44,7 @@ struct Sampler::State {
   long long lost = 0;
 
   void push(Tick tick) {
+    std::erase_if(tick.sweeps, [](const auto& one) { return one.second.values.empty(); });  // nothing to tell yet
     if (tick.sweeps.empty()) return;
     if (ticks.size() < kMostWaitingTicks)
       ticks.push_back(std::move(tick));

@@ -2,13 +2,17 @@
 #include "machine/source_kinds.h"
 
 #include <iterator>
+#include <set>
 
 #include "readings/kernel/other_load.h"
 #include "readings/linux_machine.h"
 #include "sim/sim_source.h"
+#include "system/clock.h"
 
 namespace ash {
 namespace {
+
+constexpr double kFirstAnswerS = 1.5;  // for the identity, and for a value in the first row
 
 template <typename T>
 void moveTo(std::vector<T>& to, std::vector<T>& from) {
@@ -39,12 +43,41 @@ void openLoad(const MachineDescription& description, const std::vector<std::stri
   parts.sources.push_back(parts.load);
 }
 
+// A role that somebody tells already gets the next number: both are kept.
+std::vector<std::string> freeRoles(const Instrument& instrument, std::set<std::string>& taken) {
+  constexpr int kMostOfAKind = 1000;
+  std::vector<std::string> roles;
+  for (const InstrumentReading& reading : instrument.readings) {
+    Role role = reading.role;
+    for (int number = 2; role.isKnown() && taken.contains(role.text()) && number < kMostOfAKind; ++number)
+      role = reading.role.ofNumber(number);
+    if (role.isKnown()) taken.insert(role.text());
+    roles.push_back(role.text());
+  }
+  return roles;
+}
+
+void openInstruments(const MachineDescription& description, const std::vector<std::string>&, MachineParts& parts) {
+  std::set<std::string> taken;
+  for (const auto& source : parts.sources) {
+    for (const Reading& reading : source->info().readings) taken.insert(reading.role.text());
+  }
+  for (const Instrument& instrument : description.instruments) {
+    parts.instruments.push_back(std::make_shared<InstrumentSource>(instrument, freeRoles(instrument, taken)));
+    parts.sources.push_back(parts.instruments.back());
+  }
+  // All of them at once: each has its own thread.
+  const double endS = monotonicS() + kFirstAnswerS;
+  for (const auto& source : parts.instruments) source->waitForFirst(endS - monotonicS());
+}
+
 }  // namespace
 
 const std::vector<SourceKind>& sourceKinds() {
   static const std::vector<SourceKind> kinds = {
       {"kernel", [](const MachineDescription& asked) { return !asked.simulated; }, openKernel},
       {"simulated", [](const MachineDescription& asked) { return asked.simulated.has_value(); }, openSimulated},
+      {"instruments", [](const MachineDescription& asked) { return !asked.instruments.empty(); }, openInstruments},
       {"load", [](const MachineDescription& asked) { return asked.load.has_value(); }, openLoad},
   };
   return kinds;

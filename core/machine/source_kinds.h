@@ -7,6 +7,7 @@
 #include <string_view>
 #include <vector>
 
+#include "instruments/instrument_source.h"
 #include "machine/load_source.h"
 #include "machine/machine_description.h"
 #include "readings/gauges/source.h"
@@ -18,10 +19,11 @@ namespace ash {
 struct MachineParts {
   std::vector<std::shared_ptr<Source>> sources;
   std::vector<SkippedReading> skipped;
-  std::vector<std::string> missing;       ///< what was looked for and is not there, one sentence each
-  std::vector<Reading> hidden;            ///< readings that a person has hidden
-  std::vector<std::string> hung;          ///< devices that did not come back when they were looked at
-  Json facts = Json::object();            ///< "name", "boot_id", "kernel" …
+  std::vector<std::string> missing;  ///< what was looked for and is not there, one sentence each
+  std::vector<Reading> hidden;       ///< readings that a person has hidden
+  std::vector<std::string> hung;     ///< devices that did not come back when they were looked at
+  Json facts = Json::object();       ///< "name", "boot_id", "kernel" …
+  std::vector<std::shared_ptr<InstrumentSource>> instruments;  ///< those of `sources` that are instruments
   std::shared_ptr<LoadSource> load;       ///< to which the load's news are told; empty without a load
   std::shared_ptr<sim::Bench> simulated;  ///< to be moved by whoever runs it; empty on a machine
 };

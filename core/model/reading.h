@@ -31,6 +31,7 @@ struct Reading {
   std::map<std::string, std::string> origins;  ///< where a limit of that name comes from: "temp1_crit", "typed"
   double step = 0.0;                           ///< smallest change it can show (stored unit); 0 = unknown
   double accuracy = 0.0;                       ///< stated accuracy, ± (stored unit); 0 = not stated
+  double accuracyPercent = 0.0;                ///< and the share of the reading beside it; 0 = none
   double refreshS = 0.0;  ///< how often the device itself renews it; repeats within are no news; 0 = unknown
   std::string place;      ///< where it sits, for meters and probes ("before the UPS", "50 cm")
   std::string meaning;    ///< in words where its role does not say it: "hottest of 8 cores, computed"

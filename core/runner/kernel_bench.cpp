@@ -20,6 +20,29 @@ KernelRunBench::KernelRunBench(MachineSources machine, std::string program, Json
 
 KernelRunBench::~KernelRunBench() = default;
 
+Json KernelRunBench::description() const {
+  Json about = {{"kind", "kernel"}, {"root", m_machine.description().root}};
+  // What was used, as a fact: nothing of it is ever followed.
+  for (const auto& source : m_machine.instruments()) {
+    const Instrument& instrument = source->instrument();
+    const std::string identity = source->state().identity;
+    Json readings = Json::array();
+    for (size_t i = 0; i < instrument.readings.size(); ++i) {
+      const InstrumentReading& reading = instrument.readings[i];
+      readings.push_back(
+          {{"reading", source->info().readings[i].column()},
+           {"accuracy", reading.accuracyAsWritten.empty() ? Json(nullptr) : Json(reading.accuracyAsWritten)},
+           {"place", reading.place.empty() ? Json(nullptr) : Json(reading.place)}});
+    }
+    about["instruments"].push_back({{"name", instrument.name},
+                                    {"kind", instrumentKindText(instrument.kind)},
+                                    {"address", instrument.where()},
+                                    {"identity", identity.empty() ? Json(nullptr) : Json(identity)},
+                                    {"readings", std::move(readings)}});
+  }
+  return about;
+}
+
 void KernelRunBench::begin(double intervalS) {
   m_sleptBeforeS = bootTimeS() - monotonicS();
   m_watch.emplace(m_machine.description().root, m_asked);

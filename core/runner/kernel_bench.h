@@ -21,7 +21,7 @@ class KernelRunBench : public RunBench {
 
   const std::vector<SourceInfo>& sources() const override { return m_machine.infos(); }
   Json machine() const override { return m_facts; }
-  Json description() const override { return {{"kind", "kernel"}, {"root", m_machine.description().root}}; }
+  Json description() const override;
   Json conditions() const override { return Json::object(); }
   std::vector<std::string> missing() const override { return m_machine.missing(); }
   std::vector<std::string> notAsAsked() const override { return m_notAsAsked; }

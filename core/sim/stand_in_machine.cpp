@@ -15,6 +15,7 @@ namespace ash::sim {
 namespace fs = std::filesystem;
 namespace {
 
+constexpr char kWallFile[] = "wall/power_mw";  // no file of any kernel
 constexpr const char* kMarker = "stand-in-machine.txt";
 
 /// Where a role's sensor stands in the tree, and how the kernel would label it.
@@ -76,6 +77,9 @@ Result<std::unique_ptr<StandInMachine>> StandInMachine::create(const std::string
   auto parts = makeStandInParts(machine->m_tree, machine->m_bench, speed);
   if (!parts) return parts.error();
   for (auto& part : *parts) machine->m_parts.push_back(std::move(part));
+  auto wall = machine->m_tree.number(kWallFile);
+  if (!wall) return wall.error();
+  machine->m_wall = std::move(*wall);
   if (Status first = machine->update(0, "", 0); !first) return first.error();
   return machine;
 }
@@ -207,10 +211,18 @@ Status StandInMachine::update(double benchS, const std::string& kind, double sha
     const double value = m_bench.sense(gauge.sensor) * gauge.scale;
     if (Status written = gauge.file->write(std::llround(value)); !written) return written;
   }
+  if (Status written = m_wall->write(std::llround(1000 * m_bench.wallPowerW())); !written) return written;
   for (const auto& part : m_parts) {
     if (Status written = part->write(m_bench); !written) return written;
   }
   return writeStat();
+}
+
+std::optional<double> wallPowerOfStandIn(const std::string& folder) {
+  std::ifstream file(fs::path(folder) / kWallFile);
+  double milliWatts = 0;
+  if (!(file >> milliWatts)) return std::nullopt;
+  return milliWatts / 1000;
 }
 
 }  // namespace ash::sim

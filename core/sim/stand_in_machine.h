@@ -3,6 +3,7 @@
 #pragma once
 
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -47,11 +48,15 @@ class StandInMachine {
   Bench m_bench;
   std::vector<Gauge> m_gauges;
   std::vector<std::unique_ptr<StandInPart>> m_parts;
-  std::vector<std::string> m_chips;  // places that have been made
+  std::unique_ptr<NumberFile> m_wall;  // what a meter at its wall would show, mW
+  std::vector<std::string> m_chips;    // places that have been made
   int m_cpuCount = 1;
   double m_busyTicks = 0;
   double m_idleTicks = 0;
   double m_lastS = 0;
 };
+
+/// The power at the wall (W) of a stand-in machine that is kept moving in that folder; nothing when it is none.
+std::optional<double> wallPowerOfStandIn(const std::string& folder);
 
 }  // namespace ash::sim

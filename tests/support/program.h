@@ -28,6 +28,7 @@ class Bench : public TempFolder {
     std::filesystem::create_directories(path("run"));
     setenv("XDG_RUNTIME_DIR", path("run").c_str(), 1);
     setenv("XDG_CONFIG_HOME", path("config").c_str(), 1);
+    setenv("XDG_STATE_HOME", path("state").c_str(), 1);
   }
 
   /// `arguments` as typed into a shell; `environment` is set for it ("A=1 B=2").

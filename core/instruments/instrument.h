@@ -1,0 +1,63 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// An instrument as the person describes it: where it is, how it is asked, what its answers mean. It belongs to the
+// bench and never to a book (docs/instruments.md).
+#pragma once
+
+#include <map>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "model/accuracy_text.h"
+#include "model/role.h"
+#include "model/unit.h"
+
+namespace ash {
+
+enum class InstrumentKind { Scpi, OpenMetrics, Command };
+
+/// "scpi", "openmetrics", "command".
+std::string_view instrumentKindText(InstrumentKind kind);
+std::optional<InstrumentKind> instrumentKindFrom(std::string_view text);
+/// All of them, for messages: "scpi, openmetrics or command".
+std::string instrumentKindWords();
+
+/// One reading of an instrument. What is asked for is a query (scpi), a metric with labels (openmetrics) or a pattern
+/// with one group (command).
+struct InstrumentReading {
+  Role role;         ///< empty when it has none
+  std::string name;  ///< its own, when it has no role
+  std::string query, metric, pattern;
+  std::map<std::string, std::string> labels;
+  std::string unitText;  ///< as written; empty = the role's, or what the answer says
+  UnitMatch unit;        ///< from it
+  StatedAccuracy accuracy;
+  std::string accuracyAsWritten;
+  std::string place;
+
+  /// Its role's text, else its name.
+  const std::string& title() const { return role.empty() ? name : role.text(); }
+  /// The unit it is kept in: that of its quantity, else as written.
+  std::string storedUnit() const;
+};
+
+struct Instrument {
+  std::string name;
+  InstrumentKind kind = InstrumentKind::Scpi;
+  std::string address;      ///< host:port, or a URL
+  std::string command;      ///< a line for /bin/sh
+  bool isFollowed = false;  ///< command: left running and printing lines, instead of run at each interval
+  double intervalS = 1, timeoutS = 1, delayS = 0;
+  std::vector<std::string> setup;  ///< scpi: sent once connected
+  std::string tokenFile, tlsCa;
+  std::vector<InstrumentReading> readings;
+
+  /// What it is reached by: its address, or its command.
+  const std::string& where() const { return kind == InstrumentKind::Command ? command : address; }
+};
+
+/// For how long an answer counts: two of its intervals, at least 1 s, at most 3 s.
+double answerHoldsS(const Instrument& instrument);
+
+}  // namespace ash

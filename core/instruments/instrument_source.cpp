@@ -1,0 +1,228 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "instruments/instrument_source.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <chrono>
+#include <cmath>
+#include <condition_variable>
+#include <deque>
+#include <mutex>
+#include <thread>
+
+#include "system/clock.h"
+
+namespace ash {
+namespace {
+
+constexpr std::array kPausesS = {0.5, 1.0, 2.0, 4.0, 8.0, 15.0};
+constexpr size_t kTicks = 60, kMostWaitingSweeps = 20'000;
+constexpr size_t kFailuresToBeLost = 5;  // rounds in a row without one answer
+constexpr auto kGoodbye = std::chrono::milliseconds(300);
+
+std::chrono::duration<double> seconds(double s) { return std::chrono::duration<double>(std::max(s, 0.0)); }
+
+Reading readingOf(const Instrument& instrument, const InstrumentReading& asked, const std::string& role) {
+  Reading reading;
+  reading.id = asked.role.empty() ? asked.name : fmt::format("instrument/{}/{}", instrument.name, asked.title());
+  reading.device = instrument.name;
+  reading.driver = std::string(instrumentKindText(instrument.kind));
+  reading.kind = "instrument";
+  reading.name = asked.title();
+  reading.role = Role(role);
+  reading.quantity = asked.unit.quantity;
+  reading.unit = asked.storedUnit();
+  reading.accuracy = asked.accuracy.plusMinus;
+  reading.accuracyPercent = asked.accuracy.percent;
+  reading.refreshS = instrument.intervalS;
+  reading.place = asked.place;
+  return reading;
+}
+
+}  // namespace
+
+/// Shared with the thread, which may outlive the source when a library hangs.
+struct InstrumentSource::Shared {
+  Instrument instrument;
+  mutable std::mutex mutex;
+  mutable std::condition_variable changed;
+  // Guarded by `mutex`.
+  bool isOver = false, hasEnded = false;
+  InstrumentState state;
+  struct Round {
+    std::vector<double> takenS, values;  // by reading
+  };
+  std::deque<Round> rounds;  // as far back as a sweep may ask
+  size_t silentRounds = 0;
+  bool wasOpen = false;
+
+  // False when it is over.
+  bool wait(double untilS) {
+    std::unique_lock lock(mutex);
+    changed.wait_for(lock, seconds(untilS - monotonicS()), [this] { return isOver; });
+    return !isOver;
+  }
+
+  void note(const std::vector<Answer>& answers) {
+    const std::lock_guard lock(mutex);
+    Round round;
+    bool isAnswered = false, isLate = false, isPushed = true;
+    for (size_t i = 0; i < answers.size(); ++i) {
+      const Answer& answer = answers[i];
+      const bool isNews = answer.isFailure() || std::isfinite(answer.atS);
+      isPushed = isPushed && !isNews;
+      round.takenS.push_back(answer.atS - instrument.delayS);
+      round.values.push_back(answer.value);
+      if (!isNews) continue;
+      (answer.isFailure() ? state.failures : state.answers) += 1;
+      isAnswered = isAnswered || !answer.isFailure();
+      isLate = isLate || answer.isFailure() || answer.roundTripS > instrument.timeoutS / 2;
+      if (std::isfinite(answer.roundTripS)) state.roundTripS = answer.roundTripS;
+      state.last[i] = answer;
+      if (!answer.isFailure()) state.hasAnswered[i] = true;
+      if (answer.isFailure()) state.error = answer.fault;
+    }
+    if (isAnswered && !isLate) state.error.clear();
+    silentRounds = isAnswered ? 0 : silentRounds + (isPushed ? 0 : 1);
+    state.isOpen = silentRounds < kFailuresToBeLost;
+    tick(!isAnswered ? InstrumentState::Tick::None
+         : isLate    ? InstrumentState::Tick::Late
+                     : InstrumentState::Tick::Answered);
+    rounds.push_back(std::move(round));
+    const double keptS = instrument.delayS + answerHoldsS(instrument) + 60;
+    while (rounds.size() > 2 + static_cast<size_t>(keptS / instrument.intervalS)) rounds.pop_front();
+    changed.notify_all();
+  }
+
+  void tick(InstrumentState::Tick tick) {
+    state.ticks.push_back(tick);
+    if (state.ticks.size() > kTicks) state.ticks.erase(state.ticks.begin());
+  }
+
+  void noteLoss(const std::string& why) {
+    const std::lock_guard lock(mutex);
+    state.error = why;
+    state.isOpen = false;
+    rounds.clear();  // what it said before is of no time after
+    ++state.failures;
+    for (Answer& answer : state.last) answer = faultOf(why);
+    tick(InstrumentState::Tick::None);
+    changed.notify_all();
+  }
+
+  void noteOpen(const std::string& identity) {
+    const std::lock_guard lock(mutex);
+    state.identity = identity;
+    state.error.clear();
+    state.isOpen = wasOpen = true;
+    silentRounds = 0;
+  }
+
+  // The newest answer of a reading that had been taken by then (half a sweep's leeway is the caller's).
+  double valueAt(size_t reading, double atS, double holdsS) const {
+    for (auto round = rounds.rbegin(); round != rounds.rend(); ++round) {
+      const double takenS = round->takenS[reading];
+      if (!std::isfinite(takenS) || takenS > atS) continue;
+      return atS - takenS <= holdsS ? round->values[reading] : kMissing;
+    }
+    return kMissing;
+  }
+};
+
+InstrumentSource::InstrumentSource(Instrument instrument, std::vector<std::string> roles)
+    : m_shared(std::make_shared<Shared>()) {
+  m_info.id = "instrument/" + instrument.name;
+  for (size_t i = 0; i < instrument.readings.size(); ++i)
+    m_info.readings.push_back(readingOf(instrument, instrument.readings[i], i < roles.size() ? roles[i] : ""));
+  m_shared->state.last.resize(instrument.readings.size());
+  m_shared->state.hasAnswered.resize(instrument.readings.size());
+  m_shared->instrument = std::move(instrument);
+  std::thread(work, m_shared).detach();
+}
+
+InstrumentSource::~InstrumentSource() {
+  std::unique_lock lock(m_shared->mutex);
+  m_shared->isOver = true;
+  m_shared->changed.notify_all();
+  m_shared->changed.wait_for(lock, kGoodbye + seconds(m_shared->instrument.timeoutS),
+                             [this] { return m_shared->hasEnded; });
+}
+
+void InstrumentSource::work(const std::shared_ptr<Shared>& shared) {
+  const Instrument& instrument = shared->instrument;
+  size_t pause = 0;
+  double nextS = monotonicS();
+  do {
+    const std::unique_ptr<Talk> talk = makeTalk(instrument);
+    Status status = talk->open();
+    if (status) {
+      shared->noteOpen(talk->identity());
+      double dueS = monotonicS();
+      while (status && shared->wait(dueS)) {
+        std::vector<Answer> answers(instrument.readings.size());
+        const double beganS = monotonicS();
+        status = talk->ask(answers);
+        if (!status) break;
+        pause = 0;
+        shared->note(answers);
+        // A round that took too long is a gap, not a burst.
+        dueS = std::max(dueS + instrument.intervalS, std::min(monotonicS(), beganS + instrument.intervalS));
+      }
+    }
+    if (!status) shared->noteLoss(status.error().message);
+    nextS = monotonicS() + kPausesS[std::min(pause++, kPausesS.size() - 1)];
+  } while (shared->wait(nextS));
+  const std::lock_guard lock(shared->mutex);
+  shared->hasEnded = true;
+  shared->changed.notify_all();
+}
+
+Sweep InstrumentSource::sweep() {
+  const double nowS = bootTimeS();
+  const std::lock_guard lock(m_shared->mutex);
+  const double delayS = m_shared->instrument.delayS;
+  Sweep sweep;
+  sweep.timeS = nowS;
+  if (delayS > 0) {
+    // Of the sweep that lies the delay back.
+    if (m_sweptS.size() < kMostWaitingSweeps) m_sweptS.push_back(nowS);
+    const auto due = std::upper_bound(m_sweptS.begin(), m_sweptS.end(), nowS - delayS);
+    if (due == m_sweptS.begin()) return {nowS, {}, false};
+    sweep.timeS = *(due - 1);
+    m_sweptS.erase(m_sweptS.begin(), due);
+  }
+  const double holdsS = answerHoldsS(m_shared->instrument);
+  for (size_t i = 0; i < m_info.readings.size(); ++i)
+    sweep.values.push_back(m_shared->state.isOpen ? m_shared->valueAt(i, sweep.timeS, holdsS) : kMissing);
+  return sweep;
+}
+
+std::string InstrumentSource::whyMissing(size_t reading) const {
+  const std::lock_guard lock(m_shared->mutex);
+  const InstrumentState& state = m_shared->state;
+  if (!state.isOpen && !state.error.empty()) return state.error;
+  if (reading < state.last.size() && state.last[reading].isFailure()) return state.last[reading].fault;
+  return state.answers == 0 ? "it has not answered yet" : std::string();
+}
+
+bool InstrumentSource::isGone() const {
+  const std::lock_guard lock(m_shared->mutex);
+  return !m_shared->state.isOpen && (m_shared->wasOpen || m_shared->state.failures > 0);
+}
+
+const Instrument& InstrumentSource::instrument() const { return m_shared->instrument; }
+
+InstrumentState InstrumentSource::state() const {
+  const std::lock_guard lock(m_shared->mutex);
+  return m_shared->state;
+}
+
+void InstrumentSource::waitForFirst(double patienceS) const {
+  std::unique_lock lock(m_shared->mutex);
+  m_shared->changed.wait_for(lock, seconds(patienceS),
+                             [this] { return m_shared->state.answers > 0 || m_shared->state.failures > 0; });
+}
+
+}  // namespace ash

@@ -1,0 +1,73 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "instruments/spoken_reading.h"
+
+#include <fmt/format.h>
+
+#include "instruments/openmetrics_text.h"
+#include "model/text.h"
+
+namespace ash {
+namespace {
+
+constexpr std::string_view kPlusMinus = "±";
+
+// Takes the last word off where it is a unit; a query of one word stays.
+std::string takeUnitWord(std::string& asked) {
+  const size_t blank = asked.find_last_of(" \t");
+  if (blank == std::string::npos) return {};
+  std::string unit = asked.substr(blank + 1);
+  if (!matchUnit(unit)) return {};
+  asked = std::string(trimmed(std::string_view(asked).substr(0, blank)));
+  return unit;
+}
+
+Status putMetric(const std::string& asked, Json& reading) {
+  const auto page = parseMetrics(asked + " 0\n", false);
+  if (!page || page->samples.size() != 1)
+    return Error::badInput(
+        fmt::format("\"{}\" is no metric, such as name{{label=\"value\"}}.", withoutControls(asked)));
+  reading["metric"] = page->samples.front().name;
+  if (!page->samples.front().labels.empty()) reading["labels"] = page->samples.front().labels;
+  return {};
+}
+
+}  // namespace
+
+Result<Json> parseSpokenReading(const std::string& text, InstrumentKind kind) {
+  const size_t equals = text.find('=');
+  std::string asked(equals == std::string::npos ? std::string_view()
+                                                : trimmed(std::string_view(text).substr(equals + 1)));
+  const std::string what(trimmed(std::string_view(text).substr(0, equals)));
+  std::string accuracy;
+  if (const size_t at = asked.find(kPlusMinus); at != std::string::npos) {
+    accuracy = std::string(trimmed(std::string_view(asked).substr(at + kPlusMinus.size())));
+    asked = std::string(trimmed(std::string_view(asked).substr(0, at)));
+  }
+  const std::string unit = takeUnitWord(asked);
+  if (what.empty() || asked.empty())
+    return Error::badInput(
+        fmt::format("\"{}\" is no reading: write ROLE=QUERY [UNIT] [±ACCURACY], e.g. wall.power=MEAS:POW? W.",
+                    withoutControls(text)));
+  Json reading = {{Role(what).isKnown() ? "role" : "name", what}};
+  if (kind == InstrumentKind::Scpi) reading["query"] = asked;
+  if (kind == InstrumentKind::Command) reading["pattern"] = asked;
+  if (kind == InstrumentKind::OpenMetrics) {
+    if (Status put = putMetric(asked, reading); !put) return put.error();
+  }
+  if (!unit.empty()) reading["unit"] = unit;
+  if (!accuracy.empty()) reading["accuracy"] = accuracy;
+  return reading;
+}
+
+std::string askedText(const InstrumentReading& reading) {
+  std::string text = reading.query + reading.pattern + reading.metric;
+  std::string labels;
+  for (const auto& [name, value] : reading.labels)
+    labels += fmt::format("{}{}=\"{}\"", labels.empty() ? "" : ",", name, value);
+  if (!labels.empty()) text += "{" + labels + "}";
+  if (const std::string unit = reading.storedUnit(); !unit.empty()) text += " in " + unit;
+  if (!reading.accuracyAsWritten.empty()) text += ", ±" + reading.accuracyAsWritten;
+  return withoutControls(text);
+}
+
+}  // namespace ash

@@ -1,0 +1,21 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A reading of an instrument as a person writes it in one line: "wall.power=MEAS:POW? W ±0.5 % + 0.2 W".
+#pragma once
+
+#include <string>
+
+#include "instruments/instrument.h"
+#include "model/json.h"
+#include "model/result.h"
+
+namespace ash {
+
+/// ROLE=QUERY [UNIT] [±ACCURACY] as it stands in the file of instruments. QUERY is what the kind asks for: a query, a
+/// metric with labels (`name{label="value"}`), a pattern. What is no role becomes a name. The last word is the unit
+/// when it is one. Refused: no "=", nothing after it.
+Result<Json> parseSpokenReading(const std::string& text, InstrumentKind kind);
+
+/// What is asked for, in one line: "MEAS:POW? in W, ±0.5 % + 0.2 W".
+std::string askedText(const InstrumentReading& reading);
+
+}  // namespace ash

@@ -1,0 +1,35 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "instruments/talk.h"
+
+#include <cmath>
+
+#include "instruments/command_talk.h"
+#include "instruments/openmetrics_talk.h"
+#include "instruments/scpi_talk.h"
+
+namespace ash {
+
+std::unique_ptr<Talk> makeTalk(const Instrument& instrument) {
+  switch (instrument.kind) {
+    case InstrumentKind::Scpi:
+      return std::make_unique<ScpiTalk>(instrument);
+    case InstrumentKind::OpenMetrics:
+      return std::make_unique<OpenMetricsTalk>(instrument);
+    case InstrumentKind::Command:
+      return std::make_unique<CommandTalk>(instrument);
+  }
+  return nullptr;
+}
+
+Answer answerOf(const InstrumentReading& reading, double written, double arrivedS, double roundTripS) {
+  const double value = reading.unit.toStored(written);
+  return {std::isfinite(value) ? value : kMissing, arrivedS, roundTripS, {}};
+}
+
+Answer faultOf(std::string why) {
+  Answer answer;
+  answer.fault = std::move(why);
+  return answer;
+}
+
+}  // namespace ash

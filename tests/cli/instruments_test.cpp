@@ -1,0 +1,132 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Instruments from the command line: taken in, tried, sampled beside the machine, kept with a run, taken out.
+#include <catch2/catch.hpp>
+#include <cmath>
+
+#include "book/book.h"
+#include "exchange/csv_read.h"
+#include "model/json.h"
+#include "tests/support/free_port.h"
+#include "tests/support/program.h"
+
+using namespace ash;
+using namespace ash::tests;
+
+namespace {
+
+/// `ashg stand-in meter` at a port of its own, ended with the test.
+class Meter {
+ public:
+  explicit Meter(const Bench& bench, std::vector<std::string> more = {}) : m_port(freePort()) {
+    std::vector<std::string> arguments = {"stand-in", "meter", "--port", std::to_string(m_port)};
+    arguments.insert(arguments.end(), more.begin(), more.end());
+    m_process = bench.start(arguments);
+    REQUIRE(Bench::waitUntil([this] { return isListening(m_port); }, 10));
+  }
+  ~Meter() {
+    kill(m_process, SIGTERM);
+    Bench::wait(m_process, 10);
+  }
+  std::string address() const { return "127.0.0.1:" + std::to_string(m_port); }
+
+ private:
+  int m_port;
+  pid_t m_process;
+};
+
+const char kPower[] =
+    " --reading 'wall.power=MEAS:POW? W ±0.5 % + 0.2 W' --reading 'mains=MEAS:VOLT? V' --interval 0.2";
+
+}  // namespace
+
+TEST_CASE("aMeterIsTakenInTriedAndTakenOut") {
+  const Bench bench;
+  const Meter meter(bench);
+  CHECK(bench.ashg("instruments list").out == "No instruments; `ashg instruments add` takes one in.\n");
+  REQUIRE(bench.ashg("instruments add 'wall meter' scpi " + meter.address() + kPower).status == 0);
+  CHECK(bench.ashg("instruments add 'wall meter' scpi " + meter.address() + kPower).status == 2);
+  const Json before = parseObject(bench.ashg("instruments list --json").out);
+  CHECK(before["list"][0]["ok"].is_null());
+  CHECK(before["list"][0]["readings"][0]["accuracy"] == "0.5 % + 0.2 W");
+  const Ran tried = bench.ashg("instruments test 'wall meter' --seconds 1 --json");
+  CHECK(tried.status == 0);
+  const Json result = parseObject(tried.out)["instruments"][0];
+  CHECK(result["identity"] == "Ash Gauge,Stand-in meter,0,1.0");
+  CHECK(result["failures"] == 0);
+  CHECK(result["answers"].get<int>() >= 6);  // two readings, five times a second, for a second
+  CHECK(result["readings"][0]["unit"] == "W");
+  CHECK(result["readings"][1]["value"] == 230.0);
+  CHECK(result["readings"][1]["age_s"].get<double>() < 1);
+  CHECK(result["error"].is_null());
+  CHECK(parseObject(bench.ashg("instruments list --json").out)["list"][0]["ok"] == true);
+  CHECK(bench.ashg("instruments test nobody").status == 2);
+  REQUIRE(bench.ashg("instruments remove 'wall meter'").status == 0);
+  CHECK(bench.ashg("instruments remove 'wall meter'").status == 2);
+}
+
+TEST_CASE("anInstrumentThatIsNotThereIsToldAndStopsNothing") {
+  const Bench bench;
+  REQUIRE(bench.ashg("instruments add gone scpi 127.0.0.1:" + std::to_string(freePort()) + kPower).status == 0);
+  const Ran tried = bench.ashg("instruments test --all --seconds 0.3 --json");
+  CHECK(tried.status == 1);
+  CHECK(parseObject(tried.out)["instruments"][0]["error"] == "nobody listens there");
+  CHECK(parseObject(bench.ashg("instruments list --json").out)["list"][0]["ok"] == false);
+  REQUIRE(bench.ashg("sample --interval 0.2 --seconds 1 --out s.csv").status == 0);
+  const auto log = readCsvLog(bench.path("s.csv"));
+  REQUIRE(log);
+  for (const double value : log->find("wall.power")->values) CHECK(std::isnan(value));
+}
+
+TEST_CASE("aMetersReadingsStandInEveryRowBesideTheMachines") {
+  const Bench bench;
+  const Meter meter(bench);
+  REQUIRE(bench.ashg("instruments add m scpi " + meter.address() + kPower + " --instruments mine.json").status == 0);
+  REQUIRE(bench.ashg("sample --interval 0.1 --seconds 2 --out s.csv --instruments mine.json").status == 0);
+  const auto log = readCsvLog(bench.path("s.csv"));
+  REQUIRE(log);
+  CHECK(log->timeS.size() >= 15);
+  // Asked five times a second, told ten times: an answer counts until the next one is there.
+  for (const char* column : {"wall.power", "mains"}) {
+    REQUIRE(log->find(column) != nullptr);
+    for (const double value : log->find(column)->values) CHECK(std::isfinite(value));
+  }
+  CHECK(log->find("wall.power")->values.front() == Approx(50).margin(25));  // larch12 at rest draws 30 to 70 W
+  REQUIRE(bench.ashg("sample --interval 0.1 --seconds 0.3 --out n.csv --instruments none").status == 0);
+  CHECK(readCsvLog(bench.path("n.csv"))->find("wall.power") == nullptr);
+}
+
+TEST_CASE("twoSourcesOfOneQuantityAreBothKept") {
+  const Bench bench;
+  const Meter meter(bench);
+  REQUIRE(bench.ashg("instruments add a scpi " + meter.address() + kPower).status == 0);
+  REQUIRE(bench.ashg("instruments add b scpi " + meter.address() + " --reading 'wall.power=FETC?'").status == 0);
+  const Json readings = parseObject(bench.ashg("readings --json").out)["readings"];
+  std::vector<std::string> roles;
+  for (const Json& reading : readings) roles.push_back(valueIn(reading, "role", ""));
+  CHECK(std::count(roles.begin(), roles.end(), "wall.power") == 1);
+  CHECK(std::count(roles.begin(), roles.end(), "wall2.power") == 1);
+}
+
+TEST_CASE("aRunKeepsWhatItWasMeasuredWith") {
+  const Bench bench;
+  const Meter meter(bench);
+  REQUIRE(
+      bench.ashg("instruments add 'wall meter' scpi " + meter.address() + kPower + " --place 'whole machine'").status ==
+      0);
+  const Ran run = bench.ashg(
+      "run --book b.ashbook --study s --setup a --load integer --threads 1 --unwatched 'a test' --interval 0.2 "
+      "--phases 'idle 1s, measure 2s' --run-id r1");
+  INFO(run.err);
+  REQUIRE(run.status == 0);
+  const auto book = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly);
+  const auto kept = book->readRun("r1");
+  REQUIRE(kept);
+  const Channel* power = kept->log.find("wall.power");
+  REQUIRE(power != nullptr);
+  CHECK(std::count_if(power->values.begin(), power->values.end(), [](double v) { return std::isfinite(v); }) >= 10);
+  CHECK(kept->facts.accuracies.at("wall.power").percent == 0.5);
+  CHECK(kept->facts.accuracies.at("wall.power").plusMinus == 0.2);
+  CHECK(kept->facts.accuracies.at("wall.power").instrument == "wall meter");
+  CHECK(kept->facts.places.at("wall.power") == "whole machine");
+  CHECK(readFile(bench.path("b.ashbook")).find("Ash Gauge,Stand-in meter,0,1.0") != std::string::npos);
+}
