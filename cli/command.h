@@ -31,6 +31,7 @@ void addSampleCommand(CLI::App& app, Action& action);
 void addLoadCommand(CLI::App& app, Action& action);
 void addRunCommand(CLI::App& app, Action& action);
 void addRunsCommands(CLI::App& app, Action& action);
+void addServeCommand(CLI::App& app, Action& action);
 void addStandInCommand(CLI::App& app, Action& action);
 void addBookCommand(CLI::App& app, Action& action);
 void addAnalyzeCommand(CLI::App& app, Action& action);

@@ -32,6 +32,7 @@ int main(int argc, char** argv) {
   addRunCommand(app, action);
   addQueueCommand(app, action);
   addRunsCommands(app, action);
+  addServeCommand(app, action);
   addStandInCommand(app, action);
   addBookCommand(app, action);
   addAnalyzeCommand(app, action);

@@ -7,10 +7,10 @@
 #include <algorithm>
 #include <cmath>
 #include <ctime>
-#include <fstream>
 
 #include "model/text.h"
 #include "system/clock.h"
+#include "system/secret_file.h"
 
 namespace ash {
 namespace {
@@ -18,6 +18,7 @@ namespace {
 constexpr size_t kLargestBodyB = size_t{16} << 20, kMostOffsets = 21;
 constexpr double kStaleS = 60;
 constexpr int kStillIntervals = 3;
+constexpr double kLeastStillS = 1;  // who asks faster than the other side looks gets the same stamp again
 
 double wallClockS() {
   timespec now{};
@@ -44,18 +45,6 @@ size_t takeBody(char* bytes, size_t size, size_t count, void* to) {
   }
   body.text.append(bytes, size * count);
   return size * count;
-}
-
-// The first line of the person's own file. An empty one is no token.
-Result<std::string> tokenOf(const std::string& path) {
-  if (path.empty()) return std::string();
-  std::ifstream file(path);
-  std::string line;
-  if (!file || !std::getline(file, line)) return Error::badInput(fmt::format("its token file {} cannot be read", path));
-  const std::string token(trimmed(line.substr(0, 4096)));
-  if (token.empty() || withoutControls(token) != token)
-    return Error::badInput(fmt::format("its token file {} holds no token", path));
-  return token;
 }
 
 const MetricSample* onlyOne(const InstrumentReading& reading, const MetricsPage& page, size_t& count) {
@@ -91,7 +80,8 @@ OpenMetricsTalk::OpenMetricsTalk(const Instrument& instrument)
 OpenMetricsTalk::~OpenMetricsTalk() = default;
 
 Status OpenMetricsTalk::open() {
-  const auto token = tokenOf(m_instrument.tokenFile);
+  const auto token =
+      m_instrument.tokenFile.empty() ? Result<std::string>(std::string()) : readSecret(m_instrument.tokenFile);
   if (!token) return token.error();
   m_transfer = std::make_unique<Transfer>();
   CURL* curl = m_transfer->handle.get();
@@ -181,7 +171,7 @@ std::string OpenMetricsTalk::staleness(const MetricSample& sample, Seen& seen, d
     m_offsetsS.push_back(sample.stampS - wallClockS());
     if (m_offsetsS.size() > kMostOffsets) m_offsetsS.pop_front();
   }
-  if (arrivedS - seen.stampMovedS > kStillIntervals * m_instrument.intervalS)
+  if (arrivedS - seen.stampMovedS > std::max(kStillIntervals * m_instrument.intervalS, kLeastStillS))
     return fmt::format("its own time stamp has not moved for {:.0f} s", arrivedS - seen.stampMovedS);
   const double apartS = sample.stampS - wallClockS() - medianOf(m_offsetsS);
   if (std::abs(apartS) > kStaleS) return fmt::format("its own time stamp is {:.0f} s off", apartS);

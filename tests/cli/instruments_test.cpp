@@ -130,3 +130,25 @@ TEST_CASE("aRunKeepsWhatItWasMeasuredWith") {
   CHECK(kept->facts.places.at("wall.power") == "whole machine");
   CHECK(readFile(bench.path("b.ashbook")).find("Ash Gauge,Stand-in meter,0,1.0") != std::string::npos);
 }
+
+TEST_CASE("oneMachineReadsAnother") {
+  const Bench bench;
+  const int port = freePort();
+  const std::string address = "127.0.0.1:" + std::to_string(port);
+  const pid_t serving = bench.start({"serve", "--sim", "wren", "--listen", address});
+  REQUIRE(Bench::waitUntil([&] { return isListening(port); }, 10));
+  REQUIRE(bench
+              .ashg("instruments add box openmetrics http://" + address +
+                    "/metrics --interval 0.2 --reading 'cpu.temp=ash_temperature_celsius{role=\"cpu.temp\"}'"
+                    " --reading 'cpu.clock=ash_frequency_hertz{role=\"cpu.clock\"}'")
+              .status == 0);
+  const Ran tried = bench.ashg("instruments test box --seconds 1 --json");
+  CHECK(tried.status == 0);
+  const Json readings = parseObject(tried.out)["instruments"][0]["readings"];
+  // wren begins 5.7 K over a room of 24 °C, at its lowest clock of 800 MHz.
+  CHECK(readings[0]["value"].get<double>() == Approx(29.7).margin(3));
+  CHECK(readings[1]["value"].get<double>() == Approx(800).margin(30));
+  kill(serving, SIGTERM);
+  CHECK(Bench::wait(serving, 10) == 0);
+  CHECK(bench.ashg("instruments test box --seconds 0.3").status == 1);
+}

@@ -3,6 +3,7 @@
 #include <httplib.h>
 #include <catch2/catch.hpp>
 #include <cmath>
+#include <filesystem>
 #include <fstream>
 #include <mutex>
 #include <thread>
@@ -142,6 +143,7 @@ TEST_CASE("aPageOfAnotherMachineIsRead") {
   const TempFolder folder;
   box.tokenFile = folder.path("token");
   std::ofstream(box.tokenFile) << "open sesame\n";
+  std::filesystem::permissions(box.tokenFile, std::filesystem::perms::owner_read);
   InstrumentSource source(box, {"cpu.temp"});
   REQUIRE(eventually([&] { return valueOf(source) == 51.5; }));
   CHECK(server.token() == "Bearer open sesame");
