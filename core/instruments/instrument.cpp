@@ -13,7 +13,7 @@ struct KindRow {
 };
 constexpr std::array kKinds = {KindRow{InstrumentKind::Scpi, "scpi"},
                                KindRow{InstrumentKind::OpenMetrics, "openmetrics"},
-                               KindRow{InstrumentKind::Command, "command"}};
+                               KindRow{InstrumentKind::Mqtt, "mqtt"}, KindRow{InstrumentKind::Command, "command"}};
 
 }  // namespace
 

@@ -15,20 +15,21 @@
 
 namespace ash {
 
-enum class InstrumentKind { Scpi, OpenMetrics, Command };
+enum class InstrumentKind { Scpi, OpenMetrics, Mqtt, Command };
 
-/// "scpi", "openmetrics", "command".
+/// "scpi", "openmetrics", "mqtt", "command".
 std::string_view instrumentKindText(InstrumentKind kind);
 std::optional<InstrumentKind> instrumentKindFrom(std::string_view text);
-/// All of them, for messages: "scpi, openmetrics or command".
+/// All of them, for messages: "scpi, openmetrics, mqtt or command".
 std::string instrumentKindWords();
 
-/// One reading of an instrument. What is asked for is a query (scpi), a metric with labels (openmetrics) or a pattern
+/// One reading of an instrument. What is asked for is a query (scpi), a metric with labels (openmetrics), a topic
+/// and a pointer into its messages (mqtt), or a pattern
 /// with one group (command).
 struct InstrumentReading {
   Role role;         ///< empty when it has none
   std::string name;  ///< its own, when it has no role
-  std::string query, metric, pattern;
+  std::string query, metric, topic, pointer, pattern;
   std::map<std::string, std::string> labels;
   std::string unitText;  ///< as written; empty = the role's, or what the answer says
   UnitMatch unit;        ///< from it
@@ -51,6 +52,8 @@ struct Instrument {
   double intervalS = 1, timeoutS = 1, delayS = 0;
   std::vector<std::string> setup;  ///< scpi: sent once connected
   std::string tokenFile, tlsCa;
+  std::string user, passwordFile;  ///< mqtt
+  int qos = 0;                     ///< mqtt: 0 or 1
   std::vector<InstrumentReading> readings;
 
   /// What it is reached by: its address, or its command.

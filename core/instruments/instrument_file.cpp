@@ -63,6 +63,15 @@ void takeAsked(const JsonCursor& part, InstrumentKind kind, InstrumentReading& r
       part.need("metric", reading.metric);
       part.take("labels", reading.labels);
       return;
+    case InstrumentKind::Mqtt:
+      part.need("topic", reading.topic);
+      checkText(part, "topic", reading.topic);
+      if (reading.topic.find_first_of("+#") != std::string::npos)
+        part.refuse("topic", "must be one topic, without + and #");
+      part.take("pointer", reading.pointer);
+      if (!reading.pointer.empty() && !reading.pointer.starts_with('/'))
+        part.refuse("pointer", "must begin with / (RFC 6901)");
+      return;
     case InstrumentKind::Command: {
       part.need("pattern", reading.pattern);
       if (reading.pattern.empty()) return;
@@ -118,11 +127,17 @@ void takeWhere(const JsonCursor& part, Instrument& instrument) {
     for (const std::string& line : instrument.setup) checkText(part, "setup", line);
     return;
   }
+  part.take("tls_ca", instrument.tlsCa);
+  if (instrument.kind == InstrumentKind::Mqtt) {
+    part.take("user", instrument.user);
+    part.take("password_file", instrument.passwordFile);
+    part.take("qos", instrument.qos, {0, 1});
+    return;
+  }
   if (!instrument.address.empty() && !instrument.address.starts_with("http://") &&
       !instrument.address.starts_with("https://"))
     part.refuse("address", "must begin with http:// or https://");
   part.take("token_file", instrument.tokenFile);
-  part.take("tls_ca", instrument.tlsCa);
 }
 
 void takeReadings(const JsonCursor& part, Instrument& instrument) {
@@ -256,6 +271,9 @@ Json instrumentToJson(const Instrument& instrument) {
   json["delay_s"] = instrument.delayS;
   if (!instrument.setup.empty()) json["setup"] = instrument.setup;
   if (!instrument.tokenFile.empty()) json["token_file"] = instrument.tokenFile;
+  if (!instrument.user.empty()) json["user"] = instrument.user;
+  if (!instrument.passwordFile.empty()) json["password_file"] = instrument.passwordFile;
+  if (instrument.kind == InstrumentKind::Mqtt) json["qos"] = instrument.qos;
   if (!instrument.tlsCa.empty()) json["tls_ca"] = instrument.tlsCa;
   json["readings"] = Json::array();
   for (const InstrumentReading& reading : instrument.readings) {
@@ -264,6 +282,8 @@ Json instrumentToJson(const Instrument& instrument) {
     if (!reading.query.empty()) one["query"] = reading.query;
     if (!reading.metric.empty()) one["metric"] = reading.metric;
     if (!reading.labels.empty()) one["labels"] = reading.labels;
+    if (!reading.topic.empty()) one["topic"] = reading.topic;
+    if (!reading.pointer.empty()) one["pointer"] = reading.pointer;
     if (!reading.pattern.empty()) one["pattern"] = reading.pattern;
     if (!reading.unitText.empty()) one["unit"] = reading.unitText;
     if (!reading.accuracyAsWritten.empty()) one["accuracy"] = reading.accuracyAsWritten;

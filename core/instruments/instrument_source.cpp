@@ -18,7 +18,8 @@ namespace ash {
 namespace {
 
 constexpr std::array kPausesS = {0.5, 1.0, 2.0, 4.0, 8.0, 15.0};
-constexpr size_t kTicks = 60, kMostWaitingSweeps = 20'000;
+constexpr size_t kTicks = 60, kMostWaitingSweeps = 20'000, kMostAnswers = 4096;
+constexpr double kKeptS = 10;            // answers, beyond the delay
 constexpr size_t kFailuresToBeLost = 5;  // rounds in a row without one answer
 constexpr auto kGoodbye = std::chrono::milliseconds(300);
 
@@ -51,10 +52,10 @@ struct InstrumentSource::Shared {
   // Guarded by `mutex`.
   bool isOver = false, hasEnded = false;
   InstrumentState state;
-  struct Round {
-    std::vector<double> takenS, values;  // by reading
+  struct Taken {
+    double atS, value, holdsS;
   };
-  std::deque<Round> rounds;  // as far back as a sweep may ask
+  std::vector<std::deque<Taken>> taken;  // by reading, as far back as a sweep may ask
   size_t silentRounds = 0;
   bool wasOpen = false;
 
@@ -67,14 +68,12 @@ struct InstrumentSource::Shared {
 
   void note(const std::vector<Answer>& answers) {
     const std::lock_guard lock(mutex);
-    Round round;
     bool isAnswered = false, isLate = false, isPushed = true;
     for (size_t i = 0; i < answers.size(); ++i) {
       const Answer& answer = answers[i];
       const bool isNews = answer.isFailure() || std::isfinite(answer.atS);
       isPushed = isPushed && !isNews;
-      round.takenS.push_back(answer.atS - instrument.delayS);
-      round.values.push_back(answer.value);
+      if (std::isfinite(answer.atS)) keep(taken[i], answer);
       if (!isNews) continue;
       (answer.isFailure() ? state.failures : state.answers) += 1;
       isAnswered = isAnswered || !answer.isFailure();
@@ -87,13 +86,19 @@ struct InstrumentSource::Shared {
     if (isAnswered && !isLate) state.error.clear();
     silentRounds = isAnswered ? 0 : silentRounds + (isPushed ? 0 : 1);
     state.isOpen = silentRounds < kFailuresToBeLost;
-    tick(!isAnswered ? InstrumentState::Tick::None
-         : isLate    ? InstrumentState::Tick::Late
-                     : InstrumentState::Tick::Answered);
-    rounds.push_back(std::move(round));
-    const double keptS = instrument.delayS + answerHoldsS(instrument) + 60;
-    while (rounds.size() > 2 + static_cast<size_t>(keptS / instrument.intervalS)) rounds.pop_front();
+    // One that tells by itself is not late by saying nothing for a while.
+    if (!isPushed)
+      tick(!isAnswered ? InstrumentState::Tick::None
+           : isLate    ? InstrumentState::Tick::Late
+                       : InstrumentState::Tick::Answered);
     changed.notify_all();
+  }
+
+  void keep(std::deque<Taken>& of, const Answer& answer) const {
+    of.push_back({answer.atS - instrument.delayS, answer.value,
+                  std::isfinite(answer.holdsS) ? answer.holdsS : answerHoldsS(instrument)});
+    while (of.size() > 2 && (of.size() > kMostAnswers || answer.atS - of[1].atS > instrument.delayS + kKeptS))
+      of.pop_front();
   }
 
   void tick(InstrumentState::Tick tick) {
@@ -105,7 +110,7 @@ struct InstrumentSource::Shared {
     const std::lock_guard lock(mutex);
     state.error = why;
     state.isOpen = false;
-    rounds.clear();  // what it said before is of no time after
+    for (auto& of : taken) of.clear();  // what it said before is of no time after
     ++state.failures;
     for (Answer& answer : state.last) answer = faultOf(why);
     tick(InstrumentState::Tick::None);
@@ -121,13 +126,10 @@ struct InstrumentSource::Shared {
   }
 
   // The newest answer of a reading that had been taken by then (half a sweep's leeway is the caller's).
-  double valueAt(size_t reading, double atS, double holdsS) const {
-    for (auto round = rounds.rbegin(); round != rounds.rend(); ++round) {
-      const double takenS = round->takenS[reading];
-      if (!std::isfinite(takenS) || takenS > atS) continue;
-      return atS - takenS <= holdsS ? round->values[reading] : kMissing;
-    }
-    return kMissing;
+  double valueAt(size_t reading, double atS) const {
+    const auto& of = taken[reading];
+    const auto newest = std::find_if(of.rbegin(), of.rend(), [atS](const Taken& one) { return one.atS <= atS; });
+    return newest == of.rend() || atS - newest->atS > newest->holdsS ? kMissing : newest->value;
   }
 };
 
@@ -138,6 +140,7 @@ InstrumentSource::InstrumentSource(Instrument instrument, std::vector<std::strin
     m_info.readings.push_back(readingOf(instrument, instrument.readings[i], i < roles.size() ? roles[i] : ""));
   m_shared->state.last.resize(instrument.readings.size());
   m_shared->state.hasAnswered.resize(instrument.readings.size());
+  m_shared->taken.resize(instrument.readings.size());
   m_shared->instrument = std::move(instrument);
   std::thread(work, m_shared).detach();
 }
@@ -193,9 +196,8 @@ Sweep InstrumentSource::sweep() {
     sweep.timeS = *(due - 1);
     m_sweptS.erase(m_sweptS.begin(), due);
   }
-  const double holdsS = answerHoldsS(m_shared->instrument);
   for (size_t i = 0; i < m_info.readings.size(); ++i)
-    sweep.values.push_back(m_shared->state.isOpen ? m_shared->valueAt(i, sweep.timeS, holdsS) : kMissing);
+    sweep.values.push_back(m_shared->state.isOpen ? m_shared->valueAt(i, sweep.timeS) : kMissing);
   return sweep;
 }
 
@@ -204,7 +206,9 @@ std::string InstrumentSource::whyMissing(size_t reading) const {
   const InstrumentState& state = m_shared->state;
   if (!state.isOpen && !state.error.empty()) return state.error;
   if (reading < state.last.size() && state.last[reading].isFailure()) return state.last[reading].fault;
-  return state.answers == 0 ? "it has not answered yet" : std::string();
+  const double lastS = reading < state.last.size() ? state.last[reading].atS : kMissing;
+  if (!std::isfinite(lastS)) return "it has not answered yet";
+  return fmt::format("nothing has come for {:.0f} s", bootTimeS() - lastS);
 }
 
 bool InstrumentSource::isGone() const {

@@ -51,6 +51,11 @@ Result<Json> parseSpokenReading(const std::string& text, InstrumentKind kind) {
   Json reading = {{Role(what).isKnown() ? "role" : "name", what}};
   if (kind == InstrumentKind::Scpi) reading["query"] = asked;
   if (kind == InstrumentKind::Command) reading["pattern"] = asked;
+  if (kind == InstrumentKind::Mqtt) {
+    const size_t mark = asked.find('#');
+    reading["topic"] = asked.substr(0, mark);
+    if (mark != std::string::npos) reading["pointer"] = asked.substr(mark + 1);
+  }
   if (kind == InstrumentKind::OpenMetrics) {
     if (Status put = putMetric(asked, reading); !put) return put.error();
   }
@@ -60,7 +65,8 @@ Result<Json> parseSpokenReading(const std::string& text, InstrumentKind kind) {
 }
 
 std::string askedText(const InstrumentReading& reading) {
-  std::string text = reading.query + reading.pattern + reading.metric;
+  std::string text = reading.query + reading.pattern + reading.metric + reading.topic;
+  if (!reading.pointer.empty()) text += "#" + reading.pointer;
   std::string labels;
   for (const auto& [name, value] : reading.labels)
     labels += fmt::format("{}{}=\"{}\"", labels.empty() ? "" : ",", name, value);

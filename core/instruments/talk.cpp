@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "instruments/command_talk.h"
+#include "instruments/mqtt_talk.h"
 #include "instruments/openmetrics_talk.h"
 #include "instruments/scpi_talk.h"
 
@@ -15,6 +16,8 @@ std::unique_ptr<Talk> makeTalk(const Instrument& instrument) {
       return std::make_unique<ScpiTalk>(instrument);
     case InstrumentKind::OpenMetrics:
       return std::make_unique<OpenMetricsTalk>(instrument);
+    case InstrumentKind::Mqtt:
+      return std::make_unique<MqttTalk>(instrument);
     case InstrumentKind::Command:
       return std::make_unique<CommandTalk>(instrument);
   }
@@ -23,7 +26,7 @@ std::unique_ptr<Talk> makeTalk(const Instrument& instrument) {
 
 Answer answerOf(const InstrumentReading& reading, double written, double arrivedS, double roundTripS) {
   const double value = reading.unit.toStored(written);
-  return {std::isfinite(value) ? value : kMissing, arrivedS, roundTripS, {}};
+  return {std::isfinite(value) ? value : kMissing, arrivedS, roundTripS, kMissing, {}};
 }
 
 Answer faultOf(std::string why) {

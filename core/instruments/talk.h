@@ -17,7 +17,8 @@ struct Answer {
   double value = kMissing;  ///< in the stored unit; missing with a fault, or when the instrument has none to tell
   double atS = kMissing;    ///< when it arrived (CLOCK_BOOTTIME); missing = nothing came
   double roundTripS = kMissing;
-  std::string fault;  ///< one sentence; empty when all is well
+  double holdsS = kMissing;  ///< for how long it counts; missing = answerHoldsS()
+  std::string fault;         ///< one sentence; empty when all is well
   bool isFailure() const { return !fault.empty(); }
 };
 

@@ -60,7 +60,7 @@ TEST_CASE("whatAnInstrumentShouldNotHoldIsRefusedWithPlaceAndReason") {
       {meterWith("\"place\"", "\"plaec\""), "mine.json: list[0].readings[0].plaec is no key of this."},
       {meterWith("\"unit\": \"W\"", "\"unit\": \"V\""),
        "mine.json: list[0].readings[0].unit \"V\" is a unit of another quantity: wall.power is kept in W."},
-      {meterWith("\"scpi\"", "\"scp\""), "mine.json: list[0].kind \"scp\" must be scpi, openmetrics or command."},
+      {meterWith("\"scpi\"", "\"scp\""), "mine.json: list[0].kind \"scp\" must be scpi, openmetrics, mqtt or command."},
       {meterWith("MEAS:POW?", "MEAS:POW"), "mine.json: list[0].readings[0].query must end with a question mark."},
       {meterWith("wall.power", "wall.powr"),
        "mine.json: list[0].readings[0].role \"wall.powr\" is no role; give a \"name\" instead."},
