@@ -8,12 +8,14 @@
 #include <QScrollArea>
 #include <QShortcut>
 #include <QTableWidget>
+#include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
 
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/readings/bench_rows.h"
+#include "app/readings/outside_panel.h"
 #include "app/readings/reading_editor.h"
 #include "app/readings/which_one_panel.h"
 
@@ -37,8 +39,16 @@ ReadingsPage::ReadingsPage(const QString& program, QWidget* parent) : QWidget(pa
   auto* scroll = new QScrollArea(this);
   scroll->setWidgetResizable(true);
   scroll->setFrameShape(QFrame::NoFrame);
-  m_rows = new BenchRows(scroll);
-  scroll->setWidget(m_rows);
+  auto* inside = new QWidget(scroll);
+  auto* stack = new QVBoxLayout(inside);
+  stack->setContentsMargins(0, 0, 0, 0);
+  stack->setSpacing(0);
+  m_rows = new BenchRows(inside);
+  m_outside = new OutsidePanel(inside);
+  stack->addWidget(m_rows);
+  stack->addWidget(m_outside);
+  stack->addStretch();
+  scroll->setWidget(inside);
   auto* list = new QVBoxLayout;
   list->setContentsMargins(px(16), px(4), px(8), 0);
   list->addWidget(scroll, 1);
@@ -55,6 +65,10 @@ ReadingsPage::ReadingsPage(const QString& program, QWidget* parent) : QWidget(pa
   column->addWidget(makeFoot());
   connect(m_rows, &BenchRows::selectionChanged, this, &ReadingsPage::showSelected);
   connect(m_rows, &BenchRows::logToggled, this, &ReadingsPage::toggleLog);
+  // Once it has been laid out.
+  connect(m_outside, &OutsidePanel::opened, scroll, [this, scroll] {
+    QTimer::singleShot(0, scroll, [this, scroll] { scroll->ensureVisible(0, m_outside->geometry().bottom(), 0, 0); });
+  });
   connect(m_rows, &BenchRows::rowWanted, scroll,
           [scroll](const QRect& row) { scroll->ensureVisible(row.left(), row.center().y(), 0, row.height()); });
 }
@@ -175,6 +189,7 @@ void ReadingsPage::show(const std::shared_ptr<const MachineSnapshot>& readings) 
   const bool isNewMachine = !m_readings || m_readings->skipped.size() != readings->skipped.size();
   m_readings = readings;
   m_rows->show(readings);
+  m_outside->show(*readings);
   m_which->take(*readings);
   showSelected();
   const auto hidden = std::count_if(readings->readings.begin(), readings->readings.end(),

@@ -19,6 +19,7 @@ class Segments;
 namespace ash {
 
 class BenchRows;
+class OutsidePanel;
 class ReadingEditor;
 class WhichOnePanel;
 
@@ -32,6 +33,7 @@ class ReadingsPage : public QWidget {
   /// Without a book nothing that is said can be kept.
   void setHasBook(bool hasBook);
   BenchRows* rows() { return m_rows; }
+  OutsidePanel* outside() { return m_outside; }
 
  signals:
   /// The page is seen (true) or no longer.
@@ -57,6 +59,7 @@ class ReadingsPage : public QWidget {
   look::Segments* m_filter;
   QLineEdit* m_search;
   BenchRows* m_rows;
+  OutsidePanel* m_outside;
   ReadingEditor* m_editor;
   WhichOnePanel* m_which;
   QPushButton* m_skippedToggle;

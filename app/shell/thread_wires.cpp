@@ -77,7 +77,12 @@ ReadWires::ReadWires(const QString& root, QObject* parent) : WorkerThread(parent
   connect(this, &ReadWires::lookWanted, reader, &BenchReader::look);
   connect(this, &ReadWires::restWanted, reader, &BenchReader::rest);
   connect(this, &ReadWires::choicesSaid, reader, &BenchReader::setChoices);
+  connect(this, &ReadWires::tryWanted, reader, &BenchReader::tryInstrument);
+  connect(this, &ReadWires::keepWanted, reader, &BenchReader::keepInstrument);
+  connect(this, &ReadWires::dropWanted, reader, &BenchReader::dropInstrument);
   connect(reader, &BenchReader::seen, this, &ReadWires::seen);
+  connect(reader, &BenchReader::tried, this, &ReadWires::tried);
+  connect(reader, &BenchReader::instrumentsChanged, this, &ReadWires::instrumentsChanged);
   begin(reader);
 }
 

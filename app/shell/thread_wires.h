@@ -102,8 +102,13 @@ class ReadWires : public WorkerThread {
   void lookWanted(bool keepsOn);
   void restWanted();
   void choicesSaid(const std::shared_ptr<const ash::ReadingChoices>& choices);
+  void tryWanted(const std::shared_ptr<const ash::Json>& instrument);
+  void keepWanted(const std::shared_ptr<const ash::Json>& instrument);
+  void dropWanted(const QString& name);
   // What is heard.
   void seen(const std::shared_ptr<const ash::MachineSnapshot>& readings);
+  void tried(const std::shared_ptr<const ash::InstrumentNow>& now, const QString& refusal);
+  void instrumentsChanged(const QString& refusal);
 };
 
 }  // namespace ash

@@ -4,6 +4,7 @@
 #include <QStackedWidget>
 
 #include "app/plan/plan_station.h"
+#include "app/readings/outside_panel.h"
 #include "app/readings/readings_page.h"
 #include "app/shell/main_window.h"
 #include "app/shell/thread_wires.h"
@@ -106,6 +107,12 @@ ReadingsPage* MainWindow::readings() {
   m_readings = new ReadingsPage(m_program, m_pages->widget(Readings));
   connect(m_readings, &ReadingsPage::looking, this, &MainWindow::lookAsNeeded);
   connect(m_readings, &ReadingsPage::choiceMade, m_keep.get(), &KeepWires::choiceMade);
+  OutsidePanel* outside = m_readings->outside();
+  connect(outside, &OutsidePanel::tryWanted, m_read.get(), &ReadWires::tryWanted);
+  connect(outside, &OutsidePanel::keepWanted, m_read.get(), &ReadWires::keepWanted);
+  connect(outside, &OutsidePanel::dropWanted, m_read.get(), &ReadWires::dropWanted);
+  connect(m_read.get(), &ReadWires::tried, outside, &OutsidePanel::showTried);
+  connect(m_read.get(), &ReadWires::instrumentsChanged, outside, &OutsidePanel::takeChange);
   m_readings->setHasBook(m_desk.hasBook());
   m_readings->setRunGoesOn(m_live.isGoingOn());
   if (m_seen) m_readings->show(m_seen);

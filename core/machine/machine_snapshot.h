@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "instruments/instrument_source.h"
 #include "model/reading_choice.h"
 #include "model/study.h"
 #include "readings/gauges/source.h"
@@ -22,6 +23,12 @@ struct ReadingNow {
   bool isHidden = false;                   ///< not shown, because a person said so
 };
 
+/// One instrument as it is now.
+struct InstrumentNow {
+  Instrument instrument;
+  InstrumentState state;
+};
+
 /// All of them. A value: it may be handed to another thread.
 struct MachineSnapshot {
   std::string machine;
@@ -29,8 +36,10 @@ struct MachineSnapshot {
   double timeS = 0;        ///< of the bench's clock (CLOCK_BOOTTIME on a machine)
   std::vector<ReadingNow> readings;
   std::vector<SkippedReading> skipped;
-  std::vector<std::string> missing;  ///< what was looked for and is not there
-  ReadingChoices choices;            ///< what has been said of them
+  std::vector<std::string> missing;        ///< what was looked for and is not there
+  ReadingChoices choices;                  ///< what has been said of them
+  std::vector<InstrumentNow> instruments;  ///< from outside; their readings stand among the others
+  std::string instrumentsFault;            ///< why the file of instruments is not followed; empty when it is
 };
 
 /// What has been seen of one source's readings, in the order of its info().

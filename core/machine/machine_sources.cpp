@@ -147,6 +147,7 @@ MachineSnapshot MachineSources::snapshot(double nowS) const {
       now.readings.push_back(std::move(reading));
     }
   }
+  for (const auto& source : instruments()) now.instruments.push_back({source->instrument(), source->state()});
   for (const Reading& hidden : this->hidden()) {
     ReadingNow reading;
     reading.reading = hidden;

@@ -59,6 +59,17 @@ bool watchRun(MainWindow& window, const QString& setup, const QString& load, dou
   return true;
 }
 
+// The sentence with its gaps filled, answered while it was typed.
+void typeInstrument(MainWindow& window, const QString& address) {
+  tests::FormDriver form(window);
+  QTest::mouseClick(form.find<QPushButton>("outside-add"), Qt::LeftButton);
+  form.type(form.find<QLineEdit>("outside-address"), address);
+  form.type(form.find<QLineEdit>("outside-asked"), "MEAS:POW?");
+  form.type(form.find<QLineEdit>("outside-accuracy"), "0.5 % + 0.2 W");
+  form.type(form.find<QLineEdit>("outside-name"), "second meter");
+  QTest::qWait(2'500);
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -69,6 +80,7 @@ int main(int argc, char** argv) {
                      {"root", "root", "dir"},
                      {"select", "select", "id"},
                      {"warm", "which one is this?"},
+                     {"outside", "one more instrument is typed in", "host:port"},
                      {"page", "page", "name", "plan"},
                      {"name", "picture", "name", "plan"},
                      {"study", "study", "name", "Which side panel?"},
@@ -138,6 +150,7 @@ int main(int argc, char** argv) {
   if (page == "readings") {
     QTest::qWait(3'000);
     if (parser.isSet("select")) window.findChild<BenchRows*>()->select(parser.value("select"));
+    if (parser.isSet("outside")) typeInstrument(window, parser.value("outside"));
     if (parser.isSet("warm")) {
       QTest::mouseClick(window.findChild<QPushButton*>("warm"), Qt::LeftButton);
       QTest::qWait(32'000);

@@ -1,0 +1,148 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// From outside, on the Readings page of the real window: a meter is typed in, tried while it is typed, kept, read, lost
+// and taken out again.
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTest>
+#include <catch2/catch.hpp>
+#include <filesystem>
+
+#include "app/readings/bench_rows.h"
+#include "app/readings/outside_panel.h"
+#include "app/readings/readings_page.h"
+#include "instruments/instrument_file.h"
+#include "sim/stand_in_meter.h"
+#include "tests/support/desk.h"
+
+using namespace ash;
+using tests::Desk;
+using tests::FormDriver;
+
+namespace {
+
+/// A window with its own settings, on an empty tree, with Readings open.
+struct OnBench {
+  explicit OnBench(const Desk& desk) {
+    setenv("XDG_CONFIG_HOME", desk.path("config").c_str(), 1);
+    std::filesystem::create_directories(desk.path("root/proc"));
+    window =
+        std::make_unique<MainWindow>(QStringLiteral(ASHG_PROGRAM), nullptr, QString::fromStdString(desk.path("root")));
+    window->resize(1280, 800);
+    window->openBook(desk.book());
+    window->show();
+    REQUIRE(QTest::qWaitFor([&] { return window->desk().hasBook(); }, 10'000));
+    QTest::keyClick(window.get(), Qt::Key_6, Qt::ControlModifier);
+    REQUIRE(QTest::qWaitFor([&] { return window->findChild<OutsidePanel*>() != nullptr; }, 5'000));
+  }
+  ~OnBench() { unsetenv("XDG_CONFIG_HOME"); }
+
+  bool shows(const QString& words) const {
+    for (const auto* label : window->findChild<OutsidePanel*>()->findChildren<QLabel*>()) {
+      if (label->isVisible() && label->text().contains(words)) return true;
+    }
+    return false;
+  }
+  bool comesToShow(const QString& words) const {
+    return QTest::qWaitFor([&] { return shows(words); }, 15'000);
+  }
+  QPushButton* button(const char* name) const { return window->findChild<QPushButton*>(QString::fromLatin1(name)); }
+  void typeMeter(int port, const QString& accuracy = {}) {
+    FormDriver form(*window);
+    QTest::mouseClick(button("outside-add"), Qt::LeftButton);
+    form.type(form.find<QLineEdit>("outside-address"), QStringLiteral("127.0.0.1:%1").arg(port));
+    form.type(form.find<QLineEdit>("outside-asked"), QStringLiteral("MEAS:POW?"));
+    form.type(form.find<QLineEdit>("outside-name"), QStringLiteral("wall meter"));
+    form.type(form.find<QLineEdit>("outside-accuracy"), accuracy);
+  }
+
+  std::unique_ptr<MainWindow> window;
+};
+
+std::unique_ptr<sim::StandInMeter> meter() {
+  auto meter = sim::StandInMeter::start({}, [] { return sim::MeterValues{162.5, 230, 0}; });
+  REQUIRE(meter);
+  return std::move(*meter);
+}
+
+}  // namespace
+
+TEST_CASE("aMeterIsTypedInTriedKeptReadAndTakenOut") {
+  const Desk desk;
+  auto there = meter();
+  OnBench on(desk);
+  CHECK(on.shows(QStringLiteral("no instrument yet")));
+  on.typeMeter(there->port(), QStringLiteral("0.5 % + 0.2 W"));
+  // Nobody has pressed anything.
+  REQUIRE(on.comesToShow(QStringLiteral("It says 162.5")));
+  CHECK(on.shows(QStringLiteral("Ash Gauge,Stand-in meter,0,1.0")));
+  CHECK(on.button("outside-keep")->text() == QStringLiteral("Keep it"));
+  CHECK(readInstruments({})->empty());
+  QTest::mouseClick(on.button("outside-keep"), Qt::LeftButton);
+  REQUIRE(on.comesToShow(QStringLiteral("162.5\u202fW every 1 s")));
+  const auto kept = readInstruments({});
+  REQUIRE(kept->size() == 1);
+  CHECK(kept->front().readings.front().accuracy.percent == 0.5);
+  // Its reading stands in the list of the bench.
+  auto* rows = on.window->findChild<BenchRows*>();
+  CHECK(QTest::qWaitFor([&] { return !rows->rowOf(QStringLiteral("instrument/wall meter/wall.power")).isEmpty(); },
+                        10'000));
+  there.reset();
+  REQUIRE(on.comesToShow(QStringLiteral("missing: ")));
+  for (auto* drop : on.window->findChild<OutsidePanel*>()->findChildren<QPushButton*>()) {
+    if (drop->accessibleName() == QStringLiteral("Take wall meter out")) QTest::mouseClick(drop, Qt::LeftButton);
+  }
+  REQUIRE(on.comesToShow(QStringLiteral("no instrument yet")));
+  CHECK(readInstruments({})->empty());
+}
+
+TEST_CASE("whatDoesNotAnswerIsKeptOnlyWhenThePersonSaysSo") {
+  const Desk desk;
+  OnBench on(desk);
+  int port = 0;
+  { port = meter()->port(); }
+  on.typeMeter(port);
+  REQUIRE(on.comesToShow(QStringLiteral("It does not answer: nobody listens there")));
+  CHECK(on.button("outside-keep")->text() == QStringLiteral("Keep it unanswered"));
+  QTest::mouseClick(on.button("outside-keep"), Qt::LeftButton);
+  REQUIRE(on.comesToShow(QStringLiteral("missing: nobody listens there")));
+  CHECK(readInstruments({})->size() == 1);
+}
+
+TEST_CASE("whatCannotBeAskedSaysWhy") {
+  const Desk desk;
+  OnBench on(desk);
+  on.typeMeter(9, QStringLiteral("0.5 V"));
+  REQUIRE(on.comesToShow(QStringLiteral("This cannot be asked: accuracy \"0.5 V\" is no accuracy")));
+  CHECK_FALSE(on.button("outside-keep")->isEnabled());
+  // Escape closes the sentence and keeps nothing.
+  QTest::keyClick(on.window->findChild<QLineEdit*>(QStringLiteral("outside-asked")), Qt::Key_Escape);
+  CHECK_FALSE(on.window->findChild<QLineEdit*>(QStringLiteral("outside-asked"))->isVisible());
+  CHECK(readInstruments({})->empty());
+}
+
+TEST_CASE("aCommandIsNotRunWhileItIsTyped") {
+  const Desk desk;
+  OnBench on(desk);
+  const std::string trace = desk.path("ran");
+  QTest::mouseClick(on.button("outside-add"), Qt::LeftButton);
+  FormDriver form(*on.window);
+  auto* kind = form.find<QComboBox>("outside-kind");
+  form.choose(kind, QStringLiteral("Run the command"));
+  form.type(form.find<QLineEdit>("outside-asked"), QStringLiteral("([0-9.]+) W"));
+  form.type(form.find<QLineEdit>("outside-address"), QString::fromStdString("echo 7.5 W; touch " + trace));
+  QTest::qWait(1'500);
+  CHECK_FALSE(std::filesystem::exists(trace));
+  QTest::mouseClick(on.button("outside-try"), Qt::LeftButton);
+  REQUIRE(on.comesToShow(QStringLiteral("It says 7.5")));
+  CHECK(std::filesystem::exists(trace));
+}
+
+TEST_CASE("aFileOfInstrumentsThatIsBrokenIsToldAndHarmsNothing") {
+  const Desk desk;
+  std::filesystem::create_directories(desk.path("config/ash-gauge"));
+  std::ofstream(desk.path("config/ash-gauge/instruments.json")) << R"({"instruments": 1, "list": [{"name": "a"}]})";
+  OnBench on(desk);
+  REQUIRE(on.comesToShow(QStringLiteral("instruments.json: list[0].kind is missing.")));
+}
