@@ -19,6 +19,15 @@ namespace {
 
 constexpr double kAssumedRoomC = 20;
 
+// Roles that an instrument told in the window: nobody need type them.
+std::set<std::string> measuredOf(const Figures& figures) {
+  std::set<std::string> roles;
+  for (const ChannelFigures& channel : figures.channels) {
+    if (channel.window.n > 0) roles.insert(channel.name);
+  }
+  return roles;
+}
+
 const LoadStanding* loadReport(const StudyDesk& desk, const std::string& load) {
   if (!desk.report()) return nullptr;
   for (const LoadStanding& report : desk.report()->loads) {
@@ -69,7 +78,7 @@ CellWords cellWords(const StudyDesk& desk, const std::string& setup, const std::
     if (worked == nullptr || run.info.outcome == Outcome::Void) continue;
     const ChannelFigures* watched = worked->figures.channel(worked->figures.watched);
     if (run.info.outcome == Outcome::Completed) {
-      stillOpen += owedBy(desk.plan(), worked->run.facts).size();
+      stillOpen += owedBy(desk.plan(), worked->run.facts, measuredOf(worked->figures)).size();
     }
     notSettled += watched != nullptr && watched->settled && !watched->settled->isSettled;
     for (const Throttling& throttling : worked->figures.throttling) {

@@ -165,8 +165,12 @@ void WatchStation::refreshEntry() {
     for (const Study& study : m_studies) {
       if (study.name == info.study) context.byHand = planFromJson(study.plan).byHand;
     }
+    std::set<std::string> measured;
+    for (const OwedReading& reading : context.byHand) {
+      if (std::isfinite(m_model.latest(reading.role.text()))) measured.insert(reading.role.text());
+    }
     context.owed = stillToTake(context.byHand, m_model.events(), m_model.phases(),
-                               context.isSettled ? m_model.lastTimeS() : kMissing);
+                               context.isSettled ? m_model.lastTimeS() : kMissing, measured);
     for (auto event = m_model.events().rbegin(); event != m_model.events().rend() && context.last.size() < 3; ++event) {
       const QString at =
           std::isfinite(event->atS) ? text(clockText(event->atS - m_model.loadStartS().value_or(0))) : tr("later");

@@ -18,7 +18,8 @@ bool isSamePlace(const std::string& a, const std::string& b) {
 }  // namespace
 
 std::vector<OwedReading> stillToTake(const std::vector<OwedReading>& byHand, const std::vector<Event>& events,
-                                     const std::vector<PhaseSpan>& phases, double settledS) {
+                                     const std::vector<PhaseSpan>& phases, double settledS,
+                                     const std::set<std::string>& measured) {
   double measureS = INFINITY, loadEndS = INFINITY;
   for (const PhaseSpan& phase : phases) {
     if (phase.kind == PhaseKind::Measure) measureS = std::min(measureS, phase.startS);
@@ -27,6 +28,8 @@ std::vector<OwedReading> stillToTake(const std::vector<OwedReading>& byHand, con
   if (std::isfinite(settledS)) measureS = std::min(measureS, settledS);
   std::vector<OwedReading> owed;
   for (const OwedReading& reading : byHand) {
+    const bool isSettledAsked = reading.when == OwedReading::When::Settled;
+    if (measured.contains(reading.role.text()) && (!isSettledAsked || std::isfinite(measureS))) continue;
     const bool isTaken = std::any_of(events.begin(), events.end(), [&](const Event& event) {
       if (event.kind != EventKind::Reading || event.role != reading.role) return false;
       // Places are compared only where both are told.

@@ -2,6 +2,8 @@
 // What a person still has to read off and type.
 #pragma once
 
+#include <set>
+#include <string>
 #include <vector>
 
 #include "model/run_facts.h"
@@ -12,6 +14,7 @@ namespace ash {
 /// Which of the readings to take by hand a run still lacks. A reading that must be settled counts from the moment the
 /// measure phase began, or from `settledS` (missing = not settled yet).
 std::vector<OwedReading> stillToTake(const std::vector<OwedReading>& byHand, const std::vector<Event>& events,
-                                     const std::vector<PhaseSpan>& phases, double settledS);
+                                     const std::vector<PhaseSpan>& phases, double settledS,
+                                     const std::set<std::string>& measured = {});
 
 }  // namespace ash

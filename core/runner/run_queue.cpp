@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "analysis/analyze.h"
 #include "analysis/decision/decision.h"
@@ -74,20 +75,32 @@ Result<QueuedRun> nextInQueue(const Book& book, const std::string& name) {
   return next;
 }
 
-std::vector<OwedReading> owedBy(const StudyPlan& plan, const RunFacts& facts) {
+// Roles that were told until the end: an instrument takes them.
+std::set<std::string> measuredAtEnd(const Log& log) {
+  std::set<std::string> roles;
+  for (const Channel& channel : log.channels) {
+    const bool isTold =
+        std::any_of(channel.values.begin(), channel.values.end(), [](double v) { return std::isfinite(v); });
+    if (channel.role.isKnown() && isTold) roles.insert(channel.role.text());
+  }
+  return roles;
+}
+
+std::vector<OwedReading> owedBy(const StudyPlan& plan, const RunFacts& facts, const std::set<std::string>& measured) {
   double loadS = kMissing;
   for (const PhaseSpan& phase : facts.phases) {
     if (isUnderLoad(phase.kind) && !std::isfinite(loadS)) loadS = phase.startS;
   }
-  return stillToTake(plan.byHand, facts.events, facts.phases, loadS);
+  return stillToTake(plan.byHand, facts.events, facts.phases, loadS, measured);
 }
 
 Result<std::vector<OwedReading>> owedBy(const Book& book, const RunSummary& run, const StudyPlan& plan) {
   if (run.info.outcome != Outcome::Completed || plan.byHand.empty()) return std::vector<OwedReading>();
-  // Later than its last sample: events and phases without the samples.
-  const auto facts = book.readRunAfter(run.info.id, run.lastSampleS);
-  if (!facts) return facts.error();
-  return owedBy(plan, facts->facts);
+  // Events and phases, and of the samples the end only.
+  constexpr double kEndS = 60;
+  const auto end = book.readRunAfter(run.info.id, run.lastSampleS - kEndS);
+  if (!end) return end.error();
+  return owedBy(plan, end->facts, measuredAtEnd(end->log));
 }
 
 std::string openWords(size_t owed) { return owed == 0 ? std::string() : fmt::format("open, {} still to take", owed); }

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -26,8 +27,9 @@ struct QueuedRun {
 Result<QueuedRun> nextInQueue(const Book& book, const std::string& study);
 
 /// Readings by hand that a run which is over does not have. One that is to be taken once it has settled counts from the
-/// moment the load was on: when exactly it had settled is not asked here.
-std::vector<OwedReading> owedBy(const StudyPlan& plan, const RunFacts& facts);
+/// moment the load was on: when exactly it had settled is not asked here. `measured` are the roles that an instrument
+/// told.
+std::vector<OwedReading> owedBy(const StudyPlan& plan, const RunFacts& facts, const std::set<std::string>& measured);
 
 /// Readings that a person still owes a run: it is "open" until they are typed in. 0 for a run that does not count.
 Result<std::vector<OwedReading>> owedBy(const Book& book, const RunSummary& run, const StudyPlan& plan);

@@ -152,3 +152,35 @@ TEST_CASE("oneMachineReadsAnother") {
   CHECK(Bench::wait(serving, 10) == 0);
   CHECK(bench.ashg("instruments test box --seconds 0.3").status == 1);
 }
+
+TEST_CASE("whatAnInstrumentTellsIsNotOwedByHand") {
+  const Bench bench;
+  const Meter meter(bench);
+  REQUIRE(bench.ashg("instruments add m scpi " + meter.address() + " --interval 0.2 --reading wall.power=MEAS:POW?")
+              .status == 0);
+  const auto runWith = [&](const std::string& id, const std::string& instruments) {
+    return bench.ashg(
+        "run --book b.ashbook --study s --setup a --load integer --threads 1 --unwatched 'a test' --interval 0.2 "
+        "--phases 'idle 1s, measure 1s' --run-id " +
+        id + instruments);
+  };
+  REQUIRE(runWith("r1", "").status == 0);
+  {
+    auto book = Book::open(bench.path("b.ashbook"), BookAccess::ReadWrite);
+    REQUIRE(book);
+    auto studies = book->studies();
+    Study after = studies->front();
+    after.plan["by_hand"] =
+        Json::array({{{"role", "wall.power"}, {"when", "settled"}}, {{"role", "noise"}, {"when", "settled"}}});
+    REQUIRE(book->putStudy(studies->front(), after));
+  }
+  REQUIRE(runWith("r2", " --instruments none").status == 0);
+  const Ran told = bench.ashg("book info b.ashbook --json");
+  INFO(told.out + told.err);
+  const Json info = parseObject(told.out);
+  REQUIRE(info.contains("studies"));
+  std::map<std::string, int> owed;
+  for (const Json& run : info["studies"][0]["runs"]) owed[valueIn(run, "id", "")] = valueIn(run, "still_to_take", 0);
+  CHECK(owed["r1"] == 1);  // the noise; the meter told the rest
+  CHECK(owed["r2"] == 2);
+}
