@@ -105,7 +105,7 @@ Instrument shelf(const Broker& broker) {
   return shelf;
 }
 
-double valueOf(InstrumentSource& source) { return source.sweep().values.at(0); }
+double airOf(InstrumentSource& source) { return source.sweep().values.at(0); }
 
 }  // namespace
 
@@ -133,11 +133,11 @@ TEST_CASE("aSensorBehindABrokerIsRead") {
   REQUIRE(eventually([&] {
     sensor.say("bench/air", R"({"t": 22.5})");
     sensor.say("bench/other", R"({"t": 99})");
-    return valueOf(source) == 22.5;
+    return airOf(source) == 22.5;
   }));
   // A message without the number, as a last will would be: missing at once.
   sensor.say("bench/air", "offline");
-  REQUIRE(eventually([&] { return std::isnan(valueOf(source)); }, 0.9));
+  REQUIRE(eventually([&] { return std::isnan(airOf(source)); }, 0.9));
   CHECK(source.whyMissing(0) == "its message \"offline\" is no JSON");
   CHECK_FALSE(source.isGone());
 }
@@ -148,11 +148,11 @@ TEST_CASE("aRetainedMessageIsNoAnswer") {
   sensor.say("bench/air", R"({"t": 11})", true);
   InstrumentSource source(shelf(broker), {"room.temp"});
   REQUIRE(eventually([&] { return source.whyMissing(0) == "only a retained message so far, whose age nobody knows"; }));
-  CHECK(std::isnan(valueOf(source)));
+  CHECK(std::isnan(airOf(source)));
   CHECK(source.state().answers == 0);
   REQUIRE(eventually([&] {
     sensor.say("bench/air", R"({"t": 23})", true);  // the same kept, but now it is news
-    return valueOf(source) == 23;
+    return airOf(source) == 23;
   }));
 }
 
@@ -167,8 +167,8 @@ TEST_CASE("aSlowSensorCountsForThreeOfItsUsualIntervals") {
     std::this_thread::sleep_for(std::chrono::milliseconds(700));
   }
   const auto begin = std::chrono::steady_clock::now();
-  CHECK(valueOf(source) == 20);
-  REQUIRE(eventually([&] { return std::isnan(valueOf(source)); }));
+  CHECK(airOf(source) == 20);
+  REQUIRE(eventually([&] { return std::isnan(airOf(source)); }));
   const double heldS = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count() + 0.7;
   CHECK(heldS > 1.5);
   CHECK(heldS < 3.5 * patience());
@@ -181,12 +181,12 @@ TEST_CASE("aBrokerThatGoesIsFoundAgain") {
   REQUIRE(eventually([&] { return !source.state().identity.empty(); }));
   broker.end();
   REQUIRE(eventually([&] { return source.isGone(); }));
-  CHECK(std::isnan(valueOf(source)));
+  CHECK(std::isnan(airOf(source)));
   broker.begin();
   Sensor sensor(broker);
   REQUIRE(eventually([&] {
     sensor.say("bench/air", R"({"t": 24})");
-    return valueOf(source) == 24;
+    return airOf(source) == 24;
   }));
 }
 
