@@ -49,7 +49,12 @@ std::vector<Tried> tryAll(const std::vector<Instrument>& list, double seconds) {
   const double endS = monotonicS() + 3;
   for (const auto& source : sources) source->waitForFirst(endS - monotonicS());
   std::vector<Tried> tried;
-  for (size_t i = 0; i < list.size(); ++i) tried.push_back({list[i], sources[i]->state()});
+  for (size_t i = 0; i < list.size(); ++i) {
+    tried.push_back({list[i], sources[i]->state()});
+    InstrumentState& state = tried.back().state;
+    if (state.answers == 0 && state.error.empty())
+      state.error = fmt::format("it has not answered within {:g} s", seconds);
+  }
   return tried;
 }
 
@@ -70,6 +75,7 @@ Json toJson(const Tried& tried) {
           {"answers", state.answers},
           {"failures", state.failures},
           {"round_trip_ms", numberOrNull(1000 * state.roundTripS)},
+          {"clock_offset_s", numberOrNull(state.clockOffsetS)},
           {"readings", std::move(readings)},
           {"error", state.error.empty() ? Json(nullptr) : Json(state.error)}};
 }

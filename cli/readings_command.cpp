@@ -53,7 +53,7 @@ std::vector<Value> readTwice(const MachineSources& machine, std::vector<SkippedR
       if (reading.isHidden) continue;
       const std::string why = std::isfinite(sweep.values[i]) ? std::string() : source->whyMissing(i);
       if (!why.empty() && !isDifference(reading))
-        skipped.push_back({reading.path, why});
+        skipped.push_back({reading.path.empty() ? reading.id : reading.path, why});
       else
         values.push_back({&reading, sweep.values[i]});
     }

@@ -83,7 +83,8 @@ int carryOutServe(ServeArguments options) {
   const bool isSimulated = machine->simulated() != nullptr;
   // The clock of a simulated bench begins at zero.
   const auto benchS = [isSimulated, startS] { return bootTimeS() - (isSimulated ? startS : 0); };
-  auto server = ReadingServer::start(options.server, [&] { return metricsPage(board.now(benchS(), wallClockS())); });
+  auto server = ReadingServer::start(options.server,
+                                     [&] { return metricsPage(board.now(benchS(), wallClockS()), wallClockS()); });
   if (!server) return fail(server.error());
   std::puts(fmt::format("http{}://{}:{}/metrics", options.server.certFile.empty() ? "" : "s", options.server.host,
                         (*server)->port())

@@ -7,6 +7,7 @@
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/study/study_desk.h"
+#include "model/owed_readings.h"
 #include "model/role.h"
 #include "model/text.h"
 #include "report/answer.h"
@@ -20,10 +21,11 @@ namespace {
 constexpr double kAssumedRoomC = 20;
 
 // Roles that an instrument told in the window: nobody need type them.
-std::set<std::string> measuredOf(const Figures& figures) {
+std::set<std::string> measuredOf(const Figures& figures, const Json& bench) {
+  const std::set<std::string> told = toldByInstruments(bench);
   std::set<std::string> roles;
   for (const ChannelFigures& channel : figures.channels) {
-    if (channel.window.n > 0) roles.insert(channel.name);
+    if (channel.window.n > 0 && told.contains(channel.name)) roles.insert(channel.name);
   }
   return roles;
 }
@@ -78,7 +80,7 @@ CellWords cellWords(const StudyDesk& desk, const std::string& setup, const std::
     if (worked == nullptr || run.info.outcome == Outcome::Void) continue;
     const ChannelFigures* watched = worked->figures.channel(worked->figures.watched);
     if (run.info.outcome == Outcome::Completed) {
-      stillOpen += owedBy(desk.plan(), worked->run.facts, measuredOf(worked->figures)).size();
+      stillOpen += owedBy(desk.plan(), worked->run.facts, measuredOf(worked->figures, run.info.bench)).size();
     }
     notSettled += watched != nullptr && watched->settled && !watched->settled->isSettled;
     for (const Throttling& throttling : worked->figures.throttling) {

@@ -167,7 +167,9 @@ void WatchStation::refreshEntry() {
     }
     std::set<std::string> measured;
     for (const OwedReading& reading : context.byHand) {
-      if (std::isfinite(m_model.latest(reading.role.text()))) measured.insert(reading.role.text());
+      const auto told = info.readings.find(reading.role.text());
+      const bool isInstrument = told != info.readings.end() && told->second.kind == kInstrumentKind;
+      if (isInstrument && std::isfinite(m_model.latest(told->first))) measured.insert(told->first);
     }
     context.owed = stillToTake(context.byHand, m_model.events(), m_model.phases(),
                                context.isSettled ? m_model.lastTimeS() : kMissing, measured);

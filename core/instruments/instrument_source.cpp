@@ -21,7 +21,7 @@ constexpr std::array kPausesS = {0.5, 1.0, 2.0, 4.0, 8.0, 15.0};
 constexpr size_t kTicks = 60, kMostWaitingSweeps = 20'000, kMostAnswers = 4096;
 constexpr double kKeptS = 10;            // answers, beyond the delay
 constexpr size_t kFailuresToBeLost = 5;  // rounds in a row without one answer
-constexpr auto kGoodbye = std::chrono::milliseconds(300);
+constexpr double kGoodbyeS = 1;          // for a talk to come to its end; then its thread is left behind
 
 std::chrono::duration<double> seconds(double s) { return std::chrono::duration<double>(std::max(s, 0.0)); }
 
@@ -30,7 +30,7 @@ Reading readingOf(const Instrument& instrument, const InstrumentReading& asked, 
   reading.id = asked.role.empty() ? asked.name : fmt::format("instrument/{}/{}", instrument.name, asked.title());
   reading.device = instrument.name;
   reading.driver = std::string(instrumentKindText(instrument.kind));
-  reading.kind = "instrument";
+  reading.kind = kInstrumentKind;
   reading.name = asked.title();
   reading.role = Role(role);
   reading.quantity = asked.unit.quantity;
@@ -66,8 +66,9 @@ struct InstrumentSource::Shared {
     return !isOver;
   }
 
-  void note(const std::vector<Answer>& answers) {
+  void note(const std::vector<Answer>& answers, double clockOffsetS) {
     const std::lock_guard lock(mutex);
+    state.clockOffsetS = clockOffsetS;
     bool isAnswered = false, isLate = false, isPushed = true;
     for (size_t i = 0; i < answers.size(); ++i) {
       const Answer& answer = answers[i];
@@ -149,8 +150,7 @@ InstrumentSource::~InstrumentSource() {
   std::unique_lock lock(m_shared->mutex);
   m_shared->isOver = true;
   m_shared->changed.notify_all();
-  m_shared->changed.wait_for(lock, kGoodbye + seconds(m_shared->instrument.timeoutS),
-                             [this] { return m_shared->hasEnded; });
+  m_shared->changed.wait_for(lock, seconds(kGoodbyeS), [this] { return m_shared->hasEnded; });
 }
 
 void InstrumentSource::work(const std::shared_ptr<Shared>& shared) {
@@ -169,7 +169,7 @@ void InstrumentSource::work(const std::shared_ptr<Shared>& shared) {
         status = talk->ask(answers);
         if (!status) break;
         pause = 0;
-        shared->note(answers);
+        shared->note(answers, talk->clockOffsetS());
         // A round that took too long is a gap, not a burst.
         dueS = std::max(dueS + instrument.intervalS, std::min(monotonicS(), beganS + instrument.intervalS));
       }

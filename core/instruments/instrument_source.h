@@ -17,10 +17,11 @@ struct InstrumentState {
   std::string identity;
   std::string error;  ///< why nothing comes now, one sentence; empty while it answers
   long long answers = 0, failures = 0;
-  double roundTripS = kMissing;   ///< of the last answer
-  std::vector<Answer> last;       ///< by reading
-  std::vector<bool> hasAnswered;  ///< by reading: at least once
-  std::vector<Tick> ticks;        ///< of the last 60 rounds, oldest first
+  double roundTripS = kMissing;    ///< of the last answer
+  double clockOffsetS = kMissing;  ///< its clock less this machine's, where it tells it
+  std::vector<Answer> last;        ///< by reading
+  std::vector<bool> hasAnswered;   ///< by reading: at least once
+  std::vector<Tick> ticks;         ///< of the last 60 rounds, oldest first
   bool isOpen = false;
 };
 

@@ -17,6 +17,7 @@ namespace {
 
 constexpr size_t kLargestBodyB = size_t{16} << 20, kMostOffsets = 21;
 constexpr double kStaleS = 60;
+constexpr char kClockMetric[] = "ash_clock_seconds";
 constexpr int kStillIntervals = 3;
 constexpr double kLeastStillS = 1;  // who asks faster than the other side looks gets the same stamp again
 
@@ -130,6 +131,7 @@ Status OpenMetricsTalk::ask(std::vector<Answer>& answers) {
     for (Answer& answer : answers) answer = faultOf("its page cannot be read: " + page.error().message);
     return {};
   }
+  compareClocks(*page, fetched->roundTripS);
   for (size_t i = 0; i < answers.size(); ++i) answers[i] = read(i, *page, *fetched);
   return {};
 }
@@ -154,12 +156,24 @@ Answer OpenMetricsTalk::read(size_t i, const MetricsPage& page, const Fetched& f
       return faultOf(
           fmt::format("{} is in {}, which is no unit of {}", reading.metric, unitOf(unit->quantity), reading.title()));
   }
-  const double stampAgeS =
-      std::isfinite(sample->stampS) && !m_offsetsS.empty() ? wallClockS() + medianOf(m_offsetsS) - sample->stampS : 0;
+  const double stampAgeS = std::isfinite(sample->stampS) ? wallClockS() + offsetS() - sample->stampS : 0;
   const double atS = fetched.arrivedS - std::clamp(stampAgeS, 0.0, kStaleS);
   const bool isRate = sample->isCounter && reading.unit.quantity != Quantity::Energy;
   const double value = isRate ? rateOf(*sample, m_seen[i], atS) : sample->value;
   return answerOf(reading, value, atS, fetched.roundTripS);
+}
+
+// As NTP does it: the other clock was read in the middle of the round trip (RFC 5905, 8).
+void OpenMetricsTalk::compareClocks(const MetricsPage& page, double roundTripS) {
+  for (const MetricSample& sample : page.samples) {
+    if (sample.name == kClockMetric && std::isfinite(sample.value))
+      m_clockOffsetS = sample.value - (wallClockS() - roundTripS / 2);
+  }
+}
+
+double OpenMetricsTalk::offsetS() const {
+  if (std::isfinite(m_clockOffsetS)) return m_clockOffsetS;
+  return m_offsetsS.empty() ? 0 : medianOf(m_offsetsS);
 }
 
 // Other machines' clocks are off by some steady time; what is off from that is old.
@@ -173,7 +187,7 @@ std::string OpenMetricsTalk::staleness(const MetricSample& sample, Seen& seen, d
   }
   if (arrivedS - seen.stampMovedS > std::max(kStillIntervals * m_instrument.intervalS, kLeastStillS))
     return fmt::format("its own time stamp has not moved for {:.0f} s", arrivedS - seen.stampMovedS);
-  const double apartS = sample.stampS - wallClockS() - medianOf(m_offsetsS);
+  const double apartS = sample.stampS - wallClockS() - offsetS();
   if (std::abs(apartS) > kStaleS) return fmt::format("its own time stamp is {:.0f} s off", apartS);
   return {};
 }

@@ -35,6 +35,8 @@ class Talk {
   virtual Status open() = 0;
   /// Who it says it is; empty when it does not tell.
   virtual std::string identity() const { return {}; }
+  /// The other side's clock less this machine's, in seconds, where it tells its own; missing else.
+  virtual double clockOffsetS() const { return kMissing; }
   /// Asks for every reading once, in the order of the instrument's readings; for one that tells by itself, takes what
   /// has come by then. An error is a lost instrument: it has to be opened again.
   virtual Status ask(std::vector<Answer>& answers) = 0;

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "model/json_cursor.h"
 #include "model/sound_level.h"
 
 namespace ash {
@@ -41,6 +42,15 @@ std::vector<OwedReading> stillToTake(const std::vector<OwedReading>& byHand, con
     if (!isTaken) owed.push_back(reading);
   }
   return owed;
+}
+
+std::set<std::string> toldByInstruments(const Json& bench) {
+  JsonCursor::Mistakes passedOver;
+  std::set<std::string> columns;
+  for (const JsonCursor& instrument : JsonCursor(bench, passedOver).objects("instruments")) {
+    for (const JsonCursor& reading : instrument.objects("readings")) columns.insert(reading.text("reading"));
+  }
+  return columns;
 }
 
 }  // namespace ash

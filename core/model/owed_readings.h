@@ -17,4 +17,7 @@ std::vector<OwedReading> stillToTake(const std::vector<OwedReading>& byHand, con
                                      const std::vector<PhaseSpan>& phases, double settledS,
                                      const std::set<std::string>& measured = {});
 
+/// Columns that an instrument told, by what a run keeps of its bench (RunInfo::bench, "instruments").
+std::set<std::string> toldByInstruments(const Json& bench);
+
 }  // namespace ash

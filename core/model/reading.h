@@ -16,6 +16,9 @@ inline constexpr double kMissing = std::numeric_limits<double>::quiet_NaN();
 /// The kind of a reading that is a fan's duty.
 inline constexpr char kDutyKind[] = "pwm";
 
+/// The kind of a reading that an instrument tells.
+inline constexpr char kInstrumentKind[] = "instrument";
+
 /// Describes one reading. It holds no samples; those stand in a SampleBlock at the same place.
 struct Reading {
   std::string id;      ///< stable over reboots, unique on this machine

@@ -25,7 +25,7 @@ Json KernelRunBench::description() const {
   // What was used, as a fact: nothing of it is ever followed.
   for (const auto& source : m_machine.instruments()) {
     const Instrument& instrument = source->instrument();
-    const std::string identity = source->state().identity;
+    const InstrumentState state = source->state();
     Json readings = Json::array();
     for (size_t i = 0; i < instrument.readings.size(); ++i) {
       const InstrumentReading& reading = instrument.readings[i];
@@ -37,7 +37,8 @@ Json KernelRunBench::description() const {
     about["instruments"].push_back({{"name", instrument.name},
                                     {"kind", instrumentKindText(instrument.kind)},
                                     {"address", instrument.where()},
-                                    {"identity", identity.empty() ? Json(nullptr) : Json(identity)},
+                                    {"identity", state.identity.empty() ? Json(nullptr) : Json(state.identity)},
+                                    {"clock_offset_s", numberOrNull(state.clockOffsetS)},
                                     {"readings", std::move(readings)}});
   }
   return about;

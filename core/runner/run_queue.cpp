@@ -75,13 +75,14 @@ Result<QueuedRun> nextInQueue(const Book& book, const std::string& name) {
   return next;
 }
 
-// Roles that were told until the end: an instrument takes them.
-std::set<std::string> measuredAtEnd(const Log& log) {
+// Roles that an instrument told until the end.
+std::set<std::string> measuredAtEnd(const Log& log, const Json& bench) {
+  const std::set<std::string> told = toldByInstruments(bench);
   std::set<std::string> roles;
   for (const Channel& channel : log.channels) {
     const bool isTold =
         std::any_of(channel.values.begin(), channel.values.end(), [](double v) { return std::isfinite(v); });
-    if (channel.role.isKnown() && isTold) roles.insert(channel.role.text());
+    if (told.contains(channel.role.text()) && isTold) roles.insert(channel.role.text());
   }
   return roles;
 }
@@ -100,7 +101,7 @@ Result<std::vector<OwedReading>> owedBy(const Book& book, const RunSummary& run,
   constexpr double kEndS = 60;
   const auto end = book.readRunAfter(run.info.id, run.lastSampleS - kEndS);
   if (!end) return end.error();
-  return owedBy(plan, end->facts, measuredAtEnd(end->log));
+  return owedBy(plan, end->facts, measuredAtEnd(end->log, run.info.bench));
 }
 
 std::string openWords(size_t owed) { return owed == 0 ? std::string() : fmt::format("open, {} still to take", owed); }

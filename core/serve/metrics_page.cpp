@@ -73,7 +73,7 @@ std::string sampleLine(const Family& family, const ServedReading& served) {
 
 }  // namespace
 
-std::string metricsPage(const std::vector<ServedReading>& readings) {
+std::string metricsPage(const std::vector<ServedReading>& readings, double clockS) {
   std::map<std::string_view, std::string> lines;  // by family
   for (const ServedReading& served : readings) {
     if (!std::isfinite(served.value)) continue;
@@ -83,6 +83,11 @@ std::string metricsPage(const std::vector<ServedReading>& readings) {
     lines[family.name] += sampleLine(family, served);
   }
   std::string page;
+  if (std::isfinite(clockS))
+    page = fmt::format(
+        "# TYPE ash_clock_seconds gauge\n# UNIT ash_clock_seconds seconds\n"
+        "# HELP ash_clock_seconds This machine's clock, seconds since 1970.\nash_clock_seconds {:.6f}\n",
+        clockS);
   for (const Family& family : kFamilies) {
     const auto found = lines.find(family.name);
     if (found == lines.end()) continue;

@@ -20,7 +20,9 @@ inline constexpr char kOpenMetricsType[] = "application/openmetrics-text; versio
 
 /// Families by quantity and base unit, each with TYPE, UNIT and HELP (OpenMetrics 1.0: a unit is the end of its
 /// family's name): ash_temperature_celsius, ash_power_watts, ash_frequency_hertz, ash_energy_joules (a counter) …
-/// Labels: role, device, name, id, as `ashg readings --json` has them. "# EOF" at the end.
-std::string metricsPage(const std::vector<ServedReading>& readings);
+/// Labels: role, device, name, id, as `ashg readings --json` has them. With `clockS`, the wall's clock now (seconds
+/// since 1970), also ash_clock_seconds, by which whoever reads it can tell how far the clocks are apart. "# EOF" at the
+/// end.
+std::string metricsPage(const std::vector<ServedReading>& readings, double clockS = kMissing);
 
 }  // namespace ash

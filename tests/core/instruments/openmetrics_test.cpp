@@ -10,6 +10,7 @@
 
 #include "instruments/instrument_source.h"
 #include "instruments/openmetrics_text.h"
+#include "system/clock.h"
 #include "tests/support/patience.h"
 #include "tests/support/temp_folder.h"
 
@@ -202,4 +203,26 @@ TEST_CASE("aStampThatStandsStillIsStale") {
   REQUIRE(eventually([&] { return source.state().answers > 0; }));
   REQUIRE(eventually([&] { return source.whyMissing(0).starts_with("its own time stamp has not moved"); }));
   REQUIRE(eventually([&] { return std::isnan(valueOf(source)); }));
+}
+
+TEST_CASE("aClockThatIsOffIsToldAndMakesNothingStale") {
+  PageServer server;
+  std::atomic<bool> isOver{false};
+  // An hour and a half fast; its samples are half a second old.
+  std::thread ticking([&] {
+    while (!isOver) {
+      const double now =
+          std::chrono::duration<double>(std::chrono::system_clock::now().time_since_epoch()).count() + 5400;
+      server.show("ash_clock_seconds " + std::to_string(now) + "\nbox_celsius 50 " +
+                  std::to_string(std::llround((now - 0.5) * 1000)) + "\n");
+      std::this_thread::sleep_for(std::chrono::milliseconds(2));
+    }
+  });
+  InstrumentSource source(boxAt(server, "box_celsius"), {"cpu.temp"});
+  REQUIRE(eventually([&] { return source.state().answers > 3; }));
+  CHECK(source.state().clockOffsetS == Approx(5400).margin(0.3));
+  CHECK(source.state().failures == 0);
+  CHECK(bootTimeS() - source.state().last[0].atS >= 0.3);  // taken then, not when it arrived
+  isOver = true;
+  ticking.join();
 }

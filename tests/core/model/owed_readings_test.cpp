@@ -46,3 +46,13 @@ TEST_CASE("whatAnInstrumentTellsTicksItselfOff") {
   REQUIRE(left.size() == 1);
   CHECK(left[0].role == "wall.power");
 }
+
+TEST_CASE("whatInstrumentsToldStandsInWhatARunKeepsOfItsBench") {
+  const Json bench =
+      parseObject(R"({"kind": "kernel", "instruments": [{"name": "m", "readings": [{"reading": "wall.power"},
+    {"reading": "noise"}]}, {"name": "n", "readings": [{"reading": "room.temp"}]}]})");
+  CHECK(toldByInstruments(bench) == std::set<std::string>{"noise", "room.temp", "wall.power"});
+  for (const char* none :
+       {R"({"kind": "simulated"})", R"({"instruments": 7})", R"({"instruments": [{"readings": "x"}]})"})
+    CHECK(toldByInstruments(parseObject(none)).empty());
+}
