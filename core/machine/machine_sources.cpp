@@ -120,7 +120,8 @@ std::vector<Event> MachineSources::takeFindings() {
     const bool isGone = sources()[s]->isGone();
     if (isGone == m_wasGone[s]) continue;
     m_wasGone[s] = isGone;
-    findings.push_back(goneEvent(m_infos[s], isGone, sources()[s]->whyMissing(0)));
+    const bool isInstrument = m_infos[s].readings.front().kind == kInstrumentKind;
+    findings.push_back(goneEvent(m_infos[s], isGone, isInstrument ? sources()[s]->whyMissing(0) : std::string()));
   }
   if (!m_sampler) return findings;
   for (const int source : m_sampler->takeBlocked()) findings.push_back(slowEvent(m_infos[static_cast<size_t>(source)]));
