@@ -42,8 +42,7 @@ struct Tried {
 
 std::vector<Tried> tryAll(const std::vector<Instrument>& list, double seconds) {
   std::vector<std::unique_ptr<InstrumentSource>> sources;
-  for (const Instrument& instrument : list)
-    sources.push_back(std::make_unique<InstrumentSource>(instrument, std::vector<std::string>()));
+  for (const Instrument& instrument : list) sources.push_back(std::make_unique<InstrumentSource>(instrument));
   std::this_thread::sleep_for(std::chrono::duration<double>(seconds));
   // One that is slow has its time-out to answer at least once.
   const double endS = monotonicS() + 3;

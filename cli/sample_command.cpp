@@ -59,8 +59,9 @@ class Rows {
       const bool isNews =
           m_log.timeS.empty() || m_taken.contains(source) || sweep.timeS - m_log.timeS.back() > m_withinS;
       // What is told late stands in the row it belongs to.
-      const auto earlier = isNews || sweep.timeS < m_log.timeS.back() - m_withinS ? rowAt(sweep.timeS) : std::nullopt;
-      if (isNews && !earlier && !m_log.timeS.empty() && sweep.timeS <= m_log.timeS.back()) continue;
+      const bool isLate = !m_log.timeS.empty() && sweep.timeS < m_log.timeS.back() - m_withinS;
+      const auto earlier = isNews || isLate ? rowAt(sweep.timeS) : std::nullopt;
+      if ((isNews || isLate) && !earlier && !m_log.timeS.empty() && sweep.timeS <= m_log.timeS.back()) continue;
       if (isNews && !earlier) {
         m_log.timeS.push_back(sweep.timeS);
         for (Channel& channel : m_log.channels) channel.values.push_back(kMissing);

@@ -94,7 +94,7 @@ void BenchReader::tryInstrument(const std::shared_ptr<const Json>& instrument) {
     emit tried(nullptr, look::text(why.substr(std::min(why.find(": list[0]."), why.size()))).remove(0, 10));
     return;
   }
-  m_trial = std::make_unique<InstrumentSource>(std::move(parsed->front()), std::vector<std::string>());
+  m_trial = std::make_unique<InstrumentSource>(std::move(parsed->front()));
   m_trialLooks = 0;
   m_trialTimer->start(kFetchEveryMs);
 }

@@ -14,6 +14,7 @@
 #include "app/look/theme.h"
 #include "app/look/words.h"
 #include "app/readings/outside_form.h"
+#include "instruments/instrument_file.h"
 #include "model/number_text.h"
 
 namespace ash {
@@ -93,6 +94,14 @@ OutsidePanel::OutsidePanel(QWidget* parent) : QWidget(parent) {
       tr("no instrument yet: a meter at the wall, a room sensor, another machine, a program of your own"), this);
   head->addWidget(m_empty, 1);
   head->addStretch();
+  m_putBack = new QPushButton(this);
+  m_putBack->setObjectName(QStringLiteral("outside-put-back"));
+  m_putBack->hide();
+  connect(m_putBack, &QPushButton::clicked, this, [this] {
+    m_putBack->hide();
+    emit keepWanted(m_takenOut);
+  });
+  head->addWidget(m_putBack);
   m_add = new QPushButton(tr("Add one …"), this);
   m_add->setObjectName(QStringLiteral("outside-add"));
   m_add->setCheckable(true);
@@ -120,6 +129,16 @@ OutsidePanel::OutsidePanel(QWidget* parent) : QWidget(parent) {
   connect(m_form, &OutsideForm::keepWanted, this, &OutsidePanel::keepWanted);
 }
 
+void OutsidePanel::takeOut(const QString& name) {
+  for (const InstrumentNow& now : m_shown) {
+    if (text(now.instrument.name) != name) continue;
+    m_takenOut = std::make_shared<const Json>(instrumentToJson(now.instrument));
+    m_putBack->setText(tr("Put %1 back").arg(name));
+    m_putBack->show();
+  }
+  emit dropWanted(name);
+}
+
 OutsidePanel::Row OutsidePanel::makeRow() {
   Row row{};
   row.widget = new QWidget(this);
@@ -141,7 +160,7 @@ OutsidePanel::Row OutsidePanel::makeRow() {
   grid->addWidget(row.state, 1, 0, 1, 2);
   grid->addWidget(row.identity, 1, 2, 1, 2);
   grid->setColumnStretch(1, 1);
-  connect(row.drop, &QPushButton::clicked, this, [this, name = row.name] { emit dropWanted(name->text()); });
+  connect(row.drop, &QPushButton::clicked, this, [this, name = row.name] { takeOut(name->text()); });
   m_list->addWidget(row.widget);
   return row;
 }
@@ -157,6 +176,7 @@ void OutsidePanel::fill(const Row& row, const InstrumentNow& now) const {
 
 void OutsidePanel::show(const MachineSnapshot& now) {
   const auto& instruments = now.instruments;
+  m_shown = instruments;
   if (!now.instrumentsFault.empty()) showRefusal(text(now.instrumentsFault));
   while (m_rows.size() < instruments.size()) m_rows.push_back(makeRow());
   for (size_t i = 0; i < m_rows.size(); ++i) {

@@ -56,13 +56,16 @@ class OutsidePanel : public QWidget {
     QPushButton* drop;
   };
   Row makeRow();
+  void takeOut(const QString& name);
   void showRefusal(const QString& why);
   void fill(const Row& row, const InstrumentNow& now) const;
 
   std::vector<Row> m_rows;
   QVBoxLayout* m_list;
   QLabel *m_empty, *m_refusal;
-  QPushButton* m_add;
+  QPushButton *m_add, *m_putBack;
+  std::vector<InstrumentNow> m_shown;
+  std::shared_ptr<const Json> m_takenOut;  // the last one, as it stood in the file
   OutsideForm* m_form;
 };
 

@@ -137,6 +137,11 @@ void takeWhere(const JsonCursor& part, Instrument& instrument) {
   if (!instrument.address.empty() && !instrument.address.starts_with("http://") &&
       !instrument.address.starts_with("https://"))
     part.refuse("address", "must begin with http:// or https://");
+  const size_t host = instrument.address.find("://");
+  const std::string_view authority =
+      std::string_view(instrument.address).substr(std::min(host, instrument.address.size()));
+  if (authority.substr(0, authority.find('/', 3)).find('@') != std::string_view::npos)
+    part.refuse("address", "holds a user or a password; a secret comes from a file (token_file)");
   part.take("token_file", instrument.tokenFile);
 }
 

@@ -21,18 +21,19 @@ constexpr std::array kPausesS = {0.5, 1.0, 2.0, 4.0, 8.0, 15.0};
 constexpr size_t kTicks = 60, kMostWaitingSweeps = 20'000, kMostAnswers = 4096;
 constexpr double kKeptS = 10;            // answers, beyond the delay
 constexpr size_t kFailuresToBeLost = 5;  // rounds in a row without one answer
+constexpr double kLeeway = 0.25;         // of the time between two sweeps
 constexpr double kGoodbyeS = 1;          // for a talk to come to its end; then its thread is left behind
 
 std::chrono::duration<double> seconds(double s) { return std::chrono::duration<double>(std::max(s, 0.0)); }
 
-Reading readingOf(const Instrument& instrument, const InstrumentReading& asked, const std::string& role) {
+Reading readingOf(const Instrument& instrument, const InstrumentReading& asked, const std::string& column) {
   Reading reading;
-  reading.id = asked.role.empty() ? asked.name : fmt::format("instrument/{}/{}", instrument.name, asked.title());
+  reading.id = asked.role.empty() ? column : fmt::format("instrument/{}/{}", instrument.name, asked.title());
   reading.device = instrument.name;
   reading.driver = std::string(instrumentKindText(instrument.kind));
   reading.kind = kInstrumentKind;
   reading.name = asked.title();
-  reading.role = Role(role);
+  if (!asked.role.empty()) reading.role = Role(column);
   reading.quantity = asked.unit.quantity;
   reading.unit = asked.storedUnit();
   reading.accuracy = asked.accuracy.plusMinus;
@@ -50,7 +51,7 @@ struct InstrumentSource::Shared {
   mutable std::mutex mutex;
   mutable std::condition_variable changed;
   // Guarded by `mutex`.
-  bool isOver = false, hasEnded = false;
+  bool isOver = false, hasEnded = false, isResting = false;
   InstrumentState state;
   struct Taken {
     double atS, value, holdsS;
@@ -59,11 +60,27 @@ struct InstrumentSource::Shared {
   size_t silentRounds = 0;
   bool wasOpen = false;
 
-  // False when it is over.
+  // False when it is over or to rest.
   bool wait(double untilS) {
     std::unique_lock lock(mutex);
-    changed.wait_for(lock, seconds(untilS - monotonicS()), [this] { return isOver; });
+    changed.wait_for(lock, seconds(untilS - monotonicS()), [this] { return isOver || isResting; });
+    return !isOver && !isResting;
+  }
+
+  // Until it is to be talked to again; false when it is over.
+  bool waitWhileResting() {
+    std::unique_lock lock(mutex);
+    changed.wait(lock, [this] { return isOver || !isResting; });
     return !isOver;
+  }
+
+  void noteRest() {
+    const std::lock_guard lock(mutex);
+    if (!isResting) return;
+    state.isOpen = wasOpen = false;
+    state.failures = 0;
+    state.error.clear();
+    for (auto& of : taken) of.clear();
   }
 
   void note(const std::vector<Answer>& answers, double clockOffsetS) {
@@ -134,11 +151,13 @@ struct InstrumentSource::Shared {
   }
 };
 
-InstrumentSource::InstrumentSource(Instrument instrument, std::vector<std::string> roles)
+InstrumentSource::InstrumentSource(Instrument instrument, std::vector<std::string> columns)
     : m_shared(std::make_shared<Shared>()) {
   m_info.id = "instrument/" + instrument.name;
-  for (size_t i = 0; i < instrument.readings.size(); ++i)
-    m_info.readings.push_back(readingOf(instrument, instrument.readings[i], i < roles.size() ? roles[i] : ""));
+  for (size_t i = 0; i < instrument.readings.size(); ++i) {
+    const InstrumentReading& asked = instrument.readings[i];
+    m_info.readings.push_back(readingOf(instrument, asked, i < columns.size() ? columns[i] : asked.title()));
+  }
   m_shared->state.last.resize(instrument.readings.size());
   m_shared->state.hasAnswered.resize(instrument.readings.size());
   m_shared->taken.resize(instrument.readings.size());
@@ -158,7 +177,7 @@ void InstrumentSource::work(const std::shared_ptr<Shared>& shared) {
   size_t pause = 0;
   double nextS = monotonicS();
   do {
-    const std::unique_ptr<Talk> talk = makeTalk(instrument);
+    std::unique_ptr<Talk> talk = makeTalk(instrument);
     Status status = talk->open();
     if (status) {
       shared->noteOpen(talk->identity());
@@ -174,9 +193,12 @@ void InstrumentSource::work(const std::shared_ptr<Shared>& shared) {
         dueS = std::max(dueS + instrument.intervalS, std::min(monotonicS(), beganS + instrument.intervalS));
       }
     }
+    talk.reset();
     if (!status) shared->noteLoss(status.error().message);
+    shared->noteRest();
     nextS = monotonicS() + kPausesS[std::min(pause++, kPausesS.size() - 1)];
-  } while (shared->wait(nextS));
+    if (!shared->wait(nextS)) pause = 0;
+  } while (shared->waitWhileResting());
   const std::lock_guard lock(shared->mutex);
   shared->hasEnded = true;
   shared->changed.notify_all();
@@ -191,7 +213,9 @@ Sweep InstrumentSource::sweep() {
   if (delayS > 0) {
     // Of the sweep that lies the delay back.
     if (m_sweptS.size() < kMostWaitingSweeps) m_sweptS.push_back(nowS);
-    const auto due = std::upper_bound(m_sweptS.begin(), m_sweptS.end(), nowS - delayS);
+    // A delay of whole sweeps must not hang on a millisecond.
+    const double leewayS = m_sweptS.size() > 1 ? kLeeway * (nowS - m_sweptS[m_sweptS.size() - 2]) : 0;
+    const auto due = std::upper_bound(m_sweptS.begin(), m_sweptS.end(), nowS - delayS + leewayS);
     if (due == m_sweptS.begin()) return {nowS, {}, false};
     sweep.timeS = *(due - 1);
     m_sweptS.erase(m_sweptS.begin(), due);
@@ -214,6 +238,12 @@ std::string InstrumentSource::whyMissing(size_t reading) const {
 bool InstrumentSource::isGone() const {
   const std::lock_guard lock(m_shared->mutex);
   return !m_shared->state.isOpen && (m_shared->wasOpen || m_shared->state.failures > 0);
+}
+
+void InstrumentSource::rest(bool isResting) {
+  const std::lock_guard lock(m_shared->mutex);
+  m_shared->isResting = isResting;
+  m_shared->changed.notify_all();
 }
 
 const Instrument& InstrumentSource::instrument() const { return m_shared->instrument; }

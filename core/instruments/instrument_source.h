@@ -31,14 +31,18 @@ struct InstrumentState {
 /// 1, 2, 4, 8 and then every 15 s. The thread is left behind where a library does not come back.
 class InstrumentSource : public Source {
  public:
-  /// `roles` are those under which its readings are kept, empty texts where there is none, in their order.
-  InstrumentSource(Instrument instrument, std::vector<std::string> roles);
+  /// `columns` are the names under which its readings are kept, in their order: roles, or names of their own. Empty: as
+  /// the instrument has them.
+  explicit InstrumentSource(Instrument instrument, std::vector<std::string> columns = {});
   ~InstrumentSource() override;
 
   const SourceInfo& info() const override { return m_info; }
   Sweep sweep() override;
   std::string whyMissing(size_t reading) const override;
   bool isGone() const override;
+
+  /// While it rests the connection is closed and nobody is asked. It begins awake.
+  void rest(bool isResting);
 
   const Instrument& instrument() const;
   /// May be asked by any thread.

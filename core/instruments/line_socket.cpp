@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "instruments/line_socket.h"
 
+#include <fcntl.h>
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -75,6 +76,8 @@ Status LineSocket::connect(const HostPort& to, double timeoutS) {
   });
   const bool isInTime = runFor(timeoutS - (monotonicS() - startS), isDone);
   if (isInTime && !result) {
+    // A load or a command that is started meanwhile must not hold the connection open.
+    fcntl(m_socket.native_handle(), F_SETFD, FD_CLOEXEC);
     m_socket.set_option(tcp::no_delay(true), result);
     return {};
   }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "instruments/mqtt_talk.h"
 
+#include <fcntl.h>
 #include <fmt/format.h>
 #include <mosquitto.h>
 #include <mqtt_protocol.h>
@@ -21,7 +22,7 @@ namespace {
 
 constexpr char kPlainPort[] = "1883", kTlsPort[] = "8883";  // IANA: mqtt, secure-mqtt
 constexpr std::string_view kTlsScheme = "mqtts://", kPlainScheme = "mqtt://";
-constexpr int kKeepAliveS = 10;
+constexpr int kKeepAliveS = 10, kNeverS = 3600;
 constexpr size_t kLongestPayload = 64 * 1024, kMostGaps = 9;
 constexpr double kUsualIntervals = 3;
 constexpr auto kLook = std::chrono::milliseconds(5);
@@ -78,7 +79,7 @@ MqttTalk::~MqttTalk() { close(); }
 void MqttTalk::close() {
   if (m_client == nullptr) return;
   mosquitto_disconnect(m_client);
-  mosquitto_loop_stop(m_client, true);
+  mosquitto_loop_stop(m_client, false);
   mosquitto_destroy(std::exchange(m_client, nullptr));
 }
 
@@ -124,6 +125,8 @@ Status MqttTalk::connectAs(int protocol) {
   m_client = mosquitto_new(nullptr, true, this);
   if (m_client == nullptr) return Error::environment("there is no memory for a connection");
   mosquitto_int_option(m_client, MOSQ_OPT_PROTOCOL_VERSION, protocol);
+  // Whoever has this talk connects anew, at his own pace.
+  mosquitto_reconnect_delay_set(m_client, kNeverS, kNeverS, false);
   if (Status set = applySecrets(m_client); !set) return set;
   mosquitto_connect_v5_callback_set(m_client, [](mosquitto*, void* self, int reason, int, const mosquitto_property*) {
     auto& talk = *static_cast<MqttTalk*>(self);
@@ -144,6 +147,8 @@ Status MqttTalk::connectAs(int protocol) {
   const int code =
       mosquitto_connect_bind_v5(m_client, broker->host.c_str(), std::stoi(broker->port), kKeepAliveS, nullptr, nullptr);
   if (code != MOSQ_ERR_SUCCESS) return Error::environment(withoutControls(mosquitto_strerror(code)));
+  // A load that is started meanwhile must not hold the connection open.
+  fcntl(mosquitto_socket(m_client), F_SETFD, FD_CLOEXEC);
   mosquitto_loop_start(m_client);
   const double startS = monotonicS();
   while (monotonicS() - startS < m_instrument.timeoutS) {

@@ -2,6 +2,7 @@
 #include "instruments/openmetrics_talk.h"
 
 #include <curl/curl.h>
+#include <fcntl.h>
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -31,6 +32,12 @@ double medianOf(std::deque<double> values) {
   const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
   std::nth_element(values.begin(), middle, values.end());
   return *middle;
+}
+
+// A load that is started meanwhile must not hold the connection open.
+int ownSocketOnly(void*, curl_socket_t socket, curlsocktype) {
+  fcntl(socket, F_SETFD, FD_CLOEXEC);
+  return CURL_SOCKOPT_OK;
 }
 
 struct Body {
@@ -97,6 +104,7 @@ Status OpenMetricsTalk::open() {
   curl_easy_setopt(curl, CURLOPT_NOPROXY, "*");
   curl_easy_setopt(curl, CURLOPT_TIMEOUT_MS, std::lround(m_instrument.timeoutS * 1000));
   curl_easy_setopt(curl, CURLOPT_WRITEFUNCTION, takeBody);
+  curl_easy_setopt(curl, CURLOPT_SOCKOPTFUNCTION, ownSocketOnly);
   if (!m_instrument.tlsCa.empty()) curl_easy_setopt(curl, CURLOPT_CAINFO, m_instrument.tlsCa.c_str());
   return {};
 }
@@ -194,9 +202,13 @@ std::string OpenMetricsTalk::staleness(const MetricSample& sample, Seen& seen, d
 
 double OpenMetricsTalk::rateOf(const MetricSample& sample, Seen& seen, double atS) const {
   const double before = std::exchange(seen.value, sample.value), beforeS = std::exchange(seen.atS, atS);
+  const double beforeOwnS = std::exchange(seen.ownS, sample.stampS);
+  // Its own stamps say when it was counted, however long the page was on its way.
+  const double ownS = sample.stampS - beforeOwnS;
+  const double elapsedS = std::isfinite(ownS) ? ownS : atS - beforeS;
   // A counter that begins anew has no rate this time.
-  if (!(sample.value >= before) || !(atS > beforeS)) return kMissing;
-  return (sample.value - before) / (atS - beforeS);
+  if (!(sample.value >= before) || !(elapsedS > 0)) return kMissing;
+  return (sample.value - before) / elapsedS;
 }
 
 }  // namespace ash

@@ -29,8 +29,8 @@ class OpenMetricsTalk : public Talk {
   struct Transfer;
   /// What was seen of one reading before.
   struct Seen {
-    double value = kMissing, atS = kMissing;           // of a counter
-    double stampS = kMissing, stampMovedS = kMissing;  // its own stamp, and when it last moved
+    double value = kMissing, atS = kMissing, ownS = kMissing;  // of a counter, by this clock and by its own
+    double stampS = kMissing, stampMovedS = kMissing;          // its own stamp, and when it last moved
   };
   struct Fetched {
     std::string text, type;

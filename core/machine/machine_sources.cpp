@@ -93,7 +93,15 @@ const Reading* MachineSources::find(const std::string& id) const {
   return nullptr;
 }
 
-void MachineSources::begin(double intervalS) { m_sampler = std::make_unique<Sampler>(sources(), intervalS); }
+void MachineSources::begin(double intervalS) {
+  for (const auto& instrument : instruments()) instrument->rest(false);
+  m_sampler = std::make_unique<Sampler>(sources(), intervalS);
+}
+
+void MachineSources::rest() {
+  m_sampler.reset();
+  for (const auto& instrument : instruments()) instrument->rest(true);
+}
 
 std::optional<Tick> MachineSources::next(double patienceS) {
   if (!m_sampler) return std::nullopt;

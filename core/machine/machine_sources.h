@@ -57,7 +57,8 @@ class MachineSources {
   /// Begins to sweep every source each `intervalS` seconds, on threads of its own.
   void begin(double intervalS);
   bool isSampling() const { return m_sampler != nullptr; }
-  void rest() { m_sampler.reset(); }
+  /// Sweeps no more until begin(); instruments are left alone, so that another program may ask them.
+  void rest();
   /// The next tick, or nothing after `patienceS` seconds.
   std::optional<Tick> next(double patienceS);
   /// Sweeps every source here and now: for a bench whose time only moves when it is told to.

@@ -43,27 +43,31 @@ void openLoad(const MachineDescription& description, const std::vector<std::stri
   parts.sources.push_back(parts.load);
 }
 
-// A role that somebody tells already gets the next number: both are kept.
-std::vector<std::string> freeRoles(const Instrument& instrument, std::set<std::string>& taken) {
+// A role or a name that somebody tells already is told apart: by its number, by its instrument. Both are kept.
+std::vector<std::string> freeColumns(const Instrument& instrument, std::set<std::string>& taken) {
   constexpr int kMostOfAKind = 1000;
-  std::vector<std::string> roles;
+  std::vector<std::string> columns;
   for (const InstrumentReading& reading : instrument.readings) {
-    Role role = reading.role;
-    for (int number = 2; role.isKnown() && taken.contains(role.text()) && number < kMostOfAKind; ++number)
-      role = reading.role.ofNumber(number);
-    if (role.isKnown()) taken.insert(role.text());
-    roles.push_back(role.text());
+    std::string column = reading.title();
+    if (reading.role.empty() && taken.contains(column)) column = instrument.name + ": " + column;
+    for (int number = 2; !reading.role.empty() && taken.contains(column) && number < kMostOfAKind; ++number)
+      column = reading.role.ofNumber(number).text();
+    taken.insert(column);
+    columns.push_back(std::move(column));
   }
-  return roles;
+  return columns;
 }
 
 void openInstruments(const MachineDescription& description, const std::vector<std::string>&, MachineParts& parts) {
   std::set<std::string> taken;
   for (const auto& source : parts.sources) {
-    for (const Reading& reading : source->info().readings) taken.insert(reading.role.text());
+    for (const Reading& reading : source->info().readings) taken.insert(reading.column());
   }
   for (const Instrument& instrument : description.instruments) {
-    parts.instruments.push_back(std::make_shared<InstrumentSource>(instrument, freeRoles(instrument, taken)));
+    for (const InstrumentReading& reading : instrument.readings) {
+      if (reading.role.isRoom()) std::erase(parts.missing, kNoRoomIsRead);
+    }
+    parts.instruments.push_back(std::make_shared<InstrumentSource>(instrument, freeColumns(instrument, taken)));
     parts.sources.push_back(parts.instruments.back());
   }
   // All of them at once: each has its own thread.

@@ -112,8 +112,7 @@ std::vector<std::string> whatIsMissing(const std::string& root, const LinuxMachi
     missing.emplace_back("No power: no chip, power zone or battery gives one.");
   }
   if (!hasAny([](const Reading& r) { return r.role.isRoom(); })) {
-    missing.emplace_back(
-        "No room temperature is read here: one that is typed counts, and without it nothing is told over room.");
+    missing.emplace_back(kNoRoomIsRead);
   }
   return missing;
 }

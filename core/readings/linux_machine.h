@@ -12,6 +12,10 @@
 
 namespace ash {
 
+/// Of LinuxMachine::missing: another source may tell the room.
+inline constexpr char kNoRoomIsRead[] =
+    "No room temperature is read here: one that is typed counts, and without it nothing is told over room.";
+
 struct LinuxMachine {
   std::vector<std::shared_ptr<Source>> sources;
   std::vector<SkippedReading> skipped;

@@ -52,6 +52,7 @@ struct ReadingServer::State {
   std::function<std::string()> page;
   std::string token;
   std::atomic<int> requests{0};
+  std::atomic<bool> hasEnded{false};
   std::thread thread;
   int port = 0;
 
@@ -109,7 +110,10 @@ Result<std::unique_ptr<ReadingServer>> ReadingServer::start(const ServeOptions& 
     return Error::environment(
         fmt::format("Cannot listen at {}:{}: it is taken, or no address of this machine.", options.host, options.port));
   if (options.port != 0) state->port = options.port;
-  state->thread = std::thread([raw = state.get()] { raw->server->listen_after_bind(); });
+  state->thread = std::thread([raw = state.get()] {
+    raw->server->listen_after_bind();
+    raw->hasEnded = true;
+  });
   return std::unique_ptr<ReadingServer>(new ReadingServer(std::move(state)));
 }
 
@@ -117,7 +121,7 @@ ReadingServer::ReadingServer(std::unique_ptr<State> state) : m_state(std::move(s
 
 ReadingServer::~ReadingServer() {
   // stop() before listening has begun would be lost.
-  while (!m_state->server->is_running()) std::this_thread::yield();
+  while (!m_state->server->is_running() && !m_state->hasEnded) std::this_thread::yield();
   m_state->server->stop();
   m_state->thread.join();
 }

@@ -95,6 +95,12 @@ TEST_CASE("aMeterIsTypedInTriedKeptReadAndTakenOut") {
   }
   REQUIRE(on.comesToShow(QStringLiteral("no instrument yet")));
   CHECK(readInstruments({})->empty());
+  // What was taken out by mistake is put back as it stood.
+  REQUIRE(on.button("outside-put-back")->isVisible());
+  CHECK(on.button("outside-put-back")->text() == QStringLiteral("Put wall meter back"));
+  QTest::mouseClick(on.button("outside-put-back"), Qt::LeftButton);
+  REQUIRE(QTest::qWaitFor([] { return readInstruments({})->size() == 1; }, 10'000));
+  CHECK(readInstruments({})->front().readings.front().accuracyAsWritten == "0.5 % + 0.2 W");
 }
 
 TEST_CASE("whatDoesNotAnswerIsKeptOnlyWhenThePersonSaysSo") {

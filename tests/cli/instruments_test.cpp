@@ -95,6 +95,22 @@ TEST_CASE("aMetersReadingsStandInEveryRowBesideTheMachines") {
   CHECK(readCsvLog(bench.path("n.csv"))->find("wall.power") == nullptr);
 }
 
+TEST_CASE("whatIsToldLateStandsInTheRowItBelongsTo") {
+  const Bench bench;
+  const Meter meter(bench);
+  REQUIRE(bench.ashg("instruments add m scpi " + meter.address() + kPower + " --delay 0.4").status == 0);
+  REQUIRE(bench.ashg("sample --interval 0.2 --seconds 4 --out s.csv").status == 0);
+  const auto log = readCsvLog(bench.path("s.csv"));
+  REQUIRE(log);
+  const auto& power = log->find("wall.power")->values;
+  // 0.4 s are two rows: the last two cannot be known yet, and a delay makes no rows of its own.
+  CHECK(log->timeS.size() <= 21);
+  CHECK(std::isnan(power[power.size() - 1]));
+  CHECK(std::isnan(power[power.size() - 2]));
+  const auto known = std::count_if(power.begin(), power.end(), [](double v) { return std::isfinite(v); });
+  CHECK(static_cast<size_t>(known) + 5 >= power.size());
+}
+
 TEST_CASE("twoSourcesOfOneQuantityAreBothKept") {
   const Bench bench;
   const Meter meter(bench);

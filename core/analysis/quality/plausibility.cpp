@@ -13,26 +13,32 @@
 namespace ash {
 namespace {
 
+/// Of which readings a doubt holds. One without a role may be the mains.
+enum class Of { Anything, Device, Room };
+
+bool isMeant(Of of, const Role& role) {
+  return of == Of::Anything || (of == Of::Room ? role.isRoom() : role.isKnown());
+}
+
 struct Doubt {
   Quantity quantity;
-  bool isRoom;      // of the room only, else of anything
+  Of of;
   double from, to;  // of the median: then it is doubted
   const char* rather;
 };
 
-constexpr bool kOfRoom = true, kOfAnything = false;
-
 // What no such reading can be, and what it then most likely is.
 constexpr std::array kDoubts = {
-    Doubt{Quantity::Temperature, kOfAnything, 1000, INFINITY, "thousandths of a degree"},
-    Doubt{Quantity::Temperature, kOfAnything, 250, 1000, "kelvin"},
-    Doubt{Quantity::Temperature, kOfRoom, 50, 120, "degrees Fahrenheit"},
-    Doubt{Quantity::Temperature, kOfAnything, 130, 250, "degrees Fahrenheit"},
-    Doubt{Quantity::Clock, kOfAnything, 0.05, 12, "GHz"},
-    Doubt{Quantity::Clock, kOfAnything, 1e5, 1e8, "kHz"},
-    Doubt{Quantity::Clock, kOfAnything, 1e8, INFINITY, "Hz"},
-    Doubt{Quantity::Power, kOfAnything, 3000, INFINITY, "mW"},
-    Doubt{Quantity::Voltage, kOfAnything, 100, INFINITY, "mV"},
+    Doubt{Quantity::Temperature, Of::Anything, 1000, INFINITY, "thousandths of a degree"},
+    Doubt{Quantity::Temperature, Of::Anything, 250, 1000, "kelvin"},
+    Doubt{Quantity::Temperature, Of::Room, 50, 120, "degrees Fahrenheit"},
+    Doubt{Quantity::Temperature, Of::Anything, 130, 250, "degrees Fahrenheit"},
+    Doubt{Quantity::Clock, Of::Anything, 0.05, 12, "GHz"},
+    Doubt{Quantity::Clock, Of::Anything, 1e5, 1e8, "kHz"},
+    Doubt{Quantity::Clock, Of::Anything, 1e8, INFINITY, "Hz"},
+    Doubt{Quantity::Power, Of::Anything, 3000, INFINITY, "mW"},
+    Doubt{Quantity::Voltage, Of::Device, 100, INFINITY, "mV"},
+    Doubt{Quantity::Voltage, Of::Anything, 600, INFINITY, "mV"},
 };
 
 void doubtUnit(const Channel& channel, const SeriesView& series, std::vector<Problem>& problems) {
@@ -42,8 +48,7 @@ void doubtUnit(const Channel& channel, const SeriesView& series, std::vector<Pro
   for (size_t i = 0; i < all.size(); i += stride) some.push_back(all.v[i]);
   const double middle = medianOf(std::move(some));
   const auto doubt = std::find_if(kDoubts.begin(), kDoubts.end(), [&](const Doubt& one) {
-    return one.quantity == channel.quantity && (!one.isRoom || channel.role.isRoom()) && middle >= one.from &&
-           middle < one.to;
+    return one.quantity == channel.quantity && isMeant(one.of, channel.role) && middle >= one.from && middle < one.to;
   });
   if (doubt != kDoubts.end()) {
     problems.push_back(

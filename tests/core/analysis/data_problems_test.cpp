@@ -186,6 +186,22 @@ TEST_CASE("aSensorAtTheEndOfItsScaleIsSaturated") {
   CHECK(saturated.endS > 590);
 }
 
+TEST_CASE("theMainsAreNoMillivolts") {
+  const auto isSuspected = [](const char* channel, double volts) {
+    LogMaker maker(600, 1);
+    maker.add(channel, [=](double t) { return volts * (1 + 0.001 * std::sin(t)); });
+    maker.run.log.channels.back().quantity = Quantity::Voltage;
+    maker.run.log.channels.back().unit = "V";
+    const Figures figures = analyzeRun(maker.run);
+    return std::any_of(figures.problems.begin(), figures.problems.end(),
+                       [](const Problem& problem) { return problem.kind == ProblemKind::UnitSuspected; });
+  };
+  for (const double mains : {100.0, 120.0, 230.0, 400.0}) CHECK_FALSE(isSuspected("mains", mains));
+  CHECK(isSuspected("some rail", 3300));  // 3.3 V
+  CHECK(isSuspected("cpu.volt", 230));    // no processor has that
+  CHECK_FALSE(isSuspected("cpu.volt", 1.1));
+}
+
 TEST_CASE("unitsThatCannotBeAreSuspected") {
   const struct {
     const char* channel;

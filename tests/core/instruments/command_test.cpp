@@ -43,7 +43,7 @@ int pidIn(const std::string& file) {
 TEST_CASE("aCommandIsRunAtEachInterval") {
   const TempFolder folder;
   const std::string count = folder.path("count");
-  InstrumentSource source(scale("echo x >> " + count + "; echo 'scale 1'; echo \"12,5 g\"", false), {""});
+  InstrumentSource source(scale("echo x >> " + count + "; echo 'scale 1'; echo \"12,5 g\"", false));
   REQUIRE(eventually([&] { return source.state().answers >= 3; }));
   CHECK(source.sweep().values == std::vector<double>{12.5});
   CHECK(std::filesystem::file_size(count) >= 6);
@@ -51,15 +51,15 @@ TEST_CASE("aCommandIsRunAtEachInterval") {
 }
 
 TEST_CASE("whatACommandDoesNotSayIsToldInWords") {
-  InstrumentSource nothing(scale("echo hello", false), {""});
+  InstrumentSource nothing(scale("echo hello", false));
   REQUIRE(eventually([&] { return nothing.state().failures > 0; }));
   CHECK(nothing.whyMissing(0) == "nothing that it printed matches ^([-+0-9.,]+) g$");
-  InstrumentSource failing(scale("echo 'no scale here'; exit 3", false), {""});
+  InstrumentSource failing(scale("echo 'no scale here'; exit 3", false));
   REQUIRE(eventually([&] { return failing.state().failures > 0; }));
   CHECK(failing.whyMissing(0) == "the command ended with 3, its last words: no scale here");
   Instrument slow = scale("sleep 100", false);
   slow.timeoutS = 0.3;
-  InstrumentSource late(slow, {""});
+  InstrumentSource late(slow);
   REQUIRE(eventually([&] { return late.state().failures > 0; }));
   CHECK(late.whyMissing(0) == "it did not end within 0.3 s");
 }
@@ -67,7 +67,7 @@ TEST_CASE("whatACommandDoesNotSayIsToldInWords") {
 TEST_CASE("linesAreFollowedAndTheCommandStartedAgain") {
   const TempFolder folder;
   const std::string pid = folder.path("pid");
-  InstrumentSource source(scale("echo $$ > " + pid + "; while true; do echo '7.25 g'; sleep 0.05; done", true), {""});
+  InstrumentSource source(scale("echo $$ > " + pid + "; while true; do echo '7.25 g'; sleep 0.05; done", true));
   REQUIRE(eventually([&] { return source.sweep().values[0] == 7.25; }));
   const int first = pidIn(pid);
   REQUIRE(first > 0);
@@ -82,7 +82,7 @@ TEST_CASE("aCommandEndsWithItsInstrumentDescendantsToo") {
   const TempFolder folder;
   const std::string pid = folder.path("pid");
   {
-    InstrumentSource source(scale("setsid sh -c 'echo $$ > " + pid + "; sleep 1000' & echo '1 g'; wait", true), {""});
+    InstrumentSource source(scale("setsid sh -c 'echo $$ > " + pid + "; sleep 1000' & echo '1 g'; wait", true));
     REQUIRE(eventually([&] { return pidIn(pid) > 0; }));
     CHECK(isRunning(pidIn(pid)));
   }
@@ -90,7 +90,7 @@ TEST_CASE("aCommandEndsWithItsInstrumentDescendantsToo") {
 }
 
 TEST_CASE("linesThatStopMakeTheReadingMissing") {
-  InstrumentSource source(scale("echo '3 g'; sleep 1000", true), {""});
+  InstrumentSource source(scale("echo '3 g'; sleep 1000", true));
   REQUIRE(eventually([&] { return source.sweep().values[0] == 3; }));
   // It counts for two of its intervals, at least a second.
   CHECK(eventually([&] { return std::isnan(source.sweep().values[0]); }));

@@ -127,7 +127,7 @@ TEST_CASE("aPayloadIsANumberOrJsonWithAPointer") {
 TEST_CASE("aSensorBehindABrokerIsRead") {
   const Broker broker;
   Sensor sensor(broker);
-  InstrumentSource source(shelf(broker), {"room.temp"});
+  InstrumentSource source(shelf(broker));
   REQUIRE(eventually([&] { return !source.state().identity.empty(); }));
   CHECK(source.state().identity == "a broker that speaks MQTT 5");
   REQUIRE(eventually([&] {
@@ -146,7 +146,7 @@ TEST_CASE("aRetainedMessageIsNoAnswer") {
   const Broker broker;
   Sensor sensor(broker);
   sensor.say("bench/air", R"({"t": 11})", true);
-  InstrumentSource source(shelf(broker), {"room.temp"});
+  InstrumentSource source(shelf(broker));
   REQUIRE(eventually([&] { return source.whyMissing(0) == "only a retained message so far, whose age nobody knows"; }));
   CHECK(std::isnan(airOf(source)));
   CHECK(source.state().answers == 0);
@@ -159,7 +159,7 @@ TEST_CASE("aRetainedMessageIsNoAnswer") {
 TEST_CASE("aSlowSensorCountsForThreeOfItsUsualIntervals") {
   const Broker broker;
   Sensor sensor(broker);
-  InstrumentSource source(shelf(broker), {"room.temp"});
+  InstrumentSource source(shelf(broker));
   REQUIRE(eventually([&] { return !source.state().identity.empty(); }));
   // One every 0.7 s: an answer counts for 2.1 s then, and not for the one second of an instrument that is asked.
   for (int i = 0; i < 4; ++i) {
@@ -177,7 +177,7 @@ TEST_CASE("aSlowSensorCountsForThreeOfItsUsualIntervals") {
 
 TEST_CASE("aBrokerThatGoesIsFoundAgain") {
   Broker broker;
-  InstrumentSource source(shelf(broker), {"room.temp"});
+  InstrumentSource source(shelf(broker));
   REQUIRE(eventually([&] { return !source.state().identity.empty(); }));
   broker.end();
   REQUIRE(eventually([&] { return source.isGone(); }));
@@ -199,11 +199,11 @@ TEST_CASE("aBrokersPasswordComesFromAFile") {
   std::ofstream(known.passwordFile) << "wrong\n";
   std::filesystem::permissions(known.passwordFile, std::filesystem::perms(0600));
   {
-    InstrumentSource source(known, {"room.temp"});
+    InstrumentSource source(known);
     REQUIRE(eventually([&] { return source.isGone(); }));
     CHECK(source.whyMissing(0) == "the broker refuses: Not authorized");
   }
   std::ofstream(known.passwordFile) << "open sesame\n";
-  InstrumentSource source(known, {"room.temp"});
+  InstrumentSource source(known);
   CHECK(eventually([&] { return !source.state().identity.empty(); }));
 }

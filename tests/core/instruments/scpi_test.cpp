@@ -1,5 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Numbers of IEEE 488.2, and a meter that speaks SCPI with every fault it may have.
+#include <arpa/inet.h>
+#include <fcntl.h>
+#include <sys/socket.h>
+#include <sys/stat.h>
+
+#include <atomic>
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <thread>
@@ -84,7 +90,7 @@ TEST_CASE("anAddressHasAHostAndAPort") {
 
 TEST_CASE("aMeterIsAskedAndSaysWhoItIs") {
   const auto meter = standIn();
-  InstrumentSource source(meterAt(meter->port()), {"wall.power", ""});
+  InstrumentSource source(meterAt(meter->port()));
   source.waitForFirst(5);
   REQUIRE(eventually([&] { return source.state().answers >= 6; }));
   const InstrumentState state = source.state();
@@ -105,7 +111,7 @@ TEST_CASE("noFaultOfAMeterMakesAWrongValue") {
     INFO(static_cast<int>(fault));
     // Every third of its answers: sometimes the power's, sometimes the voltage's.
     const auto meter = standIn(fault, 3);
-    InstrumentSource source(meterAt(meter->port()), {"wall.power", ""});
+    InstrumentSource source(meterAt(meter->port()));
     size_t values = 0;
     const auto sweepOnce = [&] {
       const Sweep sweep = source.sweep();
@@ -123,14 +129,14 @@ TEST_CASE("noFaultOfAMeterMakesAWrongValue") {
 
 TEST_CASE("whatIsWrongIsSaidInWords") {
   const auto wrong = standIn(sim::MeterFault::WrongUnit);
-  InstrumentSource units(meterAt(wrong->port()), {"wall.power", ""});
+  InstrumentSource units(meterAt(wrong->port()));
   REQUIRE(eventually([&] { return units.state().failures > 0; }));
   CHECK(units.whyMissing(0) == "MEAS:POW? was answered in V, which is no unit of wall.power");
   const auto good = standIn();
   Instrument asks = meterAt(good->port());
   asks.readings.resize(1);
   asks.readings[0].query = "MEAS:WARP?";
-  InstrumentSource unknown(asks, {"wall.power"});
+  InstrumentSource unknown(asks);
   REQUIRE(eventually([&] { return unknown.state().failures > 0; }));
   CHECK(unknown.whyMissing(0).starts_with("no answer to MEAS:WARP? within 0.3 s"));
   CHECK(std::isnan(unknown.sweep().values[0]));
@@ -139,7 +145,7 @@ TEST_CASE("whatIsWrongIsSaidInWords") {
 TEST_CASE("aLostMeterIsMissingAndFoundAgain") {
   auto meter = standIn();
   const int port = meter->port();
-  InstrumentSource source(meterAt(port), {"wall.power", ""});
+  InstrumentSource source(meterAt(port));
   REQUIRE(eventually([&] { return source.state().answers > 2; }));
   meter.reset();
   REQUIRE(eventually([&] { return source.isGone(); }));
@@ -151,7 +157,7 @@ TEST_CASE("aLostMeterIsMissingAndFoundAgain") {
 
 TEST_CASE("nobodyWaitsForAMeterThatDoesNotAnswer") {
   const auto meter = standIn(sim::MeterFault::Silent);
-  InstrumentSource source(meterAt(meter->port(), 30), {"wall.power", ""});
+  InstrumentSource source(meterAt(meter->port(), 30));
   const double startS = monotonicS();
   for (int i = 0; i < 100; ++i) CHECK(std::isnan(source.sweep().values[0]));
   CHECK(monotonicS() - startS < 1);  // thirty seconds of time-out are the meter's own
@@ -161,7 +167,7 @@ TEST_CASE("aDelayPutsValuesIntoTheSweepTheyBelongTo") {
   const auto meter = standIn();
   Instrument late = meterAt(meter->port());
   late.delayS = 0.5;
-  InstrumentSource source(late, {"wall.power", ""});
+  InstrumentSource source(late);
   REQUIRE(eventually([&] { return source.state().answers > 2; }));
   const double firstS = bootTimeS();
   CHECK(source.sweep().values.empty());  // nothing is known of now yet
@@ -174,4 +180,68 @@ TEST_CASE("aDelayPutsValuesIntoTheSweepTheyBelongTo") {
   CHECK(told.front().timeS == Approx(firstS).margin(0.2));
   for (size_t i = 1; i < told.size(); ++i) CHECK(told[i].timeS > told[i - 1].timeS);
   CHECK(bootTimeS() - told.back().timeS >= 0.5);
+}
+
+TEST_CASE("aDelayOfWholeSweepsLosesNone") {
+  const auto meter = standIn();
+  Instrument late = meterAt(meter->port());
+  late.delayS = 0.4;
+  InstrumentSource source(late);
+  REQUIRE(eventually([&] { return source.state().answers > 8; }));
+  std::vector<double> sweptS, toldS;
+  const auto begin = std::chrono::steady_clock::now();
+  for (int i = 0; i < 20; ++i) {
+    std::this_thread::sleep_until(begin + i * std::chrono::milliseconds(200));
+    sweptS.push_back(bootTimeS());
+    if (const Sweep sweep = source.sweep(); !sweep.values.empty()) toldS.push_back(sweep.timeS);
+  }
+  // Two sweeps back, each once; a machine that stands still for a moment may merge some.
+  CHECK(toldS.size() >= 15);
+  for (size_t i = 0; i < toldS.size(); ++i) {
+    const bool isOneOfThem =
+        std::any_of(sweptS.begin(), sweptS.end(), [&](double t) { return std::abs(t - toldS[i]) < 0.02; });
+    CHECK(isOneOfThem);
+    if (i > 0) CHECK(toldS[i] > toldS[i - 1]);
+  }
+}
+
+TEST_CASE("anInstrumentThatRestsIsLeftAloneAndComesBack") {
+  std::atomic<int> asked{0};
+  auto meter = sim::StandInMeter::start({}, [&] {
+    ++asked;
+    return sim::MeterValues{162.5, 230, 3};
+  });
+  REQUIRE(meter);
+  InstrumentSource source(meterAt((*meter)->port()));
+  REQUIRE(eventually([&] { return source.sweep().values[0] == 162.5; }));
+  source.rest(true);
+  REQUIRE(eventually([&] { return std::isnan(source.sweep().values[0]); }));
+  CHECK_FALSE(source.isGone());  // it is not lost
+  const int before = asked;
+  std::this_thread::sleep_for(std::chrono::milliseconds(500));
+  CHECK(asked == before);
+  source.rest(false);
+  CHECK(eventually([&] { return source.sweep().values[0] == 162.5; }));
+  CHECK(asked > before);
+}
+
+TEST_CASE("aChildOfThisProgramHoldsNoConnectionOpen") {
+  const auto meter = standIn();
+  LineSocket socket;
+  REQUIRE(socket.connect({"127.0.0.1", std::to_string(meter->port())}, 5));
+  // What a child would have: every descriptor that closes at exec is no part of it.
+  int sockets = 0;
+  for (int descriptor = 3; descriptor < 256; ++descriptor) {
+    struct stat about {};
+    if (fstat(descriptor, &about) != 0 || !S_ISSOCK(about.st_mode)) continue;
+    sockaddr_storage peer{};
+    socklen_t size = sizeof peer;
+    const bool isOurs = getpeername(descriptor, reinterpret_cast<sockaddr*>(&peer), &size) == 0 &&
+                        peer.ss_family == AF_INET &&
+                        ntohs(reinterpret_cast<sockaddr_in*>(&peer)->sin_port) == meter->port();
+    if (!isOurs) continue;
+    ++sockets;
+    CHECK((fcntl(descriptor, F_GETFD) & FD_CLOEXEC) != 0);
+  }
+  CHECK(sockets == 1);
 }

@@ -191,3 +191,50 @@ TEST_CASE("aSimulatedMachineMovesOnlyWhenItIsTold") {
   CHECK(twin.sweepInStep().sweeps.at(0).second.values == after.sweeps.at(0).second.values);
   CHECK(machine.snapshot(310).readings.front().ageS == Approx(310 - machine.simulated()->timeS()));
 }
+
+TEST_CASE("instrumentsStandBesideTheMachineAndNoneIsTakenForAnother") {
+  const SmallMachine root;
+  const auto told = [](const char* role, const char* name, const char* unit) {
+    InstrumentReading reading;
+    reading.role = role;
+    reading.name = name;
+    reading.unitText = unit;
+    reading.unit = matchUnit(unit).value_or(UnitMatch{});
+    reading.pattern = "([0-9]+)";
+    return reading;
+  };
+  const auto program = [&](const char* name) {
+    Instrument instrument;
+    instrument.name = name;
+    instrument.kind = InstrumentKind::Command;
+    instrument.command = "echo 20";
+    instrument.readings = {told("room.temp", "", "°C"), told("", "mains", "V")};
+    return instrument;
+  };
+  // The board has a room of its own.
+  const auto machine = MachineSources::open({root.path(), {}, {}, {}, {program("a"), program("b")}});
+  std::vector<std::string> columns;
+  for (const auto& instrument : machine.instruments()) {
+    for (const Reading& reading : instrument->info().readings) columns.push_back(reading.column());
+  }
+  CHECK(columns == std::vector<std::string>{"room2.temp", "mains", "room3.temp", "b: mains"});
+  CHECK(machine.snapshot(bootTimeS()).instruments.size() == 2);
+}
+
+TEST_CASE("aRoomThatAnInstrumentTellsIsNotMissed") {
+  FakeRoot bare;
+  bare.write("proc/stat", "cpu  1 0 0 1 0 0 0 0\n");
+  const auto missesRoom = [](const MachineSources& machine) {
+    return std::any_of(machine.missing().begin(), machine.missing().end(),
+                       [](const std::string& sentence) { return sentence.starts_with("No room temperature"); });
+  };
+  CHECK(missesRoom(MachineSources::open({bare.path(), {}, {}, {}, {}})));
+  Instrument sensor;
+  sensor.name = "shelf";
+  sensor.kind = InstrumentKind::Command;
+  sensor.command = "echo 21";
+  sensor.readings.resize(1);
+  sensor.readings[0].role = "room.temp";
+  sensor.readings[0].pattern = "([0-9]+)";
+  CHECK_FALSE(missesRoom(MachineSources::open({bare.path(), {}, {}, {}, {sensor}})));
+}
