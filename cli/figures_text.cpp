@@ -81,6 +81,21 @@ std::string throttlingLine(const Throttling& throttling) {
                      100 * throttling.sharePower, 100 * throttling.shareOther);
 }
 
+std::string soundLines(const SoundFigures& sound) {
+  std::string text;
+  if (sound.levelDb && sound.isCalibrated) text += fmt::format("The microphone heard {:.1f} dBA", *sound.levelDb);
+  if (sound.levelDb && !sound.isCalibrated)
+    text += fmt::format("The microphone, not calibrated, heard {:.1f} dB of full scale", *sound.levelDb);
+  if (sound.levelDb && sound.overRestDb) text += fmt::format(", {:+.1f} dB over rest", *sound.overRestDb);
+  if (!text.empty()) text += ".\n";
+  for (const SoundTone& tone : sound.tones) {
+    text +=
+        fmt::format("  A tone of {:.0f} Hz stands {:.1f} dB over the noise around it, for {:.0f} % of the window.\n",
+                    tone.hz, tone.overDb, 100 * tone.share);
+  }
+  return text;
+}
+
 }  // namespace
 
 std::string figuresText(const RunLog& run, const Figures& figures) {
@@ -93,12 +108,14 @@ std::string figuresText(const RunLog& run, const Figures& figures) {
     text += fmt::format("Window {} to {} ({}):\n", clockText(figures.window->span.startS),
                         clockText(figures.window->span.endS), figures.window->reason);
     for (const ChannelFigures& channel : figures.channels) {
-      if (channel.window.n > 0) text += channelLine(channel);
+      // Bands and tones of a microphone stand together below.
+      if (channel.window.n > 0 && !Role(channel.name).isOfSpectrum()) text += channelLine(channel);
     }
   }
   text += settlingLine(figures);
   for (const Throttling& throttling : figures.throttling) text += throttlingLine(throttling);
   for (const Heat& heat : figures.heat) text += heatLines(heat);
+  if (figures.sound) text += soundLines(*figures.sound);
   for (const Problem& problem : figures.problems) text += fmt::format("! {}\n", problem.text);
   return text;
 }

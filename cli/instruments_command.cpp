@@ -9,6 +9,7 @@
 #include <thread>
 
 #include "cli/command.h"
+#include "cli/instrument_calibrate.h"
 #include "cli/instruments_option.h"
 #include "instruments/instrument_source.h"
 #include "instruments/instrument_tries.h"
@@ -27,6 +28,8 @@ struct InstrumentsArguments {
   double seconds = 2;
   std::optional<double> intervalS, timeoutS, delayS;
   std::string form, tokenFile, tlsCa;
+  std::optional<double> calibrationDb;
+  bool withoutSpectrum = false;
   std::vector<std::string> setup;
   bool all = false, json = false;
 };
@@ -154,7 +157,14 @@ int carryOutAdd(const InstrumentsArguments& options) {
     return fail(Error::badInput(fmt::format("\"{}\" is no kind of instrument: it must be {}.",
                                             withoutControls(options.kind), instrumentKindWords())));
   Json instrument = {{"name", options.name}, {"kind", options.kind}};
-  instrument[*kind == InstrumentKind::Command ? "command" : "address"] = options.address;
+  const bool isSound = *kind == InstrumentKind::Sound;
+  std::vector<std::string> readings = options.readings;
+  if (isSound && readings.empty()) readings = {roles::kNoise};
+  if (readings.empty())
+    return fail(Error::badInput("--reading is missing: what is to be read, e.g. \"wall.power=MEAS:POW? W\"."));
+  instrument[isSound ? "device" : *kind == InstrumentKind::Command ? "command" : "address"] = options.address;
+  if (options.calibrationDb) instrument["calibration_db"] = *options.calibrationDb;
+  if (options.withoutSpectrum) instrument["spectrum"] = false;
   if (options.intervalS) instrument["interval_s"] = *options.intervalS;
   if (options.timeoutS) instrument["timeout_s"] = *options.timeoutS;
   if (options.delayS) instrument["delay_s"] = *options.delayS;
@@ -163,7 +173,7 @@ int carryOutAdd(const InstrumentsArguments& options) {
   if (!options.tlsCa.empty()) instrument["tls_ca"] = options.tlsCa;
   if (!options.setup.empty()) instrument["setup"] = options.setup;
   instrument["readings"] = Json::array();
-  for (const std::string& text : options.readings) {
+  for (const std::string& text : readings) {
     auto reading = parseSpokenReading(text, *kind);
     if (!reading) return fail(reading.error());
     if (!options.place.empty()) (*reading)["place"] = options.place;
@@ -200,10 +210,9 @@ void addAdd(CLI::App& command, const Options& options, Action& action) {
   addInstrumentsOption(*add, options->file);
   add->add_option("name", options->name, "What you call it")->required();
   add->add_option("kind", options->kind, instrumentKindWords())->required();
-  add->add_option("address", options->address, "host:port, a URL, or a command")->required();
+  add->add_option("address", options->address, "host:port, a URL, a command, or a capture device")->required();
   add->add_option("--reading", options->readings,
                   "\"ROLE=QUERY [UNIT] [±ACCURACY]\", e.g. \"wall.power=MEAS:POW? W ±0.5 % + 0.2 W\"; several times")
-      ->required()
       ->take_all()
       ->allow_extra_args(false);
   add->add_option("--interval", options->intervalS, "Seconds between two questions (1)");
@@ -214,6 +223,9 @@ void addAdd(CLI::App& command, const Options& options, Action& action) {
   add->add_option("--setup", options->setup, "A line that is sent once connected (scpi)")->allow_extra_args(false);
   add->add_option("--token-file", options->tokenFile, "File that holds the bearer token (openmetrics)");
   add->add_option("--tls-ca", options->tlsCa, "File of the authorities to trust, instead of the system's");
+  add->add_option("--calibration", options->calibrationDb,
+                  "The level of a full-scale sine, in dB (sound); see calibrate");
+  add->add_flag("--no-spectrum", options->withoutSpectrum, "Neither third-octave bands nor tones (sound)");
   add->callback([options, &action] { action = [options] { return carryOutAdd(*options); }; });
 }
 
@@ -230,6 +242,7 @@ void addInstrumentsCommand(CLI::App& app, Action& action) {
   list->callback([options, &action] { action = [options] { return carryOutList(*options); }; });
   addTest(*command, options, action);
   addAdd(*command, options, action);
+  addCalibrate(*command, action);
   CLI::App* remove = command->add_subcommand("remove", "Keep it no more");
   addInstrumentsOption(*remove, options->file);
   remove->add_option("name", options->name, "The instrument")->required();

@@ -120,6 +120,12 @@ void BenchReader::dropInstrument(const QString& name) {
   emit instrumentsChanged(removed ? QString() : look::text(removed.error().message));
 }
 
+void BenchReader::calibrateInstrument(const QString& name, double fullScaleDb) {
+  const Status kept = ash::calibrateInstrument({}, name.toStdString(), fullScaleDb);
+  if (kept) openAgain();
+  emit instrumentsChanged(kept ? QString() : look::text(kept.error().message));
+}
+
 }  // namespace ash
 
 #include "moc_bench_reader.cpp"

@@ -27,9 +27,11 @@ class BenchReader : public QObject {
   void setChoices(const std::shared_ptr<const ash::ReadingChoices>& choices);
   /// Asks an instrument as it stands in a file, without keeping it; what comes of it is told by tried().
   void tryInstrument(const std::shared_ptr<const ash::Json>& instrument);
-  /// Keeps it in the person's own file, or takes the one of that name out; the machine is opened anew.
+  /// Keeps it in the person's own file, takes the one of that name out, or ties it to a level; the machine is opened
+  /// anew.
   void keepInstrument(const std::shared_ptr<const ash::Json>& instrument);
   void dropInstrument(const QString& name);
+  void calibrateInstrument(const QString& name, double fullScaleDb);
 
  signals:
   void seen(const std::shared_ptr<const ash::MachineSnapshot>& readings);

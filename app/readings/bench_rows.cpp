@@ -84,6 +84,7 @@ bool BenchRows::isShown(const ReadingNow& now) const {
   }
   if (m_filter == RowFilter::All) return true;
   if (now.isHidden) return false;
+  if (r.role.isOfSpectrum()) return false;
   if (m_filter == RowFilter::Moving) return std::isfinite(now.low) && now.high > now.low;
   // A core or CPU more or less is no news where their mean and hottest are told.
   const bool isOneOfMany = r.role.part() == Part::Core;

@@ -40,7 +40,9 @@ constexpr std::array kSentences = {
     Sentence{InstrumentKind::Mqtt, QT_TRANSLATE_NOOP("ash::OutsideForm", "Listen to a broker at"),
              QT_TRANSLATE_NOOP("ash::OutsideForm", "for"), "127.0.0.1:1883", "bench/air#/t"},
     Sentence{InstrumentKind::Command, QT_TRANSLATE_NOOP("ash::OutsideForm", "Run the command"),
-             QT_TRANSLATE_NOOP("ash::OutsideForm", "and find"), "./read-meter", "([0-9.]+) W"}};
+             QT_TRANSLATE_NOOP("ash::OutsideForm", "and find"), "./read-meter", "([0-9.]+) W"},
+    Sentence{InstrumentKind::Sound, QT_TRANSLATE_NOOP("ash::OutsideForm", "Listen to the microphone"), "", "default",
+             ""}};
 
 constexpr std::array kRoles = {"wall.power", "room.temp", "noise",     "surface.lid", "case.temp",
                                "cpu.temp",   "gpu.temp",  "cpu.power", "gpu.power"};
@@ -126,7 +128,9 @@ OutsideForm::OutsideForm(QWidget* parent) : QWidget(parent) {
 InstrumentKind OutsideForm::kind() const { return static_cast<InstrumentKind>(m_kind->currentData().toInt()); }
 
 bool OutsideForm::isWhole() const {
-  return !m_address->text().trimmed().isEmpty() && !m_asked->text().trimmed().isEmpty();
+  // A microphone is asked for nothing.
+  const bool isAsked = kind() == InstrumentKind::Sound || !m_asked->text().trimmed().isEmpty();
+  return isAsked && !m_address->text().trimmed().isEmpty();
 }
 
 void OutsideForm::fillSentence() {
@@ -136,6 +140,12 @@ void OutsideForm::fillSentence() {
     m_address->setPlaceholderText(QString::fromLatin1(sentence.address));
     m_asked->setPlaceholderText(QString::fromLatin1(sentence.asked));
   }
+  const bool isSound = kind() == InstrumentKind::Sound;
+  m_with->setVisible(!isSound);
+  m_asked->setVisible(!isSound);
+  m_role->setEnabled(!isSound);
+  if (isSound) m_role->setCurrentIndex(m_role->findData(QString::fromLatin1(roles::kNoise)));
+  if (isSound && m_address->text().isEmpty()) m_address->setText(QStringLiteral("default"));
   changed();
 }
 
@@ -145,10 +155,11 @@ Json OutsideForm::written() const {
   const std::string role = m_role->currentData().toString().toStdString();
   const std::string name = m_name->text().trimmed().isEmpty() ? m_role->currentText().toStdString() : typed(m_name);
   Json instrument = {{"name", name}, {"kind", instrumentKindText(kind())}};
-  instrument[kind() == InstrumentKind::Command ? "command" : "address"] = typed(m_address);
+  const bool isSound = kind() == InstrumentKind::Sound;
+  instrument[isSound ? "device" : kind() == InstrumentKind::Command ? "command" : "address"] = typed(m_address);
   instrument["interval_s"] = m_interval->value();
   const std::string accuracy = typed(m_accuracy).empty() ? "" : " ±" + typed(m_accuracy);
-  const auto reading = parseSpokenReading(role + "=" + typed(m_asked) + accuracy, kind());
+  const auto reading = parseSpokenReading(role + (isSound ? "" : "=" + typed(m_asked)) + accuracy, kind());
   instrument["readings"] = Json::array({reading ? *reading : Json{{"role", role}}});
   return instrument;
 }

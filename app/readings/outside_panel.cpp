@@ -13,6 +13,7 @@
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/look/words.h"
+#include "app/readings/calibrate_row.h"
 #include "app/readings/outside_form.h"
 #include "instruments/instrument_file.h"
 #include "model/number_text.h"
@@ -31,6 +32,9 @@ QString valuesOf(const InstrumentNow& now) {
   for (size_t i = 0; i < now.instrument.readings.size(); ++i) {
     const InstrumentReading& reading = now.instrument.readings[i];
     const Answer& last = now.state.last[i];
+    if (reading.measure == SoundMeasure::Tone && std::isfinite(last.value))
+      values.prepend(OutsidePanel::tr("a tone of %1 Hz").arg(last.value, 0, 'f', 0));
+    if (reading.isOfSpectrum) continue;
     if (now.state.isOpen && std::isfinite(last.value))
       values << text(withUnit(last.value, usualDigits(reading.storedUnit()), reading.storedUnit()));
     else
@@ -159,7 +163,10 @@ OutsidePanel::Row OutsidePanel::makeRow() {
   grid->addWidget(row.drop, 0, 3);
   grid->addWidget(row.state, 1, 0, 1, 2);
   grid->addWidget(row.identity, 1, 2, 1, 2);
+  row.calibrate = new CalibrateRow(row.widget);
+  grid->addWidget(row.calibrate, 2, 0, 1, 4);
   grid->setColumnStretch(1, 1);
+  connect(row.calibrate, &CalibrateRow::wanted, this, &OutsidePanel::calibrateWanted);
   connect(row.drop, &QPushButton::clicked, this, [this, name = row.name] { takeOut(name->text()); });
   m_list->addWidget(row.widget);
   return row;
@@ -171,6 +178,7 @@ void OutsidePanel::fill(const Row& row, const InstrumentNow& now) const {
   row.identity->setText(text(now.state.identity));
   row.state->setText(stateOf(now));
   row.ticks->show(now.state.ticks);
+  row.calibrate->show(now);
   row.drop->setAccessibleName(tr("Take %1 out").arg(text(now.instrument.name)));
 }
 

@@ -15,6 +15,7 @@ class QVBoxLayout;
 
 namespace ash {
 
+class CalibrateRow;
 class OutsideForm;
 
 /// A tick for each of the last 60 rounds: tall = answered, short = late, gap = none.
@@ -45,6 +46,7 @@ class OutsidePanel : public QWidget {
   void tryWanted(const std::shared_ptr<const ash::Json>& instrument);
   void keepWanted(const std::shared_ptr<const ash::Json>& instrument);
   void dropWanted(const QString& name);
+  void calibrateWanted(const QString& name, double fullScaleDb);
   /// It has grown by the sentence, which is to be seen (for the scroll area around).
   void opened();
 
@@ -54,6 +56,7 @@ class OutsidePanel : public QWidget {
     QLabel *name, *address, *identity, *state;
     AnswerTicks* ticks;
     QPushButton* drop;
+    CalibrateRow* calibrate;
   };
   Row makeRow();
   void takeOut(const QString& name);

@@ -80,6 +80,7 @@ ReadWires::ReadWires(const QString& root, QObject* parent) : WorkerThread(parent
   connect(this, &ReadWires::tryWanted, reader, &BenchReader::tryInstrument);
   connect(this, &ReadWires::keepWanted, reader, &BenchReader::keepInstrument);
   connect(this, &ReadWires::dropWanted, reader, &BenchReader::dropInstrument);
+  connect(this, &ReadWires::calibrateWanted, reader, &BenchReader::calibrateInstrument);
   connect(reader, &BenchReader::seen, this, &ReadWires::seen);
   connect(reader, &BenchReader::tried, this, &ReadWires::tried);
   connect(reader, &BenchReader::instrumentsChanged, this, &ReadWires::instrumentsChanged);

@@ -105,6 +105,7 @@ class ReadWires : public WorkerThread {
   void tryWanted(const std::shared_ptr<const ash::Json>& instrument);
   void keepWanted(const std::shared_ptr<const ash::Json>& instrument);
   void dropWanted(const QString& name);
+  void calibrateWanted(const QString& name, double fullScaleDb);
   // What is heard.
   void seen(const std::shared_ptr<const ash::MachineSnapshot>& readings);
   void tried(const std::shared_ptr<const ash::InstrumentNow>& now, const QString& refusal);

@@ -111,6 +111,7 @@ ReadingsPage* MainWindow::readings() {
   connect(outside, &OutsidePanel::tryWanted, m_read.get(), &ReadWires::tryWanted);
   connect(outside, &OutsidePanel::keepWanted, m_read.get(), &ReadWires::keepWanted);
   connect(outside, &OutsidePanel::dropWanted, m_read.get(), &ReadWires::dropWanted);
+  connect(outside, &OutsidePanel::calibrateWanted, m_read.get(), &ReadWires::calibrateWanted);
   connect(m_read.get(), &ReadWires::tried, outside, &OutsidePanel::showTried);
   connect(m_read.get(), &ReadWires::instrumentsChanged, outside, &OutsidePanel::takeChange);
   m_readings->setHasBook(m_desk.hasBook());

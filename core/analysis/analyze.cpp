@@ -6,7 +6,9 @@
 #include "analysis/quality/problems.h"
 #include "analysis/run/channel_figures.h"
 #include "analysis/run/context.h"
+#include "analysis/run/second_sources.h"
 #include "analysis/run/window.h"
+#include "analysis/sound/sound.h"
 #include "analysis/throttling/drive_findings.h"
 #include "analysis/throttling/throttling.h"
 
@@ -34,8 +36,11 @@ Figures analyzeRun(const RunLog& run, std::optional<size_t> loadNumber) {
   figures.battery = batteryOf(context);
   figures.efficiency = efficiencyOf(context);
   figures.fans = fansOf(context);
+  figures.sound = soundOf(context);
+  figures.seconds = secondSourcesOf(run.facts, figures);
   for (auto& found : {findGapProblems(context), findUnmoved(context), findExcursions(context), findImplausible(context),
-                      findRunProblems(context, figures), findDriveChanges(context, figures.throttling)}) {
+                      findRunProblems(context, figures), findDriveChanges(context, figures.throttling),
+                      findSecondSources(context, figures)}) {
     figures.problems.insert(figures.problems.end(), found.begin(), found.end());
   }
   return figures;

@@ -164,6 +164,19 @@ Json batteryToJson(const std::optional<BatteryFigures>& battery) {
           {"last_sample_s", numberOrNull(battery->lastSampleS)}};
 }
 
+Json soundToJson(const SoundFigures& sound) {
+  Json bands = Json::array(), tones = Json::array();
+  for (const SoundBand& band : sound.bands) bands.push_back({{"hz", band.hz}, {"db", numberOrNull(band.db)}});
+  for (const SoundTone& tone : sound.tones)
+    tones.push_back({{"hz", numberOrNull(tone.hz)}, {"over_db", numberOrNull(tone.overDb)}, {"share", tone.share}});
+  return {{"channel", sound.channel},
+          {"calibrated", sound.isCalibrated},
+          {"level_db", numberOrNull(sound.levelDb)},
+          {"over_rest_db", numberOrNull(sound.overRestDb)},
+          {"bands", std::move(bands)},
+          {"tones", std::move(tones)}};
+}
+
 Json fansToJson(const std::vector<FanFigures>& all) {
   Json fans = Json::array();
   for (const FanFigures& fan : all) {
@@ -195,26 +208,30 @@ Json figuresToJson(const Figures& figures) {
               {"end_s", figures.window->span.endS},
               {"reason", figures.window->reason}};
   }
-  return {{"contract", kContractVersion},
-          {"figures_method", kFiguresMethod},
-          {"samples", figures.samples},
-          {"duration_s", figures.durationS},
-          {"interval_s", figures.intervalS},
-          {"problems", listToJson(figures.problems)},
-          {"phases", phasesToJson(figures.phases)},
-          {"window", window},
-          {"channels", channels},
-          {"throttling", listToJson(figures.throttling)},
-          {"energy_j", energyToJson(figures.energy)},
-          {"heat", listToJson(figures.heat)},
-          {"passes", passesToJson(figures.passes)},
-          {"battery", batteryToJson(figures.battery)},
-          {"efficiency",
-           {{"power_role", figures.efficiency.powerRole.empty() ? Json(nullptr) : Json(figures.efficiency.powerRole)},
-            {"score_per_watt", numberOrNull(figures.efficiency.scorePerWatt)},
-            {"work_per_joule", numberOrNull(figures.efficiency.workPerJoule)},
-            {"frames_per_joule", numberOrNull(figures.efficiency.framesPerJoule)}}},
-          {"fans", fansToJson(figures.fans)}};
+  Json json = {
+      {"contract", kContractVersion},
+      {"figures_method", kFiguresMethod},
+      {"samples", figures.samples},
+      {"duration_s", figures.durationS},
+      {"interval_s", figures.intervalS},
+      {"problems", listToJson(figures.problems)},
+      {"phases", phasesToJson(figures.phases)},
+      {"window", window},
+      {"channels", channels},
+      {"throttling", listToJson(figures.throttling)},
+      {"energy_j", energyToJson(figures.energy)},
+      {"heat", listToJson(figures.heat)},
+      {"passes", passesToJson(figures.passes)},
+      {"battery", batteryToJson(figures.battery)},
+      {"efficiency",
+       {{"power_role", figures.efficiency.powerRole.empty() ? Json(nullptr) : Json(figures.efficiency.powerRole)},
+        {"score_per_watt", numberOrNull(figures.efficiency.scorePerWatt)},
+        {"work_per_joule", numberOrNull(figures.efficiency.workPerJoule)},
+        {"frames_per_joule", numberOrNull(figures.efficiency.framesPerJoule)}}},
+      {"fans", fansToJson(figures.fans)}};
+  // Only a run with a microphone has it.
+  if (figures.sound) json["sound"] = soundToJson(*figures.sound);
+  return json;
 }
 
 namespace {

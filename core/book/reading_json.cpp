@@ -43,7 +43,7 @@ Reading readingFromJson(const Json& json, const std::string& role, const std::st
   for (auto& [name, words] : reading.origins) words = withoutControls(words);
   reading.role = role;
   reading.unit = unit;
-  const auto match = matchUnit(unit);
+  const auto match = matchUnit(unit, reading.role.quantity());
   reading.quantity = match ? match->quantity : Quantity::Other;
   if (reading.role.isKnown()) reading.quantity = reading.role.quantity();
   return reading;

@@ -96,7 +96,7 @@ void LogReader::addColumn(const std::string& cell) {
   for (int number = 2; m_log.find(channel.name) != nullptr; ++number)
     channel.name = fmt::format("{} ({})", header.name, number);
   const Role role(channel.name);
-  auto match = matchUnit(header.unit);
+  auto match = matchUnit(header.unit, role.quantity());
   if (!match && header.unit.empty() && role.isKnown()) match = UnitMatch{role.quantity(), 1, 0};
   const bool isLoose = role.quantity() == Quantity::Rate || role.quantity() == Quantity::FrameRate;
   if (isLoose) match = UnitMatch{role.quantity(), 1, 0};

@@ -13,7 +13,8 @@ struct KindRow {
 };
 constexpr std::array kKinds = {KindRow{InstrumentKind::Scpi, "scpi"},
                                KindRow{InstrumentKind::OpenMetrics, "openmetrics"},
-                               KindRow{InstrumentKind::Mqtt, "mqtt"}, KindRow{InstrumentKind::Command, "command"}};
+                               KindRow{InstrumentKind::Mqtt, "mqtt"}, KindRow{InstrumentKind::Command, "command"},
+                               KindRow{InstrumentKind::Sound, "sound"}};
 
 }  // namespace
 
@@ -34,6 +35,11 @@ std::string instrumentKindWords() {
     words += kKinds[i].text;
   }
   return words;
+}
+
+const std::string& Instrument::where() const {
+  if (kind == InstrumentKind::Sound) return device;
+  return kind == InstrumentKind::Command ? command : address;
 }
 
 std::string InstrumentReading::storedUnit() const {

@@ -10,29 +10,41 @@
 #include <vector>
 
 #include "model/accuracy_text.h"
+#include "model/reading.h"
 #include "model/role.h"
 #include "model/unit.h"
 
 namespace ash {
 
-enum class InstrumentKind { Scpi, OpenMetrics, Mqtt, Command };
+enum class InstrumentKind { Scpi, OpenMetrics, Mqtt, Command, Sound };
 
-/// "scpi", "openmetrics", "mqtt", "command".
+/// What a reading of a microphone tells of each interval.
+enum class SoundMeasure {
+  Equivalent,   ///< its equivalent level, A-weighted
+  FastMaximum,  ///< its loudest moment, A-weighted, time weighting F
+  Band,         ///< the level of a third of an octave
+  Tone,         ///< the frequency of a tone that stands out
+  ToneOver,     ///< by how much it does
+};
+
+/// "scpi", "openmetrics", "mqtt", "command", "sound".
 std::string_view instrumentKindText(InstrumentKind kind);
 std::optional<InstrumentKind> instrumentKindFrom(std::string_view text);
-/// All of them, for messages: "scpi, openmetrics, mqtt or command".
+/// All of them, for messages: "scpi, openmetrics, mqtt, command or sound".
 std::string instrumentKindWords();
 
 /// One reading of an instrument. What is asked for is a query (scpi), a metric with labels (openmetrics), a topic
-/// and a pointer into its messages (mqtt), or a pattern
-/// with one group (command).
+/// and a pointer into its messages (mqtt), a pattern with one group (command), or a measure (sound).
 struct InstrumentReading {
   Role role;         ///< empty when it has none
   std::string name;  ///< its own, when it has no role
   std::string query, metric, topic, pointer, pattern;
   std::map<std::string, std::string> labels;
-  std::string unitText;  ///< as written; empty = the role's, or what the answer says
-  UnitMatch unit;        ///< from it
+  SoundMeasure measure = SoundMeasure::Equivalent;  ///< sound
+  size_t measureIndex = 0;                          ///< which band, which tone
+  bool isOfSpectrum = false;                        ///< it comes with the instrument's spectrum and is not written down
+  std::string unitText;                             ///< as written; empty = the role's, or what the answer says
+  UnitMatch unit;                                   ///< from it
   StatedAccuracy accuracy;
   std::string accuracyAsWritten;
   std::string place;
@@ -52,12 +64,15 @@ struct Instrument {
   double intervalS = 1, timeoutS = 1, delayS = 0;
   std::vector<std::string> setup;  ///< scpi: sent once connected
   std::string tokenFile, tlsCa;
-  std::string user, passwordFile;  ///< mqtt
-  int qos = 0;                     ///< mqtt: 0 or 1
+  std::string user, passwordFile;   ///< mqtt
+  int qos = 0;                      ///< mqtt: 0 or 1
+  std::string device = "default";   ///< sound: its ALSA name
+  double calibrationDb = kMissing;  ///< sound: the level of a full-scale sine; missing = not calibrated
+  bool hasSpectrum = false;         ///< sound: bands and tones, too
   std::vector<InstrumentReading> readings;
 
-  /// What it is reached by: its address, or its command.
-  const std::string& where() const { return kind == InstrumentKind::Command ? command : address; }
+  /// What it is reached by: its address, its command, or its device.
+  const std::string& where() const;
 };
 
 /// For how long an answer counts: two of its intervals, at least 1 s, at most 3 s.

@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include <cmath>
 #include <cstdlib>
 #include <filesystem>
 #include <fstream>
@@ -10,6 +11,7 @@
 #include <sstream>
 
 #include "instruments/openmetrics_text.h"
+#include "instruments/sound_readings.h"
 #include "model/json_cursor.h"
 #include "model/pattern.h"
 #include "model/text.h"
@@ -41,7 +43,7 @@ void takeUnit(const JsonCursor& part, InstrumentReading& reading) {
     reading.unit = {own, 1, 0};
     return;
   }
-  const auto match = matchUnit(reading.unitText);
+  const auto match = matchUnit(reading.unitText, own);
   if (!match && reading.role.isKnown())
     return part.refuse("unit", fmt::format("\"{}\" is no unit of {} (kept in {})", reading.unitText,
                                            reading.role.text(), unitOf(own)));
@@ -72,6 +74,8 @@ void takeAsked(const JsonCursor& part, InstrumentKind kind, InstrumentReading& r
       if (!reading.pointer.empty() && !reading.pointer.starts_with('/'))
         part.refuse("pointer", "must begin with / (RFC 6901)");
       return;
+    case InstrumentKind::Sound:
+      return takeSoundMeasure(part, reading);
     case InstrumentKind::Command: {
       part.need("pattern", reading.pattern);
       if (reading.pattern.empty()) return;
@@ -120,6 +124,7 @@ void takeWhere(const JsonCursor& part, Instrument& instrument) {
     if (form != "lines" && form != "once") part.refuse("form", "must be \"once\" or \"lines\"");
     return;
   }
+  if (instrument.kind == InstrumentKind::Sound) return takeMicrophone(part, instrument);
   part.need("address", instrument.address);
   checkText(part, "address", instrument.address);
   if (instrument.kind == InstrumentKind::Scpi) {
@@ -148,7 +153,8 @@ void takeWhere(const JsonCursor& part, Instrument& instrument) {
 void takeReadings(const JsonCursor& part, Instrument& instrument) {
   std::set<std::string> titles;
   const auto readings = part.objects("readings");
-  if (readings.empty()) part.refuse("readings", "must hold at least one reading");
+  const bool isSound = instrument.kind == InstrumentKind::Sound;
+  if (readings.empty() && !isSound) part.refuse("readings", "must hold at least one reading");
   if (readings.size() > kMostReadings) return part.refuse("readings", fmt::format("holds more than {}", kMostReadings));
   for (const JsonCursor& one : readings) {
     instrument.readings.push_back(readingFrom(one, instrument.kind));
@@ -157,6 +163,7 @@ void takeReadings(const JsonCursor& part, Instrument& instrument) {
       one.refuse(instrument.readings.back().role.empty() ? "name" : "role",
                  fmt::format("\"{}\" is there twice", title));
   }
+  if (isSound) completeSoundReadings(part, instrument);
 }
 
 Instrument instrumentFrom(const JsonCursor& part) {
@@ -268,6 +275,10 @@ Json instrumentToJson(const Instrument& instrument) {
   if (instrument.kind == InstrumentKind::Command) {
     json["command"] = instrument.command;
     json["form"] = instrument.isFollowed ? "lines" : "once";
+  } else if (instrument.kind == InstrumentKind::Sound) {
+    json["device"] = instrument.device;
+    json["spectrum"] = instrument.hasSpectrum;
+    if (std::isfinite(instrument.calibrationDb)) json["calibration_db"] = instrument.calibrationDb;
   } else {
     json["address"] = instrument.address;
   }
@@ -282,8 +293,10 @@ Json instrumentToJson(const Instrument& instrument) {
   if (!instrument.tlsCa.empty()) json["tls_ca"] = instrument.tlsCa;
   json["readings"] = Json::array();
   for (const InstrumentReading& reading : instrument.readings) {
+    if (reading.isOfSpectrum) continue;
     Json one = Json::object();
-    one[reading.role.empty() ? "name" : "role"] = reading.title();
+    one[reading.role.empty() ? "name" : "role"] =
+        instrument.kind == InstrumentKind::Sound ? writtenSoundRole(reading) : reading.title();
     if (!reading.query.empty()) one["query"] = reading.query;
     if (!reading.metric.empty()) one["metric"] = reading.metric;
     if (!reading.labels.empty()) one["labels"] = reading.labels;
@@ -310,6 +323,19 @@ Status addInstrument(const std::string& named, const Json& instrument) {
   }
   (*document)["list"].push_back(instrument);
   return writeDocument(*document, *path);
+}
+
+Status calibrateInstrument(const std::string& named, const std::string& name, double fullScaleDb) {
+  const auto path = fileToChange(named);
+  if (!path) return path.error();
+  auto document = documentOf(*path);
+  if (!document) return document.error();
+  for (Json& one : (*document)["list"]) {
+    if (valueIn(one, "name", "") != name) continue;
+    one["calibration_db"] = std::round(100 * fullScaleDb) / 100;
+    return writeDocument(*document, *path);
+  }
+  return Error::badInput(fmt::format("{} has no instrument \"{}\".", *path, name));
 }
 
 Status removeInstrument(const std::string& named, const std::string& name) {

@@ -11,6 +11,7 @@
 #include <deque>
 #include <mutex>
 #include <thread>
+#include <utility>
 
 #include "system/clock.h"
 
@@ -18,6 +19,7 @@ namespace ash {
 namespace {
 
 constexpr std::array kPausesS = {0.5, 1.0, 2.0, 4.0, 8.0, 15.0};
+constexpr size_t kMostTold = 100;
 constexpr size_t kTicks = 60, kMostWaitingSweeps = 20'000, kMostAnswers = 4096;
 constexpr double kKeptS = 10;            // answers, beyond the delay
 constexpr size_t kFailuresToBeLost = 5;  // rounds in a row without one answer
@@ -28,12 +30,13 @@ std::chrono::duration<double> seconds(double s) { return std::chrono::duration<d
 
 Reading readingOf(const Instrument& instrument, const InstrumentReading& asked, const std::string& column) {
   Reading reading;
-  reading.id = asked.role.empty() ? column : fmt::format("instrument/{}/{}", instrument.name, asked.title());
+  reading.id = asked.role.empty() ? column : instrumentReadingId(instrument, asked);
   reading.device = instrument.name;
   reading.driver = std::string(instrumentKindText(instrument.kind));
   reading.kind = kInstrumentKind;
   reading.name = asked.title();
-  if (!asked.role.empty()) reading.role = Role(column);
+  if (const Role role(column); !asked.role.empty() && role.isKnown()) reading.role = role;
+  reading.ruleRole = asked.role;
   reading.quantity = asked.unit.quantity;
   reading.unit = asked.storedUnit();
   reading.accuracy = asked.accuracy.plusMinus;
@@ -44,6 +47,10 @@ Reading readingOf(const Instrument& instrument, const InstrumentReading& asked, 
 }
 
 }  // namespace
+
+std::string instrumentReadingId(const Instrument& instrument, const InstrumentReading& reading) {
+  return fmt::format("instrument/{}/{}", instrument.name, reading.title());
+}
 
 /// Shared with the thread, which may outlive the source when a library hangs.
 struct InstrumentSource::Shared {
@@ -58,6 +65,8 @@ struct InstrumentSource::Shared {
   };
   std::vector<std::deque<Taken>> taken;  // by reading, as far back as a sweep may ask
   size_t silentRounds = 0;
+  std::vector<std::string> told;  // what is to be noted and was not taken yet
+  bool isOverloaded = false;
   bool wasOpen = false;
 
   // False when it is over or to rest.
@@ -86,6 +95,7 @@ struct InstrumentSource::Shared {
   void note(const std::vector<Answer>& answers, double clockOffsetS) {
     const std::lock_guard lock(mutex);
     state.clockOffsetS = clockOffsetS;
+    noteOverload(answers);
     bool isAnswered = false, isLate = false, isPushed = true;
     for (size_t i = 0; i < answers.size(); ++i) {
       const Answer& answer = answers[i];
@@ -110,6 +120,16 @@ struct InstrumentSource::Shared {
            : isLate    ? InstrumentState::Tick::Late
                        : InstrumentState::Tick::Answered);
     changed.notify_all();
+  }
+
+  // Once for as long as it lasts.
+  void noteOverload(const std::vector<Answer>& answers) {
+    const auto news = std::find_if(answers.begin(), answers.end(),
+                                   [](const Answer& one) { return one.isFailure() || std::isfinite(one.atS); });
+    if (news == answers.end()) return;
+    if (news->isOverload && !isOverloaded && told.size() < kMostTold)
+      told.push_back(fmt::format("{}: {}.", instrument.name, news->fault));
+    isOverloaded = news->isOverload;
   }
 
   void keep(std::deque<Taken>& of, const Answer& answer) const {
@@ -190,7 +210,9 @@ void InstrumentSource::work(const std::shared_ptr<Shared>& shared) {
         pause = 0;
         shared->note(answers, talk->clockOffsetS());
         // A round that took too long is a gap, not a burst.
-        dueS = std::max(dueS + instrument.intervalS, std::min(monotonicS(), beganS + instrument.intervalS));
+        dueS = talk->pacesItself()
+                   ? monotonicS()
+                   : std::max(dueS + instrument.intervalS, std::min(monotonicS(), beganS + instrument.intervalS));
       }
     }
     talk.reset();
@@ -238,6 +260,11 @@ std::string InstrumentSource::whyMissing(size_t reading) const {
 bool InstrumentSource::isGone() const {
   const std::lock_guard lock(m_shared->mutex);
   return !m_shared->state.isOpen && (m_shared->wasOpen || m_shared->state.failures > 0);
+}
+
+std::vector<std::string> InstrumentSource::takeTold() {
+  const std::lock_guard lock(m_shared->mutex);
+  return std::exchange(m_shared->told, {});
 }
 
 void InstrumentSource::rest(bool isResting) {

@@ -25,6 +25,9 @@ struct InstrumentState {
   bool isOpen = false;
 };
 
+/// By what a choice knows a reading that has a role: "instrument/wall meter/wall.power".
+std::string instrumentReadingId(const Instrument& instrument, const InstrumentReading& reading);
+
 /// An answer counts for answerHoldsS() from when it was taken (its arrival less the instrument's delay); what is older
 /// is missing, never stale. A delay puts values into the earlier sweep that they belong to: a sweep then tells of the
 /// moment that lies the delay back, and the first ones tell nothing. A lost instrument is looked for again after 0.5,
@@ -40,6 +43,7 @@ class InstrumentSource : public Source {
   Sweep sweep() override;
   std::string whyMissing(size_t reading) const override;
   bool isGone() const override;
+  std::vector<std::string> takeTold() override;
 
   /// While it rests the connection is closed and nobody is asked. It begins awake.
   void rest(bool isResting);

@@ -31,9 +31,18 @@ Status putMetric(const std::string& asked, Json& reading) {
   return {};
 }
 
+// A microphone is asked for nothing: "noise ±1.5 dBA".
+Json spokenSound(const std::string& text) {
+  const size_t at = text.find(kPlusMinus);
+  Json reading = {{"role", trimmed(std::string_view(text).substr(0, at))}};
+  if (at != std::string::npos) reading["accuracy"] = trimmed(std::string_view(text).substr(at + kPlusMinus.size()));
+  return reading;
+}
+
 }  // namespace
 
 Result<Json> parseSpokenReading(const std::string& text, InstrumentKind kind) {
+  if (kind == InstrumentKind::Sound) return spokenSound(text);
   const size_t equals = text.find('=');
   std::string asked(equals == std::string::npos ? std::string_view()
                                                 : trimmed(std::string_view(text).substr(equals + 1)));

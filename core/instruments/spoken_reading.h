@@ -12,7 +12,8 @@ namespace ash {
 
 /// ROLE=QUERY [UNIT] [±ACCURACY] as it stands in the file of instruments. QUERY is what the kind asks for: a query, a
 /// metric with labels (`name{label="value"}`), a pattern. What is no role becomes a name. The last word is the unit
-/// when it is one. Refused: no "=", nothing after it.
+/// when it is one. Of a microphone there is no query:
+/// "noise ±1.5 dBA". Refused: no "=", nothing after it.
 Result<Json> parseSpokenReading(const std::string& text, InstrumentKind kind);
 
 /// What is asked for, in one line: "MEAS:POW? in W, ±0.5 % + 0.2 W".

@@ -7,6 +7,7 @@
 #include "instruments/mqtt_talk.h"
 #include "instruments/openmetrics_talk.h"
 #include "instruments/scpi_talk.h"
+#include "instruments/sound_talk.h"
 
 namespace ash {
 
@@ -20,6 +21,8 @@ std::unique_ptr<Talk> makeTalk(const Instrument& instrument) {
       return std::make_unique<MqttTalk>(instrument);
     case InstrumentKind::Command:
       return std::make_unique<CommandTalk>(instrument);
+    case InstrumentKind::Sound:
+      return std::make_unique<SoundTalk>(instrument);
   }
   return nullptr;
 }

@@ -19,6 +19,7 @@ struct Answer {
   double roundTripS = kMissing;
   double holdsS = kMissing;  ///< for how long it counts; missing = answerHoldsS()
   std::string fault;         ///< one sentence; empty when all is well
+  bool isOverload = false;   ///< the fault: there was more than it can measure
   bool isFailure() const { return !fault.empty(); }
 };
 
@@ -33,6 +34,9 @@ class Talk {
 
   /// Connects. An error says why there is nobody to talk to.
   virtual Status open() = 0;
+  /// True where asking waits by itself until there is something to tell, so that nobody else has to wait between two
+  /// questions.
+  virtual bool pacesItself() const { return false; }
   /// Who it says it is; empty when it does not tell.
   virtual std::string identity() const { return {}; }
   /// The other side's clock less this machine's, in seconds, where it tells its own; missing else.

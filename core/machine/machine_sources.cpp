@@ -33,6 +33,14 @@ Event slowEvent(const SourceInfo& source) {
   event.extra = {{"kind", ProblemKind(ProblemKind::SlowSource).text()}};
   return event;
 }
+
+Event overloadEvent(std::string text) {
+  Event event;
+  event.kind = EventKind::Problem;
+  event.text = std::move(text);
+  event.extra = {{"kind", ProblemKind(ProblemKind::Saturated).text()}};
+  return event;
+}
 }  // namespace
 
 MachineSources MachineSources::open(MachineDescription description) {
@@ -123,6 +131,9 @@ void MachineSources::note(const Tick& tick) {
 
 std::vector<Event> MachineSources::takeFindings() {
   std::vector<Event> findings;
+  for (const auto& source : sources()) {
+    for (std::string& text : source->takeTold()) findings.push_back(overloadEvent(std::move(text)));
+  }
   // A device that was unplugged: its readings are missing from now on, the run goes on.
   for (size_t s = 0; s < sources().size(); ++s) {
     const bool isGone = sources()[s]->isGone();

@@ -4,6 +4,7 @@
 #include <iterator>
 #include <set>
 
+#include "machine/instrument_columns.h"
 #include "readings/kernel/other_load.h"
 #include "readings/linux_machine.h"
 #include "sim/sim_source.h"
@@ -20,7 +21,8 @@ void moveTo(std::vector<T>& to, std::vector<T>& from) {
 }
 
 void openKernel(const MachineDescription& description, const std::vector<std::string>& hung, MachineParts& parts) {
-  LinuxMachine machine = openLinuxMachine(description.root, description.choices, hung);
+  LinuxMachine machine =
+      openLinuxMachine(description.root, description.choices, hung, rolesGivenToInstruments(description));
   moveTo(parts.sources, machine.sources);
   moveTo(parts.skipped, machine.skipped);
   moveTo(parts.missing, machine.missing);
@@ -43,31 +45,19 @@ void openLoad(const MachineDescription& description, const std::vector<std::stri
   parts.sources.push_back(parts.load);
 }
 
-// A role or a name that somebody tells already is told apart: by its number, by its instrument. Both are kept.
-std::vector<std::string> freeColumns(const Instrument& instrument, std::set<std::string>& taken) {
-  constexpr int kMostOfAKind = 1000;
-  std::vector<std::string> columns;
-  for (const InstrumentReading& reading : instrument.readings) {
-    std::string column = reading.title();
-    if (reading.role.empty() && taken.contains(column)) column = instrument.name + ": " + column;
-    for (int number = 2; !reading.role.empty() && taken.contains(column) && number < kMostOfAKind; ++number)
-      column = reading.role.ofNumber(number).text();
-    taken.insert(column);
-    columns.push_back(std::move(column));
-  }
-  return columns;
-}
-
 void openInstruments(const MachineDescription& description, const std::vector<std::string>&, MachineParts& parts) {
   std::set<std::string> taken;
   for (const auto& source : parts.sources) {
     for (const Reading& reading : source->info().readings) taken.insert(reading.column());
   }
+  // What was given by hand is not given to another by rule.
+  const std::set<std::string> given = rolesGivenToInstruments(description);
   for (const Instrument& instrument : description.instruments) {
     for (const InstrumentReading& reading : instrument.readings) {
       if (reading.role.isRoom()) std::erase(parts.missing, kNoRoomIsRead);
     }
-    parts.instruments.push_back(std::make_shared<InstrumentSource>(instrument, freeColumns(instrument, taken)));
+    parts.instruments.push_back(
+        std::make_shared<InstrumentSource>(instrument, columnsOf(instrument, description.choices, taken, given)));
     parts.sources.push_back(parts.instruments.back());
   }
   // All of them at once: each has its own thread.

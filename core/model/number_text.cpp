@@ -48,8 +48,8 @@ std::string bytesWords(double bytes) {
 }
 
 int usualDigits(const std::string& unit) {
-  constexpr std::array<std::pair<std::string_view, int>, 7> kDigits = {
-      {{"MHz", 0}, {"RPM", 0}, {"J", 0}, {"K/W", 3}, {"V", 3}, {"1/J", 3}, {"1/W", 3}}};
+  constexpr std::array<std::pair<std::string_view, int>, 8> kDigits = {
+      {{"MHz", 0}, {"RPM", 0}, {"Hz", 0}, {"J", 0}, {"K/W", 3}, {"V", 3}, {"1/J", 3}, {"1/W", 3}}};
   const auto found = std::find_if(kDigits.begin(), kDigits.end(), [&](const auto& row) { return row.first == unit; });
   return found == kDigits.end() ? 1 : found->second;
 }

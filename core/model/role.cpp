@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cctype>
+#include <charconv>
 #include <optional>
 #include <vector>
 
@@ -65,6 +66,12 @@ constexpr std::array kRows = {
     RoleRow{"battery.power", Quantity::Power, "", Part::Main, "Battery power"},
     RoleRow{"surface.<place>", Quantity::Temperature, kPlace, Part::Main, "Surface temperature"},
     RoleRow{"noise", Quantity::Noise, "", Part::Main, "Noise"},
+    RoleRow{"noise.fast", Quantity::Noise, "", Part::Fast, "Loudest moment"},
+    RoleRow{"noise.relative", Quantity::Level, "", Part::Relative, "Noise, uncalibrated"},
+    RoleRow{"noise.relative.fast", Quantity::Level, "", Part::Fast, "Loudest moment, uncalibrated"},
+    RoleRow{"noise.band<N>", Quantity::Level, "", Part::Band, "Noise, third-octave band"},
+    RoleRow{"noise.tone<N>", Quantity::Pitch, "", Part::Tone, "Tone"},
+    RoleRow{"noise.tone<N>.over", Quantity::Level, "", Part::Over, "Tone over the noise around it,"},
     RoleRow{"work.rate", Quantity::Rate, "", Part::Main, "Work rate"},
     RoleRow{"frame.rate", Quantity::FrameRate, "", Part::Main, "Frame rate"},
 };
@@ -154,6 +161,14 @@ Quantity Role::quantity() const { return isKnown() ? rowAt(m_row).quantity : Qua
 
 Part Role::part() const { return isKnown() ? rowAt(m_row).what : Part::Main; }
 
+bool Role::isOfSpectrum() const { return part() == Part::Band || part() == Part::Tone || part() == Part::Over; }
+
+int Role::partNumber() const {
+  int number = 0;
+  const auto [end, error] = std::from_chars(m_partNumber.data(), m_partNumber.data() + m_partNumber.size(), number);
+  return error == std::errc() ? number : 0;
+}
+
 Role Role::ofNumber(int number) const {
   if (!isKnown()) return *this;
   const Device device(m_device.kind(), {}, number <= 1 ? Device::kNoNumber : number);
@@ -167,6 +182,14 @@ std::string Role::title() const {
   if (!m_partNumber.empty()) words += " " + m_partNumber;
   if (m_device.number() != Device::kNoNumber) words += " " + std::to_string(m_device.number());
   return words;
+}
+
+Role freeRole(const Role& role, const std::set<std::string>& taken) {
+  constexpr int kMostOfAKind = 1000;
+  Role free = role;
+  for (int number = 2; role.isKnown() && taken.contains(free.text()) && number < kMostOfAKind; ++number)
+    free = role.ofNumber(number);
+  return free;
 }
 
 }  // namespace ash

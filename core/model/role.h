@@ -4,6 +4,7 @@
 #pragma once
 
 #include <concepts>
+#include <set>
 #include <string>
 #include <string_view>
 
@@ -27,6 +28,11 @@ enum class Part {
   Read,
   Write,
   Duty,
+  Relative,  ///< of a level that is tied to none that was measured
+  Fast,      ///< the loudest moment, time weighting F
+  Band,      ///< a third of an octave
+  Tone,      ///< the frequency of a tone that stands out
+  Over,      ///< a tone over the noise around it
 };
 
 /// The text of the roles that somebody asks for by name.
@@ -40,7 +46,7 @@ inline constexpr char kRoom[] = "room.temp", kCpuTemp[] = "cpu.temp", kCpuTempMe
                       kStorageTemp[] = "storage.temp", kStorageRead[] = "storage.read",
                       kStorageWrite[] = "storage.write", kFanCpu[] = "fan.cpu", kWallPower[] = "wall.power",
                       kBatteryCharge[] = "battery.charge", kBatteryPower[] = "battery.power", kNoise[] = "noise",
-                      kWorkRate[] = "work.rate", kFrameRate[] = "frame.rate";
+                      kNoiseRelative[] = "noise.relative", kWorkRate[] = "work.rate", kFrameRate[] = "frame.rate";
 /// Not a reading of an instrument: what a program under test told. It can be typed and owed as a reading is.
 inline constexpr char kScore[] = "score";
 }  // namespace roles
@@ -62,7 +68,11 @@ class Role {
   const Device& device() const { return m_device; }
   Quantity quantity() const;  ///< Other when it is not known
   Part part() const;
+  /// The number of its part: 1250 of "noise.band1250"; 0 where it has none.
+  int partNumber() const;
   bool isMain() const { return isKnown() && part() == Part::Main; }
+  /// A third-octave band or a tone of a microphone: many, and told together.
+  bool isOfSpectrum() const;
 
   /// The same of the device with that number: Role("cpu.temp").ofNumber(2) is "cpu2.temp"; the first carries none.
   Role ofNumber(int number) const;
@@ -96,5 +106,9 @@ class Role {
   int m_row = kNoRow;  // in the table
   std::string m_partNumber;
 };
+
+/// The role itself when it is not among `taken` (texts), else the same of the next number that is free. A role that is
+/// not known has no numbers and stays.
+Role freeRole(const Role& role, const std::set<std::string>& taken);
 
 }  // namespace ash

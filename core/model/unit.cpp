@@ -57,6 +57,9 @@ constexpr std::array kUnits = {
     UnitRow{"dBA", {Quantity::Noise, 1, 0}},
     UnitRow{"dB(A)", {Quantity::Noise, 1, 0}},
     UnitRow{"dB[SPL]", {Quantity::Noise, 1, 0}},
+    UnitRow{"dB", {Quantity::Level, 1, 0}},
+    UnitRow{"Hz", {Quantity::Pitch, 1, 0}},
+    UnitRow{"kHz", {Quantity::Pitch, 1e3, 0}},
     UnitRow{"1/s", {Quantity::Rate, 1, 0}},
     UnitRow{"/s", {Quantity::Rate, 1, 0}},
     UnitRow{"s-1", {Quantity::Rate, 1, 0}},
@@ -98,6 +101,10 @@ std::string_view unitOf(Quantity quantity) {
       return "MB/s";
     case Quantity::Noise:
       return "dBA";
+    case Quantity::Level:
+      return "dB";
+    case Quantity::Pitch:
+      return "Hz";
     case Quantity::Rate:
       return "1/s";
     case Quantity::Points:
@@ -121,6 +128,13 @@ std::optional<UnitMatch> matchUnit(std::string_view text) {
     if (row.text == text) return row.match;
   }
   return std::nullopt;
+}
+
+std::optional<UnitMatch> matchUnit(std::string_view text, Quantity wanted) {
+  for (const UnitRow& row : kUnits) {
+    if (row.text == text && row.match.quantity == wanted) return row.match;
+  }
+  return matchUnit(text);
 }
 
 std::string differenceUnit(const std::string& unit) {

@@ -20,6 +20,8 @@ enum class Quantity {
   Percent,      // %
   Throughput,   // MB/s
   Noise,        // dBA
+  Level,        // dB
+  Pitch,        // Hz
   Rate,         // 1/s
   Points,       // points
   FrameRate,    // frames/s
@@ -42,6 +44,8 @@ std::string_view unitOf(Quantity quantity);
 
 /// Recognises a unit as written in a CSV header: trade spelling or UCUM code. Empty when unknown.
 std::optional<UnitMatch> matchUnit(std::string_view text);
+/// The same where the quantity is known: a unit that two quantities share (Hz) is taken as that one's.
+std::optional<UnitMatch> matchUnit(std::string_view text, Quantity wanted);
 
 constexpr std::string_view kKelvin = "K";
 

@@ -164,7 +164,7 @@ bool hasDanger(const Reading& reading) {
 }
 
 LinuxMachine openLinuxMachine(const std::string& root, const ReadingChoices& choices,
-                              const std::vector<std::string>& hung) {
+                              const std::vector<std::string>& hung, const std::set<std::string>& toldElsewhere) {
   LinuxMachine machine;
   Everything all = findAll(root, hung);
   machine.hung = all.hung;
@@ -175,6 +175,7 @@ LinuxMachine openLinuxMachine(const std::string& root, const ReadingChoices& cho
   }
   makeIdsUnique(readings);
   assignRoles(readings, choices);
+  giveWay(readings, toldElsewhere);
   tellDevicesApart(readings);
   for (Reading* reading : readings) {
     const auto choice = choices.find(reading->id);

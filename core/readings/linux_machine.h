@@ -3,6 +3,7 @@
 #pragma once
 
 #include <memory>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -31,9 +32,11 @@ struct LinuxMachine {
 
 /// Finds and opens every source below `root` ("" = this machine), gives their readings their meaning by rule, and
 /// applies what a person has said of them. A device that does not answer within two seconds is skipped; one of `hung`,
-/// which did not answer before, is not asked again: each time would leave another thread with it.
+/// which did not answer before, is not asked again: each time would leave another thread with it. Roles of
+/// `toldElsewhere` are not given: the next number is.
 LinuxMachine openLinuxMachine(const std::string& root, const ReadingChoices& choices = {},
-                              const std::vector<std::string>& hung = {});
+                              const std::vector<std::string>& hung = {},
+                              const std::set<std::string>& toldElsewhere = {});
 
 /// True for a temperature of something that can be loaded, by its role or by what it is by rule, for which a critical
 /// limit is known.

@@ -30,6 +30,8 @@ constexpr std::array kFamilies = {
     Family{Quantity::Percent, "ash_ratio", "ratio", "Loads, duties, charges: parts of one.", 0.01},
     Family{Quantity::Throughput, "ash_throughput_bytes_per_second", "bytes_per_second", "Bytes moved a second.", 1e6},
     Family{Quantity::Noise, "ash_noise_decibels", "decibels", "Sound levels, A-weighted.", 1},
+    Family{Quantity::Level, "ash_sound_level_decibels", "decibels", "Levels over one that is told apart.", 1},
+    Family{Quantity::Pitch, "ash_tone_hertz", "hertz", "Tones that stand out.", 1},
     Family{Quantity::Rate, "ash_work_per_second", "per_second", "Work done a second, in units of its own.", 1},
     Family{Quantity::Points, "ash_score_points", "points", "Scores.", 1},
     Family{Quantity::FrameRate, "ash_frames_per_second", "per_second", "Frames drawn a second.", 1},

@@ -15,6 +15,7 @@
 #include "instruments/instrument_file.h"
 #include "sim/stand_in_meter.h"
 #include "tests/support/desk.h"
+#include "tests/support/sounds.h"
 
 using namespace ash;
 using tests::Desk;
@@ -151,4 +152,34 @@ TEST_CASE("aFileOfInstrumentsThatIsBrokenIsToldAndHarmsNothing") {
   std::ofstream(desk.path("config/ash-gauge/instruments.json")) << R"({"instruments": 1, "list": [{"name": "a"}]})";
   OnBench on(desk);
   REQUIRE(on.comesToShow(QStringLiteral("instruments.json: list[0].kind is missing.")));
+}
+
+TEST_CASE("aMicrophoneIsTakenInAndTiedToOneShownLevel") {
+  const Desk desk;
+  const tests::FileMicrophone file(tests::operator+(tests::toneOf(2000, -60, 120), tests::noiseOf(-90, 120)));
+  OnBench on(desk);
+  QTest::mouseClick(on.button("outside-add"), Qt::LeftButton);
+  FormDriver form(*on.window);
+  form.choose(form.find<QComboBox>("outside-kind"), QStringLiteral("Listen to the microphone"));
+  // It is asked for nothing, and is noise.
+  CHECK_FALSE(form.find<QLineEdit>("outside-asked")->isVisible());
+  CHECK(form.find<QComboBox>("outside-role")->currentData().toString() == QStringLiteral("noise"));
+  form.find<QLineEdit>("outside-address")->clear();
+  form.type(form.find<QLineEdit>("outside-address"), QStringLiteral("bench"));
+  form.type(form.find<QLineEdit>("outside-name"), QStringLiteral("mic"));
+  REQUIRE(on.comesToShow(QStringLiteral("58.8\u202fdB")));
+  QTest::mouseClick(on.button("outside-keep"), Qt::LeftButton);
+  REQUIRE(on.comesToShow(QStringLiteral("a tone of 2000 Hz")));
+  // Bands and tones do not crowd the list of the bench.
+  auto* rows = on.window->findChild<BenchRows*>();
+  CHECK(rows->rowOf(QStringLiteral("instrument/mic/noise.band2000")).isEmpty());
+  CHECK_FALSE(rows->rowOf(QStringLiteral("instrument/mic/noise.relative")).isEmpty());
+  auto* shown = form.find<QLineEdit>("calibrate-shown");
+  CHECK_FALSE(on.button("calibrate")->isEnabled());
+  form.type(shown, QStringLiteral("41,2"));
+  REQUIRE(QTest::qWaitFor([&] { return on.button("calibrate")->isEnabled(); }, 10'000));
+  QTest::keyClick(shown, Qt::Key_Return);
+  REQUIRE(on.comesToShow(QStringLiteral("41.2\u202fdBA")));
+  // A-weighting at 2 kHz is 1.2 dB: full scale is 41.2 + 60 − 1.2.
+  CHECK(readInstruments({})->front().calibrationDb == Approx(100).margin(0.1));
 }

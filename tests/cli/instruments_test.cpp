@@ -8,6 +8,7 @@
 #include "model/json.h"
 #include "tests/support/free_port.h"
 #include "tests/support/program.h"
+#include "tests/support/sounds.h"
 
 using namespace ash;
 using namespace ash::tests;
@@ -199,4 +200,53 @@ TEST_CASE("whatAnInstrumentTellsIsNotOwedByHand") {
   for (const Json& run : info["studies"][0]["runs"]) owed[valueIn(run, "id", "")] = valueIn(run, "still_to_take", 0);
   CHECK(owed["r1"] == 1);  // the noise; the meter told the rest
   CHECK(owed["r2"] == 2);
+}
+
+TEST_CASE("aMicrophoneIsTakenInCalibratedAndSampled") {
+  const Bench bench;
+  const FileMicrophone file(toneOf(2000, -60, 40) + noiseOf(-90, 40));
+  REQUIRE(bench.ashg("instruments add mic sound bench --interval 0.5 --place '50 cm'").status == 0);
+  const Json before = parseObject(bench.ashg("instruments test mic --seconds 2 --json").out)["instruments"][0];
+  CHECK(before["readings"][0]["role"] == "noise.relative");
+  // A-weighting at 2 kHz is 1.2 dB (IEC 61672-1, table 3).
+  CHECK(before["readings"][0]["value"].get<double>() == Approx(-60 + 1.2).margin(0.15));
+  const Ran calibrated = bench.ashg("instruments calibrate mic 41.2 --seconds 1");
+  INFO(calibrated.out << calibrated.err);
+  REQUIRE(calibrated.status == 0);
+  CHECK(calibrated.out.starts_with("mic: full scale is 100.0 dB"));
+  REQUIRE(bench.ashg("sample --interval 0.5 --seconds 4 --out s.csv").status == 0);
+  const auto log = readCsvLog(bench.path("s.csv"));
+  REQUIRE(log);
+  REQUIRE(log->find("noise") != nullptr);
+  CHECK(log->find("noise")->unit == "dBA");
+  CHECK(log->find("noise.relative") == nullptr);
+  CHECK(log->find("noise")->values.back() == Approx(41.2).margin(0.15));
+  REQUIRE(log->find("noise.tone1") != nullptr);
+  CHECK(log->find("noise.tone1")->unit == "Hz");
+  CHECK(log->find("noise.tone1")->values.back() == Approx(2000).margin(1));
+  CHECK(log->find("noise.band2000")->values.back() == Approx(41.2).margin(0.2));
+  CHECK(bench.ashg("instruments calibrate nobody 40").status == 2);
+}
+
+TEST_CASE("theServiceThatShipsServesAsItIsWritten") {
+  const Bench bench;
+  const std::string unit = readFile(std::string(PROJECT_FOLDER) + "/packaging/ash-gauge-serve.service");
+  const auto valueOf = [&](const std::string& key) {
+    const size_t at = unit.find("\n" + key);
+    REQUIRE(at != std::string::npos);
+    const size_t from = at + 1 + key.size();
+    return unit.substr(from, unit.find('\n', from) - from);
+  };
+  CHECK(valueOf("ExecStart=") == "/usr/bin/ashg serve $ASHG_SERVE");
+  // What it listens on when nobody has said anything: this machine only.
+  const std::string standard = valueOf("Environment=\"ASHG_SERVE=");
+  CHECK(standard == "--listen 127.0.0.1:9410\"");
+  const std::string address = "127.0.0.1:" + std::to_string(freePort());
+  const pid_t serving = bench.start({"serve", "--listen", address});
+  CHECK(Bench::waitUntil([&] { return isListening(std::stoi(address.substr(address.find(':') + 1))); }, 20));
+  kill(serving, SIGTERM);
+  CHECK(Bench::wait(serving, 10) == 0);
+  // Off until somebody enables it: no other unit wants it by itself.
+  CHECK(valueOf("WantedBy=") == "default.target");
+  CHECK(unit.find("\nAlias=") == std::string::npos);
 }

@@ -11,20 +11,29 @@ constexpr std::string_view kAtRest = "idle.";      // before the reading's name
 
 class Instruments {
  public:
-  Instruments(const RunFacts& facts, FigureAccuracy& into) : m_facts(facts), m_into(into) {}
+  Instruments(const RunFacts& facts, const std::vector<SecondSource>& seconds, FigureAccuracy& into)
+      : m_facts(facts), m_seconds(seconds), m_into(into) {}
 
   void add(const std::string& role, double value) {
     if (const Accuracy* accuracy = find(role))
       put(*accuracy, accuracy->plusMinus + accuracy->percent / 100 * std::abs(value));
+    addDisagreement(role, 1);
   }
   /// The share of a figure by which its instrument may be off at `at`.
   void addShare(const std::string& role, double at, double value) {
-    const Accuracy* accuracy = find(role);
-    if (accuracy == nullptr || !(at > 0)) return;
-    put(*accuracy, (accuracy->plusMinus / at + accuracy->percent / 100) * std::abs(value));
+    if (!(at > 0)) return;
+    if (const Accuracy* accuracy = find(role))
+      put(*accuracy, (accuracy->plusMinus / at + accuracy->percent / 100) * std::abs(value));
+    addDisagreement(role, std::abs(value) / at);
   }
 
  private:
+  // Another meter of the same thing says something else: either may be right.
+  void addDisagreement(const std::string& role, double scale) {
+    for (const SecondSource& one : m_seconds) {
+      if (one.quoted == role && one.disagrees()) m_into.se = std::hypot(m_into.se, scale * one.apart() / kRectangle);
+    }
+  }
   const Accuracy* find(const std::string& role) const {
     const auto found = m_facts.accuracies.find(role);
     return found == m_facts.accuracies.end() ? nullptr : &found->second;
@@ -36,6 +45,7 @@ class Instruments {
       m_into.instrument += (m_into.instrument.empty() ? "" : ", ") + accuracy.instrument;
   }
   const RunFacts& m_facts;
+  const std::vector<SecondSource>& m_seconds;
   FigureAccuracy& m_into;
 };
 
@@ -48,8 +58,7 @@ double windowMean(const Figures& figures, const std::string& channel) {
 
 FigureAccuracy accuracyOf(const RunFacts& facts, const Figures& figures, const Figure& figure, double value) {
   FigureAccuracy accuracy;
-  if (facts.accuracies.empty()) return accuracy;
-  Instruments instruments(facts, accuracy);
+  Instruments instruments(facts, figures.seconds, accuracy);
   const std::string temperature = Role(figure.device(), Quantity::Temperature).text();
   switch (figure.kind().measuredBy) {
     case MeasuredBy::PowerShare:

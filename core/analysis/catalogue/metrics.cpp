@@ -76,6 +76,7 @@ void addScores(MetricValues& metrics, const RunLog& run, const Figures& figures)
   }
   if (!scores.empty()) put(metrics, FigureId::Score, meanOf(scores));
   if (figures.passes) put(metrics, FigureId::Stability, figures.passes->stabilityPercent);
+  if (figures.sound && !figures.sound->isCalibrated) put(metrics, FigureId::NoiseOverRest, figures.sound->overRestDb);
   if (figures.battery) put(metrics, FigureId::Runtime, std::optional(figures.battery->runtimeS));
   put(metrics, FigureId::ScorePerWatt, figures.efficiency.scorePerWatt);
   put(metrics, FigureId::WorkPerJoule, figures.efficiency.workPerJoule);

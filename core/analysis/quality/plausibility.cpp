@@ -172,4 +172,16 @@ std::vector<Problem> findImplausible(const RunContext& context) {
   return problems;
 }
 
+std::vector<Problem> findSecondSources(const RunContext& context, const Figures& figures) {
+  std::vector<Problem> problems;
+  for (const SecondSource& one : figures.seconds) {
+    if (!context.window || !one.disagrees()) continue;
+    add(problems, one.other, context.window->span,
+        fmt::format("{} says {:.1f} {} and {} {:.1f}, {}: say on Readings which one is quoted.", one.quoted,
+                    one.quotedMean, one.unit, one.other, one.otherMean,
+                    one.isStated ? "farther apart than both may be off" : "too far apart for one thing"));
+  }
+  return problems;
+}
+
 }  // namespace ash

@@ -19,4 +19,7 @@ std::vector<Problem> findImplausible(const RunContext& context);
 /// What was wrong with the run itself: room, rest, length, other work, fans.
 std::vector<Problem> findRunProblems(const RunContext& context, const Figures& figures);
 
+/// Second meters of one thing that say something else.
+std::vector<Problem> findSecondSources(const RunContext& context, const Figures& figures);
+
 }  // namespace ash

@@ -15,7 +15,7 @@
 namespace ash {
 
 /// Goes up whenever the same log gives other figures than before.
-inline constexpr const char* kFiguresMethod = "5";
+inline constexpr const char* kFiguresMethod = "6";
 
 struct Window {
   TimeSpan span;
@@ -109,11 +109,44 @@ struct Efficiency {
   std::optional<double> scorePerWatt, workPerJoule, framesPerJoule;
 };
 
+/// The level of a third of an octave.
+struct SoundBand {
+  double hz = kMissing;  ///< nominal mid-frequency
+  double db = kMissing;  ///< A-weighted
+};
+
+/// A tone that stood out of the noise around it.
+struct SoundTone {
+  double hz = kMissing;
+  double overDb = kMissing;  ///< tone-to-noise ratio
+  double share = 0;          ///< of the window
+};
+
+/// What a microphone heard in the window. Levels are dBA where it was calibrated, else dB of full scale.
+struct SoundFigures {
+  std::string channel;
+  bool isCalibrated = false;
+  std::optional<double> levelDb, overRestDb;
+  std::vector<SoundBand> bands;
+  std::vector<SoundTone> tones;
+};
+
 struct FanFigures {
   std::string channel;
   std::optional<double> rampAtS;
   std::optional<bool> heldConstant;
   std::optional<bool> dutyHeld;  ///< the duty stayed within 2 points in the window; unknown without fan.….duty
+};
+
+/// Two channels that tell the same thing, by their means in the window.
+struct SecondSource {
+  std::string quoted, other;
+  std::string unit;
+  double quotedMean = kMissing, otherMean = kMissing;
+  bool isStated = false;  ///< both say what they may be off by
+  double allowed = 0;     ///< what they may differ by: both accuracies together, else 2 % (a decibel)
+  double apart() const { return otherMean - quotedMean; }
+  bool disagrees() const;
 };
 
 struct Figures {
@@ -134,6 +167,8 @@ struct Figures {
   std::optional<BatteryFigures> battery;
   Efficiency efficiency;
   std::vector<FanFigures> fans;
+  std::optional<SoundFigures> sound;
+  std::vector<SecondSource> seconds;
 
   const ChannelFigures* channel(const std::string& name) const;
 };

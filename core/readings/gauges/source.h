@@ -39,6 +39,8 @@ class Source {
     static_cast<void>(reading);
     return {};
   }
+  /// What was too much for it since the last call, a sentence each: missing readings whose reason is to be kept.
+  virtual std::vector<std::string> takeTold() { return {}; }
   /// How many files it keeps open.
   virtual size_t fileCount() const { return 0; }
   /// True from the sweep on in which the device was no longer there. May be asked by any thread.

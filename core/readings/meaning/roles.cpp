@@ -173,6 +173,16 @@ void assignRoles(const std::vector<Reading*>& readings, const ReadingChoices& ch
   applyChoices(readings, choices);
 }
 
+void giveWay(const std::vector<Reading*>& readings, const std::set<std::string>& toldElsewhere) {
+  std::set<std::string> taken = toldElsewhere;
+  for (const Reading* reading : readings) taken.insert(reading->role.text());
+  for (Reading* reading : readings) {
+    if (!toldElsewhere.contains(reading->role.text())) continue;
+    reading->role = freeRole(reading->role, taken);
+    taken.insert(reading->role.text());
+  }
+}
+
 void tellDevicesApart(const std::vector<Reading*>& readings) {
   std::map<std::string, std::set<std::string>> keys;
   for (const Reading* reading : readings) keys[reading->device].insert(reading->deviceKey);

@@ -238,3 +238,42 @@ TEST_CASE("aRoomThatAnInstrumentTellsIsNotMissed") {
   sensor.readings[0].pattern = "([0-9]+)";
   CHECK_FALSE(missesRoom(MachineSources::open({bare.path(), {}, {}, {}, {sensor}})));
 }
+
+TEST_CASE("whichOfTwoSourcesIsQuotedIsAPersonsChoice") {
+  const SmallMachine root;
+  Instrument sensor;
+  sensor.name = "shelf";
+  sensor.kind = InstrumentKind::Command;
+  sensor.command = "echo 21";
+  sensor.readings.resize(1);
+  sensor.readings[0].role = "room.temp";
+  sensor.readings[0].pattern = "([0-9]+)";
+  Instrument second = sensor;
+  second.name = "door";
+  const auto rolesOf = [](const MachineSources& machine) {
+    std::map<std::string, std::string> roles;  // by id
+    for (const ReadingNow& now : machine.snapshot(bootTimeS()).readings) {
+      if (now.reading.role.isRoom()) roles[now.reading.id] = now.reading.role.text();
+    }
+    return roles;
+  };
+  const std::string shelf = "instrument/shelf/room.temp", door = "instrument/door/room.temp";
+  auto byRule = rolesOf(MachineSources::open({root.path(), {}, {}, {}, {sensor, second}}));
+  CHECK(byRule[shelf] == "room2.temp");
+  CHECK(byRule[door] == "room3.temp");
+  byRule.erase(shelf);
+  byRule.erase(door);
+  REQUIRE(byRule.size() == 1);
+  const std::string board = byRule.begin()->first;
+  CHECK(byRule[board] == "room.temp");
+  // The sensor at the door is the one that is quoted: every other stays, under a number.
+  ReadingChoices choices;
+  choices[door].role = Role(roles::kRoom);
+  auto chosen = rolesOf(MachineSources::open({root.path(), choices, {}, {}, {sensor, second}}));
+  CHECK(chosen[door] == "room.temp");
+  CHECK(chosen.size() == 3);
+  CHECK(std::set<std::string>{chosen[board], chosen[shelf]} == std::set<std::string>{"room2.temp", "room3.temp"});
+  // One that is not to count is kept under its name.
+  choices[door].role = Role("");
+  CHECK_FALSE(rolesOf(MachineSources::open({root.path(), choices, {}, {}, {sensor, second}})).contains(door));
+}
