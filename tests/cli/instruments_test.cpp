@@ -9,31 +9,12 @@
 #include "tests/support/free_port.h"
 #include "tests/support/program.h"
 #include "tests/support/sounds.h"
+#include "tests/support/stand_in_meter_process.h"
 
 using namespace ash;
 using namespace ash::tests;
 
 namespace {
-
-/// `ashg stand-in meter` at a port of its own, ended with the test.
-class Meter {
- public:
-  explicit Meter(const Bench& bench, std::vector<std::string> more = {}) : m_port(freePort()) {
-    std::vector<std::string> arguments = {"stand-in", "meter", "--port", std::to_string(m_port)};
-    arguments.insert(arguments.end(), more.begin(), more.end());
-    m_process = bench.start(arguments);
-    REQUIRE(Bench::waitUntil([this] { return isListening(m_port); }, 10));
-  }
-  ~Meter() {
-    kill(m_process, SIGTERM);
-    Bench::wait(m_process, 10);
-  }
-  std::string address() const { return "127.0.0.1:" + std::to_string(m_port); }
-
- private:
-  int m_port;
-  pid_t m_process;
-};
 
 const char kPower[] =
     " --reading 'wall.power=MEAS:POW? W ±0.5 % + 0.2 W' --reading 'mains=MEAS:VOLT? V' --interval 0.2";

@@ -1,0 +1,239 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Other sides that mean no good or are broken: a page without an end, one byte a second, a certificate for somebody
+// else; and fifty instruments at once.
+#include <httplib.h>
+#include <openssl/evp.h>
+#include <openssl/pem.h>
+#include <openssl/x509v3.h>
+#include <sys/resource.h>
+#include <sys/socket.h>
+
+#include <atomic>
+#include <catch2/catch.hpp>
+#include <cmath>
+#include <memory>
+#include <thread>
+
+#include "instruments/instrument_source.h"
+#include "sim/stand_in_meter.h"
+#include "tests/support/free_port.h"
+#include "tests/support/patience.h"
+#include "tests/support/temp_folder.h"
+
+using namespace ash;
+using namespace ash::tests;
+
+namespace {
+
+/// Answers every connection with the same head and then with `piece` again and again, `pauseMs` apart, until the other
+/// side has had enough.
+class EndlessServer {
+ public:
+  EndlessServer(std::string piece, int pauseMs) : m_piece(std::move(piece)), m_pauseMs(pauseMs) {
+    m_socket = socket(AF_INET, SOCK_STREAM | SOCK_CLOEXEC, 0);
+    sockaddr_in here{};
+    here.sin_family = AF_INET;
+    here.sin_addr.s_addr = htonl(INADDR_LOOPBACK);
+    socklen_t size = sizeof here;
+    REQUIRE(bind(m_socket, reinterpret_cast<sockaddr*>(&here), size) == 0);
+    REQUIRE(getsockname(m_socket, reinterpret_cast<sockaddr*>(&here), &size) == 0);
+    REQUIRE(listen(m_socket, 4) == 0);
+    m_port = ntohs(here.sin_port);
+    m_thread = std::thread([this] { serve(); });
+  }
+  ~EndlessServer() {
+    m_isOver = true;
+    shutdown(m_socket, SHUT_RDWR);
+    m_thread.join();
+    close(m_socket);
+  }
+  std::string address() const { return "http://127.0.0.1:" + std::to_string(m_port) + "/metrics"; }
+  double sentB() const { return static_cast<double>(m_sentB); }
+
+ private:
+  void serve() {
+    while (!m_isOver) {
+      const int peer = accept(m_socket, nullptr, nullptr);
+      if (peer < 0) return;
+      const std::string head = "HTTP/1.1 200 OK\r\nContent-Type: text/plain\r\nContent-Length: 1073741824\r\n\r\n";
+      ssize_t sent = send(peer, head.data(), head.size(), MSG_NOSIGNAL);
+      while (!m_isOver && sent > 0) {
+        if (m_pauseMs > 0) std::this_thread::sleep_for(std::chrono::milliseconds(m_pauseMs));
+        sent = send(peer, m_piece.data(), m_piece.size(), MSG_NOSIGNAL);
+        if (sent > 0) m_sentB += static_cast<long long>(sent);
+      }
+      close(peer);
+    }
+  }
+
+  std::string m_piece;
+  int m_pauseMs, m_socket, m_port = 0;
+  std::atomic<bool> m_isOver{false};
+  std::atomic<long long> m_sentB{0};
+  std::thread m_thread;
+};
+
+/// A certificate that is its own authority, and its key, as files.
+struct Certificate {
+  Certificate(const TempFolder& folder, const std::string& alternativeName)
+      : certificateFile(folder.path("certificate.pem")), keyFile(folder.path("key.pem")) {
+    const std::unique_ptr<EVP_PKEY, decltype(&EVP_PKEY_free)> key(EVP_EC_gen("P-256"), &EVP_PKEY_free);
+    const std::unique_ptr<X509, decltype(&X509_free)> certificate(X509_new(), &X509_free);
+    X509_set_version(certificate.get(), 2);
+    ASN1_INTEGER_set(X509_get_serialNumber(certificate.get()), 1);
+    X509_gmtime_adj(X509_getm_notBefore(certificate.get()), -3600);
+    X509_gmtime_adj(X509_getm_notAfter(certificate.get()), 3600);
+    X509_set_pubkey(certificate.get(), key.get());
+    X509_NAME* name = X509_get_subject_name(certificate.get());
+    X509_NAME_add_entry_by_txt(name, "CN", MBSTRING_ASC, reinterpret_cast<const unsigned char*>("bench"), -1, -1, 0);
+    X509_set_issuer_name(certificate.get(), name);
+    for (const auto& [kind, value] : {std::pair(NID_subject_alt_name, alternativeName.c_str()),
+                                      std::pair(NID_basic_constraints, "critical,CA:TRUE")}) {
+      X509_EXTENSION* extension = X509V3_EXT_conf_nid(nullptr, nullptr, kind, value);
+      X509_add_ext(certificate.get(), extension, -1);
+      X509_EXTENSION_free(extension);
+    }
+    REQUIRE(X509_sign(certificate.get(), key.get(), EVP_sha256()) > 0);
+    FILE* file = fopen(certificateFile.c_str(), "w");
+    PEM_write_X509(file, certificate.get());
+    fclose(file);
+    file = fopen(keyFile.c_str(), "w");
+    PEM_write_PrivateKey(file, key.get(), nullptr, nullptr, 0, nullptr, nullptr);
+    fclose(file);
+  }
+  std::string certificateFile, keyFile;
+};
+
+/// A page over TLS.
+class TlsServer {
+ public:
+  explicit TlsServer(const Certificate& with) : m_server(with.certificateFile.c_str(), with.keyFile.c_str()) {
+    m_server.Get("/metrics", [](const httplib::Request&, httplib::Response& response) {
+      response.set_content("temp_celsius 42.5\n", "text/plain");
+    });
+    m_port = m_server.bind_to_any_port("127.0.0.1");
+    m_thread = std::thread([this] { m_server.listen_after_bind(); });
+  }
+  ~TlsServer() {
+    m_server.stop();
+    m_thread.join();
+  }
+  std::string address() const { return "https://127.0.0.1:" + std::to_string(m_port) + "/metrics"; }
+
+ private:
+  httplib::SSLServer m_server;
+  int m_port = 0;
+  std::thread m_thread;
+};
+
+Instrument pageAt(const std::string& address) {
+  Instrument page;
+  page.name = "page";
+  page.kind = InstrumentKind::OpenMetrics;
+  page.address = address;
+  page.intervalS = 0.1;
+  page.timeoutS = 1;
+  InstrumentReading reading;
+  reading.role = "cpu.temp";
+  reading.unit = {Quantity::Temperature, 1, 0};
+  reading.metric = "temp_celsius";
+  page.readings = {reading};
+  return page;
+}
+
+double residentMib() {
+  std::ifstream status("/proc/self/status");
+  for (std::string line; std::getline(status, line);) {
+    if (line.starts_with("VmRSS:")) return std::stod(line.substr(6)) / 1024;
+  }
+  return 0;
+}
+
+}  // namespace
+
+TEST_CASE("aPageOfAGigabyteIsGivenUpAfterSixteenMebibytes") {
+  const EndlessServer server(std::string(1 << 16, '#'), 0);
+  const double beforeMib = residentMib();
+  Instrument page = pageAt(server.address());
+  page.intervalS = 3600;
+  page.timeoutS = 20;
+  InstrumentSource source(page);
+  REQUIRE(eventually([&] { return source.state().failures > 0; }, 60));
+  CHECK(source.whyMissing(0).find("16 MiB") != std::string::npos);
+  // What was on its way in sockets comes on top.
+  CHECK(server.sentB() < 40e6);
+  CHECK(residentMib() - beforeMib < 120);
+}
+
+TEST_CASE("aByteASecondIsNoAnswerAndHoldsNobodyUp") {
+  const EndlessServer server("#", 1000);
+  auto meter = sim::StandInMeter::start({}, [] { return sim::MeterValues{100, 230, 0}; });
+  REQUIRE(meter);
+  Instrument quick;
+  quick.name = "meter";
+  quick.address = "127.0.0.1:" + std::to_string((*meter)->port());
+  quick.intervalS = 0.05;
+  InstrumentReading power;
+  power.role = "wall.power";
+  power.query = "MEAS:POW?";
+  power.unit = {Quantity::Power, 1, 0};
+  quick.readings = {power};
+  InstrumentSource slow(pageAt(server.address())), other(quick);
+  REQUIRE(eventually([&] { return slow.state().failures > 0; }));
+  CHECK(std::isnan(slow.sweep().values[0]));
+  CHECK_FALSE(slow.whyMissing(0).empty());
+  // Meanwhile the other one has been asked many times.
+  REQUIRE(eventually([&] { return other.state().answers >= 5; }));
+  CHECK(other.state().failures == 0);
+  CHECK(other.sweep().values[0] == 100);
+}
+
+TEST_CASE("aCertificateForAnotherNameIsRefused") {
+  const TempFolder ours, theirs;
+  const Certificate right(ours, "IP:127.0.0.1"), wrong(theirs, "DNS:elsewhere.example");
+  const TlsServer honest(right), other(wrong);
+  Instrument page = pageAt(honest.address());
+  page.tlsCa = right.certificateFile;
+  InstrumentSource good(page);
+  REQUIRE(eventually([&] { return good.state().answers > 0; }));
+  CHECK(good.sweep().values[0] == 42.5);
+  // It is its own authority, and trusted as one; but it is not this host's.
+  page = pageAt(other.address());
+  page.tlsCa = wrong.certificateFile;
+  InstrumentSource misnamed(page);
+  REQUIRE(eventually([&] { return misnamed.state().failures > 0; }));
+  CHECK(std::isnan(misnamed.sweep().values[0]));
+  CHECK(misnamed.whyMissing(0).find("certificate") != std::string::npos);
+  // And nobody's certificate counts without an authority that is trusted.
+  page = pageAt(honest.address());
+  page.tlsCa = wrong.certificateFile;
+  InstrumentSource unknown(page);
+  REQUIRE(eventually([&] { return unknown.state().failures > 0; }));
+  CHECK(unknown.state().answers == 0);
+}
+
+TEST_CASE("fiftyMetersAtOnceAreEachReadAsTheyAre") {
+  std::vector<std::unique_ptr<sim::StandInMeter>> meters;
+  std::vector<std::unique_ptr<InstrumentSource>> sources;
+  for (int i = 0; i < 50; ++i) {
+    auto meter = sim::StandInMeter::start({}, [i] { return sim::MeterValues{100.0 + i, 230, 0}; });
+    REQUIRE(meter);
+    Instrument instrument;
+    instrument.name = "meter " + std::to_string(i);
+    instrument.address = "127.0.0.1:" + std::to_string((*meter)->port());
+    instrument.intervalS = 0.2;
+    InstrumentReading power;
+    power.role = "wall.power";
+    power.query = "MEAS:POW?";
+    power.unit = {Quantity::Power, 1, 0};
+    instrument.readings = {power};
+    meters.push_back(std::move(*meter));
+    sources.push_back(std::make_unique<InstrumentSource>(instrument));
+  }
+  for (size_t i = 0; i < sources.size(); ++i) {
+    INFO(i);
+    REQUIRE(eventually([&] { return sources[i]->state().answers >= 3; }));
+    CHECK(sources[i]->state().failures == 0);
+    CHECK(sources[i]->sweep().values[0] == 100.0 + static_cast<double>(i));
+  }
+}
