@@ -46,6 +46,8 @@ function(ash_core_library name)
   add_library(ash_${name} STATIC ${sources})
   target_include_directories(ash_${name} PUBLIC ${PROJECT_SOURCE_DIR}/core)
   target_link_libraries(ash_${name} PUBLIC ${ARGN} PRIVATE ash_flags)
+  # A name that is no target would be a library to look for, and be missed at the last link only.
+  set_target_properties(ash_${name} PROPERTIES LINK_LIBRARIES_ONLY_TARGETS ON)
   if(NOT name STREQUAL model)
     ash_use_common_headers(ash_${name} ash_model)
   elseif(NOT ASH_FUZZ)
