@@ -38,6 +38,7 @@ int main(int argc, char** argv) {
   addAnalyzeCommand(app, action);
   addCompareCommand(app, action);
   addReportCommand(app, action);
+  addImportCommand(app, action);
   addDemoCommand(app, action);
   try {
     app.parse(argc, argv);

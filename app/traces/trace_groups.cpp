@@ -30,6 +30,7 @@ QString repeatsText(const std::vector<int>& repeats) {
 QString endMarkOf(const RunSummary& summary) {
   switch (summary.info.outcome) {
     case Outcome::Completed:
+    case Outcome::Unknown:
       return {};
     case Outcome::MachineWentDown:
       return QObject::tr("went down, %1").arg(text(clockText(summary.lastSampleS)));

@@ -6,21 +6,10 @@
 
 #include <algorithm>
 
+#include "book/run_rows.h"
 #include "book/sql_guard.h"
-#include "system/clock.h"
 
 namespace ash {
-namespace {
-
-long long idOf(SQLite::Database& database, const char* table, long long study, const std::string& name) {
-  SQLite::Statement find(database, fmt::format("SELECT id FROM {} WHERE study = ? AND name = ?", table));
-  find.bind(1, static_cast<int64_t>(study));
-  find.bind(2, name);
-  return find.executeStep() ? find.getColumn(0).getInt64() : 0;
-}
-
-}  // namespace
-
 Result<long long> Book::edition() const {
   return guarded<long long>("read", m_path, [&]() -> Result<long long> {
     if (!m_database->tableExists("edition")) return 0LL;
@@ -71,33 +60,7 @@ Result<Study> Book::study(const std::string& name) const {
 Status Book::ensurePlace(const std::string& study, const Setup& setup, const Load& load) {
   return guardedStatus("write", m_path, [&] {
     SQLite::Transaction transaction(*m_database, SQLite::TransactionBehavior::IMMEDIATE);
-    bool isNew = false;
-    SQLite::Statement newStudy(*m_database, "INSERT OR IGNORE INTO study (name, created) VALUES (?, ?)");
-    newStudy.bind(1, study);
-    newStudy.bind(2, isoTimeNow());
-    isNew |= newStudy.exec() > 0;
-    SQLite::Statement find(*m_database, "SELECT id FROM study WHERE name = ?");
-    find.bind(1, study);
-    find.executeStep();
-    const int64_t id = find.getColumn(0).getInt64();
-    if (idOf(*m_database, "setup", id, setup.name) == 0) {
-      SQLite::Statement insert(*m_database,
-                               "INSERT INTO setup (study, name, parts, conditions, levels) VALUES (?, ?, ?, ?, ?)");
-      insert.bind(1, id);
-      insert.bind(2, setup.name);
-      insert.bind(3, jsonText(setup.parts));
-      insert.bind(4, jsonText(setup.conditions));
-      insert.bind(5, jsonText(setup.levels));
-      isNew |= insert.exec() > 0;
-    }
-    if (idOf(*m_database, "load", id, load.name) == 0) {
-      SQLite::Statement insert(*m_database, "INSERT INTO load (study, name, spec) VALUES (?, ?, ?)");
-      insert.bind(1, id);
-      insert.bind(2, load.name);
-      insert.bind(3, jsonText(load.spec));
-      isNew |= insert.exec() > 0;
-    }
-    if (isNew) countEdit(*m_database);
+    insertPlace(*m_database, study, setup, load);
     transaction.commit();
     syncCommitted(*m_database);
   });

@@ -39,6 +39,13 @@ std::optional<double> TimeAxis::place(std::string_view cell) {
   const auto time = read(cell);
   if (!time) return std::nullopt;
   double raw = time->seconds * (time->kind == TimeCell::Kind::Seconds ? m_factor : 1);
+  if (time->kind == TimeCell::Kind::Date) {
+    m_hasOpenDates = m_hasOpenDates || time->isOrderOpen;
+    // A day that is in one order only, or that goes on to the next one, tells which it is.
+    const bool isNextDay = m_hasAny && std::floor(raw / kDayS) != std::floor(m_lastRaw / kDayS);
+    m_hasSureDates = m_hasSureDates || !time->isOrderOpen || isNextDay;
+  }
+  if (!m_first) m_first = time;
   if (!m_hasAny) {
     m_hasAny = true;
     m_lastRaw = m_last = raw;

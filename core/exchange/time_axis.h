@@ -24,6 +24,10 @@ class TimeAxis {
     double atS = 0, jumpS = 0;
   };
   const std::vector<Backward>& backward() const { return m_backward; }
+  /// True where dates stand in an order that nothing in them tells: all of one day, day and month both below 13.
+  bool isDayOrderOpen() const { return m_hasOpenDates && !m_hasSureDates && m_mayBeOther; }
+  /// What the first stamp was; missing before it.
+  std::optional<TimeCell> first() const { return m_first; }
   const std::vector<double>& repeatedAt() const { return m_repeatedAt; }
 
  private:
@@ -35,6 +39,8 @@ class TimeAxis {
   DayOrder m_order = DayOrder::DayFirst;
   bool m_mayBeOther = true;  // no date has shown yet which order it is in
   std::string m_lastCell;    // only while dates are read in an open order
+  bool m_hasOpenDates = false, m_hasSureDates = false;
+  std::optional<TimeCell> m_first;
   bool m_hasAny = false;
   double m_lastRaw = 0, m_last = 0, m_shiftS = 0, m_lastStepS = 0;
   std::vector<Backward> m_backward;

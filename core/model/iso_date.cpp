@@ -1,6 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "model/iso_date.h"
 
+#include <array>
+#include <cmath>
+#include <ctime>
+
 #include <chrono>
 #include <cstdio>
 #include <string>
@@ -42,6 +46,15 @@ std::optional<double> isoSeconds(std::string_view moment) {
   const auto zone = zoneSeconds(rest);
   if (!isClock || !date || !zone) return std::nullopt;
   return *date + hour * 3600.0 + minute * 60.0 + second - *zone;
+}
+
+std::string isoDateText(double seconds) {
+  const auto whole = static_cast<time_t>(std::floor(seconds));
+  tm parts{};
+  gmtime_r(&whole, &parts);
+  std::array<char, 32> text{};
+  const size_t length = strftime(text.data(), text.size(), "%Y-%m-%dT%H:%M:%S", &parts);
+  return {text.data(), length};
 }
 
 }  // namespace ash

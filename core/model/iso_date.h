@@ -3,6 +3,7 @@
 #pragma once
 
 #include <optional>
+#include <string>
 #include <string_view>
 
 namespace ash {
@@ -16,5 +17,8 @@ std::optional<double> zoneSeconds(std::string_view zone);
 /// Seconds since 1970 of "2026-05-04T09:30:00" with or without a zone, as runs are stamped; parts of a second are left
 /// out. None for anything else.
 std::optional<double> isoSeconds(std::string_view moment);
+
+/// "2026-05-04T09:30:00" of seconds since 1970, without a zone; parts of a second are left out.
+std::string isoDateText(double seconds);
 
 }  // namespace ash

@@ -6,7 +6,7 @@
 
 namespace ash {
 namespace {
-constexpr std::array<std::pair<Outcome, std::string_view>, 8> kOutcomes = {{
+constexpr std::array<std::pair<Outcome, std::string_view>, 9> kOutcomes = {{
     {Outcome::Running, "running"},
     {Outcome::Completed, "completed"},
     {Outcome::StoppedByRule, "stopped by a rule"},
@@ -15,6 +15,7 @@ constexpr std::array<std::pair<Outcome, std::string_view>, 8> kOutcomes = {{
     {Outcome::MachineWentDown, "machine went down"},
     {Outcome::RecorderDied, "recorder died"},
     {Outcome::Void, "void"},
+    {Outcome::Unknown, "not told"},
 }};
 }  // namespace
 

@@ -17,6 +17,7 @@ enum class Outcome {
   MachineWentDown,
   RecorderDied,
   Void,
+  Unknown,  ///< of a log that was taken in: nobody told
 };
 
 /// The words of the contract, e.g. "stopped by a rule".

@@ -150,4 +150,12 @@ std::string roughDurationWords(double seconds) {
   return durationWords(seconds < 59.5 ? std::max(1.0, std::round(seconds)) : std::round(seconds / 60) * 60);
 }
 
+std::string lowerCase(std::string_view text) {
+  std::string small(text);
+  for (char& c : small) {
+    if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
+  }
+  return small;
+}
+
 }  // namespace ash

@@ -45,4 +45,7 @@ std::string durationWords(double seconds);
 /// As an estimate is told: to the second below a minute and never none, to the minute above: "40 s", "43 min".
 std::string roughDurationWords(double seconds);
 
+/// Latin letters small; all else as it is.
+std::string lowerCase(std::string_view text);
+
 }  // namespace ash

@@ -1,0 +1,131 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// `ashg import`: a foreign log as a run; --look only says how it would be understood.
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <atomic>
+#include <cstdio>
+#include <memory>
+
+#include "cli/command.h"
+#include "cli/signals.h"
+#include "intake/take_in.h"
+#include "model/number_text.h"
+#include "model/text.h"
+#include "system/clock.h"
+
+namespace ash::cli {
+namespace {
+
+struct ImportArguments {
+  std::string file, time;
+  ImportPlace place;
+  std::vector<std::string> map, skip;
+  bool look = false, json = false;
+};
+
+/// A line on stderr every two seconds, written over on a terminal.
+class ImportLine {
+ public:
+  void show(double share) {
+    constexpr double kEveryS = 2;
+    if (monotonicS() - m_shownS < (m_isTerminal ? 0.2 : kEveryS)) return;
+    m_shownS = monotonicS();
+    std::fputs(
+        fmt::format("{}{:.0f} % read{}", m_isTerminal ? "\r" : "", 100 * share, m_isTerminal ? "" : "\n").c_str(),
+        stderr);
+    m_hasShown = true;
+  }
+  ~ImportLine() {
+    if (m_hasShown && m_isTerminal) std::fputs("\r\033[K", stderr);
+  }
+
+ private:
+  bool m_isTerminal = isatty(STDERR_FILENO) != 0, m_hasShown = false;
+  double m_shownS = monotonicS();
+};
+
+Result<ImportWishes> wishesOf(const ImportArguments& options) {
+  ImportWishes wishes;
+  wishes.skip = options.skip;
+  wishes.time = options.time;
+  wishes.earlier = rememberedColumns();
+  for (const std::string& text : options.map) {
+    auto said = parseSaidOfColumn(text);
+    if (!said) return said.error();
+    wishes.map.insert(std::move(*said));
+  }
+  return wishes;
+}
+
+std::string columnLine(const ColumnFacts& one) {
+  const PlannedColumn& column = one.column;
+  std::string line = fmt::format("  {:<28} {:<8} {:<20} {:<8} {:>9} taken", column.name, column.unitText,
+                                 column.role.empty() ? "–" : column.role.text(), roleReasonText(column.why), one.taken);
+  if (one.refused > 0) line += fmt::format(", {} refused", one.refused);
+  return withoutControls(line);
+}
+
+void print(const LogFacts& facts) {
+  std::puts(fmt::format("{}: {} rows over {}, {}, {}, decimals with “{}”{}", facts.file, facts.rows,
+                        clockText(facts.lengthS), facts.encoding,
+                        facts.separator == 0      ? std::string("fixed width")
+                        : facts.separator == '\t' ? std::string("separated by tabs")
+                                                  : fmt::format("separated by “{}”", facts.separator),
+                        facts.decimal, facts.startsS ? "" : ", no date told")
+                .c_str());
+  for (const ColumnFacts& one : facts.columns) std::puts(columnLine(one).c_str());
+  for (const Problem& problem : facts.problems) std::puts(fmt::format("! {}", withoutControls(problem.text)).c_str());
+}
+
+int carryOut(const ImportArguments& options) {
+  std::atomic<bool> isGivenUp{false};
+  const SignalWatch watch([&](int) { isGivenUp = true; });
+  const auto wishes = wishesOf(options);
+  if (!wishes) return fail(wishes.error());
+  ImportLine line;
+  const ImportProgress progress = [&](double share) {
+    line.show(share);
+    return !isGivenUp;
+  };
+  if (options.look) {
+    const auto facts = readForeignLog(options.file, *wishes, nullptr, progress);
+    if (!facts) return fail(facts.error());
+    options.json ? printJson(factsToJson(*facts)) : print(*facts);
+    return kDone;
+  }
+  if (options.place.book.empty()) return fail(Error::badInput("--book is missing: where is it to be kept?"));
+  const auto taken = takeIn(options.file, *wishes, options.place, progress);
+  if (!taken) return fail(taken.error());
+  if (options.json) {
+    Json json = factsToJson(taken->facts);
+    json["run"] = taken->run;
+    printJson(json);
+  } else {
+    print(taken->facts);
+    std::puts(fmt::format("Kept as run {}.", taken->run).c_str());
+  }
+  return kDone;
+}
+
+}  // namespace
+
+void addImportCommand(CLI::App& app, Action& action) {
+  CLI::App* command = app.add_subcommand("import", "Take a log of another program in as a run");
+  auto options = std::make_shared<ImportArguments>();
+  command->add_option("file", options->file, "The log: CSV or the like, also packed with gzip")->required();
+  command->add_option("--book", options->place.book, "The book; made when missing");
+  command->add_option("--study", options->place.study, "The study; made when missing (\"Taken in\")");
+  command->add_option("--setup", options->place.setup, "The setup; made when missing (as the file is called)");
+  command->add_option("--load", options->place.load, "The load; made when missing (\"not told\")");
+  command->add_option("--map", options->map, "\"COLUMN=ROLE [UNIT]\"; several times, kept for other logs of yours")
+      ->allow_extra_args(false);
+  command->add_option("--skip", options->skip, "A column to leave out; several times")->allow_extra_args(false);
+  command->add_option("--time", options->time,
+                      "How its time is written: of YYYY YY MM DD hh mm ss .f AM, or epoch, or epoch-ms");
+  command->add_flag("--look", options->look, "Only say how it would be understood");
+  command->add_flag("--json", options->json, "One JSON document");
+  command->callback([options, &action] { action = [options] { return carryOut(*options); }; });
+}
+
+}  // namespace ash::cli

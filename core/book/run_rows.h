@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Rows of a run, within a transaction of the caller's; all of these throw what SQLite says.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "model/samples.h"
+#include "model/study.h"
+
+namespace SQLite {
+class Database;
+}
+
+namespace ash {
+
+/// Finds or makes a study, a setup and a load in it; an old row keeps its own.
+void insertPlace(SQLite::Database& database, const std::string& study, const Setup& setup, const Load& load);
+
+/// The run's row, as "running" with this process as its recorder; `info.repeat` becomes the next free number.
+void insertRun(SQLite::Database& database, RunInfo& info);
+void insertSources(SQLite::Database& database, const std::string& run, const std::vector<SourceInfo>& sources);
+void insertBlock(SQLite::Database& database, const std::string& run, int source, int number, const SampleBlock& block);
+
+}  // namespace ash

@@ -1,0 +1,60 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A foreign log, read in one go in pieces: what it is taken for, and its rows for whoever wants them.
+#pragma once
+
+#include <functional>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "intake/log_plan.h"
+#include "model/run_facts.h"
+
+namespace ash {
+
+struct RefusedCell {
+  size_t line = 0, column = 0;  ///< physical line and field, both from 1
+  std::string text;
+};
+
+struct ColumnFacts {
+  PlannedColumn column;
+  size_t taken = 0, refused = 0;
+  std::optional<RefusedCell> firstRefused;
+};
+
+/// What was understood of a log: what --look prints.
+struct LogFacts {
+  std::string file, encoding;
+  char separator = ',', decimal = '.';  ///< separator 0 = fixed width
+  size_t headerLine = 0, firstLine = 0, rows = 0;
+  std::vector<std::string> timeNames;
+  std::string timeFormat;
+  std::optional<double> startsS;  ///< since 1970, without a zone as if it were UTC; empty where no date is told
+  double intervalS = 0;           ///< median
+  double lengthS = 0;
+  std::vector<ColumnFacts> columns;
+  std::vector<Problem> problems;
+};
+
+/// Takes what is read, in order.
+class LogSink {
+ public:
+  virtual ~LogSink() = default;
+  /// Once, before the first row: the columns of numbers and states, in the order of the rows' values.
+  virtual Status begin(const LogFacts& facts, const std::vector<PlannedColumn>& columns) = 0;
+  virtual Status row(double timeS, const std::vector<double>& values) = 0;
+  virtual Status event(const Event& event) = 0;
+};
+
+/// Told now and then with the share of the file that is read; false ends the reading.
+using ImportProgress = std::function<bool(double share)>;
+
+/// Reads a log to its end; bounded in memory whatever its size. Without a sink it is only looked at. The error says
+/// that there is no log in it, what is missing, or that it was given up.
+Result<LogFacts> readForeignLog(const std::string& path, const ImportWishes& wishes, LogSink* sink,
+                                const ImportProgress& progress = {});
+
+Json factsToJson(const LogFacts& facts);
+
+}  // namespace ash

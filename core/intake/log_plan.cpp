@@ -1,0 +1,358 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "intake/log_plan.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <set>
+
+#include "exchange/time_cell.h"
+#include "intake/role_words.h"
+#include "model/text.h"
+
+namespace ash {
+namespace {
+
+constexpr double kEpochFromS = 6e8, kEpochToS = 1e10;  // 1989 to 2286
+constexpr size_t kEnoughCells = 200;
+
+struct NameAndUnit {
+  std::string name, unit;
+};
+
+// "CPU Package [°C]", "Fan (RPM)", "Power, W", "Room in °C": the unit is taken off where it is one.
+NameAndUnit splitName(const std::string& header) {
+  const std::string text(trimmed(header));
+  if (text.size() > 2 && (text.back() == ']' || text.back() == ')')) {
+    const size_t open = text.find_last_of(text.back() == ']' ? '[' : '(');
+    if (open != std::string::npos && open > 0) {
+      const std::string unit(trimmed(text.substr(open + 1, text.size() - open - 2)));
+      if (text.back() == ']' || matchUnit(unit)) return {std::string(trimmed(text.substr(0, open))), unit};
+    }
+  }
+  for (const std::string_view between : {", ", " in ", " / ", "_", " "}) {
+    const size_t at = text.rfind(between);
+    if (at == std::string::npos || at == 0) continue;
+    const std::string unit = text.substr(at + between.size());
+    const bool isSure = between.front() == ',' || between == " in " || unit.size() > 1 || unit == "%" || unit == "W";
+    if (isSure && unit != "min" && unit != "1" && matchUnit(unit))
+      return {std::string(trimmed(text.substr(0, at))), unit};
+  }
+  return {text, {}};
+}
+
+// A row of units may write them in brackets.
+std::string bareUnit(std::string unit) {
+  if (unit.size() >= 2 && (unit.front() == '[' || unit.front() == '('))
+    unit = std::string(trimmed(unit.substr(1, unit.size() - 2)));
+  return unit == "-" ? std::string() : unit;
+}
+
+bool isTimeName(const std::string& name) {
+  constexpr std::array kNames = {"time",  "timestamp", "date",  "datetime",    "elapsed", "zeit",     "uhrzeit",
+                                 "datum", "heure",     "temps", "fecha",       "hora",    "tid",      "dato",
+                                 "tijd",  "ora",       "czas",  "zeitstempel", "seconds", "sekunden", "t",
+                                 "время", "дата",      "sec",   "secs",        "millis",  "ms"};
+  const auto words = wordsOfName(name);
+  return std::any_of(words.begin(), words.end(), [&](const std::string& word) {
+    return std::find(kNames.begin(), kNames.end(), word) != kNames.end();
+  });
+}
+
+/// What the cells of a column hold, in the head.
+struct Content {
+  size_t numbers = 0, states = 0, words = 0, clocks = 0, dates = 0;
+  bool isRising = true;
+  double first = NAN, last = NAN;
+  size_t filled() const { return numbers + states + words + clocks + dates; }
+};
+
+class Contents {
+ public:
+  Contents(LogShape& shape, const std::vector<HeadRecord>& head) : m_all(shape.cells) {
+    for (const HeadRecord& record : head) {
+      if (record.line < shape.firstLine || record.text == shape.headerText) continue;
+      const auto& cells = shape.cutter.cut(record.text);
+      if (cells.size() != shape.cells) continue;
+      for (size_t c = 0; c < cells.size(); ++c) take(m_all[c], cells[c], shape.decimal);
+    }
+  }
+  const Content& of(size_t cell) const { return m_all[cell]; }
+
+ private:
+  static void take(Content& content, std::string_view cell, char decimal) {
+    if (content.filled() > kEnoughCells * 10) return;
+    double value = 0;
+    if (readLogNumber(cell, decimal, value)) {
+      if (std::isnan(value)) return;
+      ++content.numbers;
+      content.isRising = content.isRising && !(value < content.last);
+      if (std::isnan(content.first)) content.first = value;
+      content.last = value;
+    } else if (const auto time = readTimeCell(cell, false); time && time->kind == TimeCell::Kind::Date) {
+      ++content.dates;
+    } else if (time && time->kind == TimeCell::Kind::Clock) {
+      ++content.clocks;
+    } else if (readState(cell)) {
+      ++content.states;
+    } else {
+      ++content.words;
+    }
+  }
+  std::vector<Content> m_all;
+};
+
+bool isMostly(size_t part, const Content& content) { return part > 0 && 10 * part >= 6 * content.filled(); }
+bool holdsTimeOfDay(const Content& content) { return isMostly(content.clocks, content); }
+bool holdsDate(const Content& content) { return isMostly(content.dates, content); }
+
+// A date without a time of day needs the column that has it.
+bool isDateOnly(LogShape& shape, const std::vector<HeadRecord>& head, size_t cell) {
+  for (const HeadRecord& record : head) {
+    if (record.line < shape.firstLine) continue;
+    const auto& cells = shape.cutter.cut(record.text);
+    if (cells.size() == shape.cells && !cells[cell].empty()) return cells[cell].find(':') == std::string_view::npos;
+  }
+  return false;
+}
+
+class Planner {
+ public:
+  Planner(LogShape& shape, const std::vector<HeadRecord>& head, const ImportWishes& wishes, std::string where)
+      : m_shape(shape), m_head(head), m_wishes(wishes), m_where(std::move(where)), m_contents(shape, head) {}
+
+  Result<LogPlan> run() {
+    for (size_t c = 0; c < m_shape.cells; ++c) m_names.push_back(nameOf(c));
+    if (Status found = findTime(); !found) return found.error();
+    for (size_t c = 0; c < m_shape.cells; ++c) {
+      const bool isTime = std::find(m_plan.timeCells.begin(), m_plan.timeCells.end(), c) != m_plan.timeCells.end();
+      if (!isTime) addColumn(c);
+    }
+    if (Status known = checkAsked(); !known) return known.error();
+    settleRoles();
+    return std::move(m_plan);
+  }
+
+ private:
+  NameAndUnit nameOf(size_t cell) const {
+    NameAndUnit both =
+        splitName(cell < m_shape.names.size() ? withoutControls(asUtf8(m_shape.names[cell])) : std::string());
+    if (cell < m_shape.units.size()) {
+      if (const std::string unit = bareUnit(asUtf8(m_shape.units[cell])); !unit.empty()) both.unit = unit;
+    }
+    if (both.name.empty()) both.name = fmt::format("column {}", cell + 1);
+    return both;
+  }
+
+  Status findTime() {
+    const size_t none = m_shape.cells;
+    size_t dated = none, clocked = none, counted = none;
+    for (size_t c = 0; c < m_shape.cells; ++c) {
+      const Content& content = m_contents.of(c);
+      if (dated == none && holdsDate(content)) dated = c;
+      if (clocked == none && holdsTimeOfDay(content)) clocked = c;
+      if (counted == none && isTimeName(m_names[c].name) && isMostly(content.numbers, content) && content.isRising)
+        counted = c;
+    }
+    if (m_wishes.time == "epoch" || m_wishes.time == "epoch-ms") dated = clocked = none;
+    if (dated != none && isDateOnly(m_shape, m_head, dated)) {
+      if (clocked == none) return noTime("it has dates and no time of day");
+      m_plan.timeCells = {dated, clocked};
+    } else if (dated != none) {
+      m_plan.timeCells = {dated};
+    } else if (clocked != none) {
+      m_plan.timeCells = {clocked};
+    } else if (counted != none) {
+      m_plan.timeCells = {counted};
+    } else if (isMostly(m_contents.of(0).numbers, m_contents.of(0)) && m_contents.of(0).isRising &&
+               m_contents.of(0).last > m_contents.of(0).first) {
+      m_plan.timeCells = {0};
+    } else {
+      return noTime("no column of it is a time");
+    }
+    for (const size_t cell : m_plan.timeCells) m_plan.timeNames.push_back(m_names[cell].name);
+    return settleTime(m_plan.timeCells.front());
+  }
+
+  Status noTime(const std::string& why) const {
+    return Error::badInput(fmt::format("There is no log in {}: {}; --time says how it is written.", m_where, why));
+  }
+
+  Status settleTime(size_t cell) {
+    const Content& content = m_contents.of(cell);
+    if (m_wishes.time == "epoch" || m_wishes.time == "epoch-ms") {
+      m_plan.isEpoch = true;
+      m_plan.isEpochMs = m_wishes.time == "epoch-ms";
+    } else if (!m_wishes.time.empty()) {
+      auto pattern = TimePattern::parse(m_wishes.time);
+      if (!pattern) return pattern.error();
+      m_plan.timePattern = std::move(*pattern);
+    } else if (isMostly(content.numbers, content)) {
+      m_plan.isEpochMs = content.first > 1000 * kEpochFromS && content.first < 1000 * kEpochToS;
+      m_plan.isEpoch = m_plan.isEpochMs || (content.first > kEpochFromS && content.first < kEpochToS);
+      const auto unit = matchUnit(m_names[cell].unit.empty() ? lastWord(m_names[cell].name) : m_names[cell].unit);
+      if (!m_plan.isEpoch && unit && unit->quantity == Quantity::Duration) m_plan.timeFactor = unit->factor;
+    }
+    if (m_plan.isEpochMs) m_plan.timeFactor = 1e-3;
+    return {};
+  }
+
+  static std::string lastWord(const std::string& name) {
+    const auto words = wordsOfName(name);
+    if (words.empty()) return {};
+    return words.back() == "millis"    ? "ms"
+           : words.back() == "minutes" ? "min"
+           : words.back() == "hours"   ? "h"
+                                       : words.back();
+  }
+
+  void addColumn(size_t cell) {
+    PlannedColumn column;
+    column.cell = cell;
+    const std::string& own = m_names[cell].name;
+    column.name = own;
+    for (int number = 2; m_taken.contains(column.name); ++number) column.name = fmt::format("{} ({})", own, number);
+    m_taken.insert(column.name);
+    if (std::find(m_wishes.skip.begin(), m_wishes.skip.end(), column.name) != m_wishes.skip.end()) return;
+    column.unitText = m_names[cell].unit;
+    const Content& content = m_contents.of(cell);
+    if (isMostly(content.states, content)) column.kind = ColumnKind::States;
+    if (isMostly(content.words + content.clocks + content.dates, content)) column.kind = ColumnKind::Words;
+    if (column.kind == ColumnKind::Numbers) giveRole(column);
+    m_plan.columns.push_back(std::move(column));
+  }
+
+  void giveRole(PlannedColumn& column) {
+    const auto said = m_wishes.map.find(column.name), before = m_wishes.earlier.find(column.name);
+    if (said != m_wishes.map.end()) return take(column, said->second, RoleReason::Map);
+    if (before != m_wishes.earlier.end()) return take(column, before->second, RoleReason::Earlier);
+    const auto unit = matchUnit(column.unitText, Role(column.name).quantity());
+    column.hasUnit = unit.has_value();
+    if (unit) column.unit = *unit;
+    if (const Role own(column.name); own.isKnown()) return takeRole(column, own, RoleReason::Rule);
+    const auto words = wordsOfName(column.name);
+    const Quantity byName = quantityOfName(words);
+    const Quantity quantity = unit ? unit->quantity : column.unitText.empty() ? byName : Quantity::Other;
+    if (unit && contradicts(byName, quantity, words)) {
+      column.doubt = fmt::format("its name says {} and its unit {}", unitOf(byName), column.unitText);
+      return;
+    }
+    takeRole(column, roleByWords(words, quantity), RoleReason::Rule);
+  }
+
+  // "Fan speed [%]" and "Battery charge [Wh]" are no contradictions: such words stand with several units.
+  static bool contradicts(Quantity byName, Quantity byUnit, const std::vector<std::string>&) {
+    constexpr std::array kStrict = {Quantity::Temperature, Quantity::Power, Quantity::Voltage, Quantity::Clock};
+    const auto isStrict = [&](Quantity one) { return std::find(kStrict.begin(), kStrict.end(), one) != kStrict.end(); };
+    return isStrict(byName) && byUnit != byName && (isStrict(byUnit) || byUnit == Quantity::FanSpeed);
+  }
+
+  void take(PlannedColumn& column, const SaidOfColumn& said, RoleReason why) {
+    if (!said.unit.empty()) column.unitText = said.unit;
+    const Role role(said.role);
+    const auto unit = matchUnit(column.unitText, role.quantity());
+    column.hasUnit = unit.has_value();
+    if (unit) column.unit = *unit;
+    column.why = why;
+    if (!said.role.empty()) takeRole(column, role, why);
+  }
+
+  static void takeRole(PlannedColumn& column, const Role& role, RoleReason why) {
+    if (role.empty()) return;
+    if (column.hasUnit && column.unit.quantity != role.quantity() && role.isKnown()) {
+      column.doubt =
+          fmt::format("{} is kept in {} and its unit is {}", role.text(), unitOf(role.quantity()), column.unitText);
+      return;
+    }
+    if (!column.hasUnit && !column.unitText.empty()) {
+      column.doubt = fmt::format("\"{}\" is no unit of {}", column.unitText, role.text());
+      return;
+    }
+    if (!column.hasUnit) column.unit = {role.quantity(), 1, 0};
+    column.role = role;
+    column.why = why;
+  }
+
+  // What was said counts before a rule, and a rule that fits two columns says nothing.
+  void settleRoles() {
+    std::map<std::string, size_t> bySay, byRule;
+    for (const PlannedColumn& column : m_plan.columns) {
+      if (column.role.empty()) continue;
+      ++(column.why == RoleReason::Rule ? byRule : bySay)[column.role.text()];
+    }
+    std::set<std::string> given;
+    for (PlannedColumn& column : m_plan.columns) {
+      if (column.role.empty()) continue;
+      const std::string role = column.role.text();
+      const bool isRule = column.why == RoleReason::Rule;
+      const bool isDoubtful = isRule && (byRule[role] > 1 || bySay[role] > 0);
+      if (!isDoubtful && given.insert(role).second) continue;
+      column.doubt = fmt::format("{} fits several columns: say with --map which one it is", role);
+      column.role = Role();
+      column.why = RoleReason::None;
+    }
+  }
+
+  Status checkAsked() const {
+    for (const auto& [name, said] : m_wishes.map) {
+      if (m_taken.contains(name)) continue;
+      return Error::badInput(fmt::format("--map: there is no column \"{}\" in {}.", withoutControls(name), m_where));
+    }
+    for (const std::string& name : m_wishes.skip) {
+      if (m_taken.contains(name)) continue;
+      return Error::badInput(fmt::format("--skip: there is no column \"{}\" in {}.", withoutControls(name), m_where));
+    }
+    return {};
+  }
+
+  LogShape& m_shape;
+  const std::vector<HeadRecord>& m_head;
+  const ImportWishes& m_wishes;
+  std::string m_where;
+  Contents m_contents;
+  std::vector<NameAndUnit> m_names;
+  std::set<std::string> m_taken;
+  LogPlan m_plan;
+};
+
+}  // namespace
+
+std::string_view roleReasonText(RoleReason reason) {
+  constexpr std::array<std::string_view, 4> kWords = {"map", "earlier", "rule", "none"};
+  return kWords[static_cast<size_t>(reason)];
+}
+
+std::string PlannedColumn::storedUnit() const {
+  if (kind == ColumnKind::States) return "state";
+  const std::string_view known = unitOf(unit.quantity);
+  return known.empty() ? unitText : std::string(known);
+}
+
+Result<std::pair<std::string, SaidOfColumn>> parseSaidOfColumn(const std::string& text) {
+  const size_t equals = text.rfind('=');
+  const std::string shown = withoutControls(text);
+  if (equals == std::string::npos || equals == 0)
+    return Error::badInput(fmt::format("--map \"{}\": write COLUMN=ROLE [UNIT].", shown));
+  const std::string_view right = trimmed(std::string_view(text).substr(equals + 1));
+  const size_t blank = right.find(' ');
+  SaidOfColumn said{std::string(right.substr(0, blank)),
+                    blank == std::string_view::npos ? std::string() : std::string(trimmed(right.substr(blank)))};
+  const Role role(said.role);
+  if (!said.role.empty() && !role.isKnown())
+    return Error::badInput(fmt::format("--map \"{}\": there is no role \"{}\"; docs/analysis-contract.md lists them.",
+                                       shown, withoutControls(said.role)));
+  const auto unit = matchUnit(said.unit, role.quantity());
+  if (!said.unit.empty() && (!unit || (role.isKnown() && unit->quantity != role.quantity())))
+    return Error::badInput(
+        fmt::format("--map \"{}\": \"{}\" is no unit of {}.", shown, withoutControls(said.unit), said.role));
+  return std::pair(std::string(trimmed(std::string_view(text).substr(0, equals))), said);
+}
+
+Result<LogPlan> planOf(LogShape& shape, const std::vector<HeadRecord>& head, const ImportWishes& wishes,
+                       const std::string& where) {
+  return Planner(shape, head, wishes, where).run();
+}
+
+}  // namespace ash

@@ -1,0 +1,108 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// `ashg import`: what is said of a log, what is kept of it, and how it is refused.
+#include <catch2/catch.hpp>
+
+#include "book/book.h"
+#include "model/json.h"
+#include "tests/support/program.h"
+
+using namespace ash;
+using namespace ash::tests;
+
+namespace {
+
+constexpr char kLog[] =
+    "Bench of mine\n\nZeit;CPU-Temperatur [°C];Sensor 7 [°C];Drehzahl [1/min]\n29.11.2026 19:04:00;41,5;30;900\n"
+    "29.11.2026 19:04:01;42,5;31;n/a?\n29.11.2026 19:04:02;43,5;32;920\n";
+
+std::string longLog(int rows) {
+  std::string text = "time,CPU [°C],Power [W]\n";
+  for (int i = 0; i < rows; ++i) text += std::to_string(i) + ".5,41.25,88.125\n";
+  return text;
+}
+
+}  // namespace
+
+TEST_CASE("aLookSaysWhatWasUnderstoodAndKeepsNothing") {
+  const Bench bench;
+  bench.write("log.csv", kLog);
+  const Ran look = bench.ashg("import log.csv --look --json");
+  INFO(look.err);
+  REQUIRE(look.status == 0);
+  const Json facts = parseObject(look.out);
+  CHECK(facts["contract"] == 1);
+  CHECK(facts["encoding"] == "utf-8");
+  CHECK(facts["separator"] == ";");
+  CHECK(facts["decimal"] == ",");
+  CHECK(facts["header_line"] == 3);
+  CHECK(facts["first_line"] == 4);
+  CHECK(facts["rows"] == 3);
+  CHECK(facts["time"]["columns"] == Json::array({"Zeit"}));
+  CHECK(facts["time"]["starts"] == "2026-11-29T19:04:00");
+  CHECK(facts["time"]["interval_s"] == 1.0);
+  REQUIRE(facts["columns"].size() == 3);
+  CHECK(facts["columns"][0] == Json{{"name", "CPU-Temperatur"},
+                                    {"unit", "°C"},
+                                    {"role", "cpu.temp"},
+                                    {"why", "rule"},
+                                    {"doubt", nullptr},
+                                    {"taken", 3},
+                                    {"refused", 0},
+                                    {"first_refused", nullptr}});
+  CHECK(facts["columns"][1]["role"].is_null());
+  CHECK(facts["columns"][1]["why"] == "none");
+  CHECK(facts["columns"][2]["refused"] == 1);
+  CHECK(facts["columns"][2]["first_refused"] == Json{{"line", 5}, {"column", 4}, {"text", "n/a?"}});
+  CHECK(facts.find("run") == facts.end());
+}
+
+TEST_CASE("aLogIsKeptAnalysedAndItsColumnsRemembered") {
+  const Bench bench;
+  bench.write("log.csv", kLog);
+  const Ran kept =
+      bench.ashg("import log.csv --book b.ashbook --study s --setup a --map 'Sensor 7=coolant.temp' --json");
+  INFO(kept.err);
+  REQUIRE(kept.status == 0);
+  const std::string run = parseObject(kept.out)["run"];
+  const auto book = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly);
+  const auto read = book->readRun(run);
+  REQUIRE(read);
+  CHECK(read->log.find("coolant.temp")->values == std::vector<double>{30, 31, 32});
+  CHECK(bench.ashg("analyze --book b.ashbook " + run).status == 0);
+  // What was said of a column holds for the next log of this person.
+  const Json look = parseObject(bench.ashg("import log.csv --look --json").out);
+  CHECK(look["columns"][1]["role"] == "coolant.temp");
+  CHECK(look["columns"][1]["why"] == "earlier");
+}
+
+TEST_CASE("whatCannotBeTakenInIsRefusedWithOneLine") {
+  const Bench bench;
+  bench.write("letter.txt", "Dear reader,\nthis is no log.\n");
+  bench.write("open.csv", "time,CPU [°C]\n05/04/2026 09:30:00,40\n05/04/2026 09:30:01,41\n");
+  const auto refused = [&](const std::string& arguments, const std::string& words) {
+    const Ran ran = bench.ashg("import " + arguments + " --book n.ashbook");
+    INFO(arguments << ": " << ran.err);
+    CHECK(ran.status == 2);
+    CHECK(ran.err.find(words) != std::string::npos);
+    CHECK(std::count(ran.err.begin(), ran.err.end(), '\n') == 1);
+    CHECK_FALSE(std::filesystem::exists(bench.path("n.ashbook")));
+  };
+  refused("letter.txt", "There is no log in letter.txt");
+  refused("open.csv", "--time");
+  refused("open.csv --time 'DD/MM hh'", "--time");
+  refused("open.csv --map 'CPU=cpu.tempp'", "there is no role");
+  refused("open.csv --map 'GPU=gpu.temp' --time 'DD/MM/YYYY hh:mm:ss'", "there is no column \"GPU\"");
+  refused("gone.csv", "Cannot read gone.csv");
+  CHECK(bench.ashg("import open.csv --book y.ashbook --time 'DD/MM/YYYY hh:mm:ss'").status == 0);
+}
+
+TEST_CASE("anImportThatIsInterruptedLeavesNothing") {
+  const Bench bench;
+  bench.write("long.csv", longLog(3'000'000));
+  const pid_t importing = bench.start({"import", "long.csv", "--book", "b.ashbook"});
+  // It has begun when its book is there.
+  REQUIRE(Bench::waitUntil([&] { return std::filesystem::exists(bench.path("b.ashbook")); }, 20));
+  kill(importing, SIGINT);
+  CHECK(Bench::wait(importing, 30) != 0);
+  for (const char* end : {"", "-wal", "-shm"}) CHECK_FALSE(std::filesystem::exists(bench.path("b.ashbook") + end));
+}
