@@ -5,75 +5,18 @@
 
 #include <algorithm>
 #include <cmath>
-#include <deque>
+#include <map>
+#include <set>
 
-#include "exchange/time_axis.h"
 #include "intake/log_bytes.h"
-#include "model/iso_date.h"
+#include "intake/stamps.h"
 #include "model/text.h"
 
 namespace ash {
 namespace {
 
 constexpr size_t kHeadRecords = 2000, kMostHeadB = 1 << 20, kProgressEvery = 4096, kIntervals = 20'000,
-                 kMostEvents = 10'000, kMostProblems = 200, kLongestWord = 200, kMostHeld = 100'000;
-
-/// Stamps as seconds that never go back.
-class Stamps {
- public:
-  Stamps(const LogPlan& plan, char decimal)
-      : m_plan(plan), m_axis(plan.timePattern ? 1 : plan.timeFactor, decimal == ',') {}
-
-  std::optional<double> place(const std::vector<std::string_view>& cells) {
-    if (m_plan.timeCells.size() == 1 && !m_plan.timePattern) return m_axis.place(cells[m_plan.timeCells[0]]);
-    m_text.clear();
-    for (const size_t cell : m_plan.timeCells) {
-      if (!m_text.empty()) m_text += ' ';
-      m_text += cells[cell];
-    }
-    if (!m_plan.timePattern) return m_axis.place(m_text);
-    const auto seconds = m_plan.timePattern->read(m_text);
-    return seconds ? std::optional(onwards(*seconds)) : std::nullopt;
-  }
-
-  bool isDayOrderOpen() const { return !m_plan.timePattern && m_axis.isDayOrderOpen(); }
-  bool hasDate() const {
-    if (m_plan.timePattern) return m_plan.timePattern->hasDate();
-    return m_plan.isEpoch || (m_axis.first() && m_axis.first()->kind == TimeCell::Kind::Date);
-  }
-  size_t backward() const { return m_backward + m_axis.backward().size(); }
-  double firstBackwardS() const { return m_axis.backward().empty() ? m_firstBackwardS : m_axis.backward().front().atS; }
-  std::string format() const {
-    if (m_plan.timePattern) return m_plan.timePattern->text();
-    if (m_plan.isEpochMs) return "epoch-ms";
-    if (m_plan.isEpoch) return "epoch";
-    const auto first = m_axis.first();
-    if (!first || first->kind == TimeCell::Kind::Seconds)
-      return m_plan.timeFactor == 1 ? "s" : fmt::format("{:g} s", m_plan.timeFactor);
-    return first->kind == TimeCell::Kind::Date ? "date and time" : "time of day";
-  }
-
- private:
-  double onwards(double raw) {
-    constexpr double kDayS = 86'400;
-    if (m_hasAny && !m_plan.timePattern->hasDate() && raw < m_lastRaw - kDayS / 2)
-      m_shiftS += kDayS, m_lastRaw -= kDayS;
-    if (m_hasAny && raw < m_lastRaw) {
-      m_shiftS = m_last - raw;
-      if (m_backward++ == 0) m_firstBackwardS = m_last;
-    }
-    m_hasAny = true;
-    m_lastRaw = raw;
-    return m_last = raw + m_shiftS;
-  }
-
-  const LogPlan& m_plan;
-  TimeAxis m_axis;
-  std::string m_text;
-  bool m_hasAny = false;
-  double m_lastRaw = 0, m_last = 0, m_shiftS = 0, m_firstBackwardS = kMissing;
-  size_t m_backward = 0;
-};
+                 kMostEvents = 10'000, kMostProblems = 200, kLongestWord = 200, kMostHeld = 100'000, kMostNames = 5000;
 
 class Reader {
  public:
@@ -119,6 +62,9 @@ class Reader {
     auto plan = planOf(m_shape, m_head, m_wishes, m_path);
     if (!plan) return plan.error();
     m_plan = std::move(*plan);
+    if (m_plan.onePerLine) {
+      if (Status gathered = gatherNames(); !gathered) return gathered;
+    }
     m_stamps.emplace(m_plan, m_shape.decimal);
     m_facts.file = m_path;
     m_facts.encoding = m_bytes.encoding;
@@ -135,6 +81,47 @@ class Reader {
     m_words.resize(m_plan.columns.size());
     m_kept = std::move(kept);
     return {};
+  }
+
+  // The names of one reading a line: all of them must be known before the first row.
+  Status gatherNames() {
+    auto bytes = openLogBytes(m_path);
+    if (!bytes) return bytes.error();
+    CsvRecords records(*bytes->source);
+    if (records.head().starts_with("\xEF\xBB\xBF")) records.skip(3);
+    std::vector<std::pair<std::string, std::string>> names;
+    std::set<std::string> seen;
+    CellCutter cutter = m_shape.cutter;
+    std::string_view record;
+    while (records.next(record)) {
+      if (records.line() < m_shape.firstLine || record == m_shape.headerText) continue;
+      const auto& cells = cutter.cut(record);
+      if (cells.size() != m_shape.cells) continue;
+      const std::string name(cells[m_plan.onePerLine->name]);
+      if (name.empty() || !seen.insert(name).second) continue;
+      names.emplace_back(name, m_plan.onePerLine->unit ? std::string(cells[*m_plan.onePerLine->unit]) : std::string());
+      if (names.size() > kMostNames)
+        return Error::badInput(fmt::format("{} has more than {} names of readings.", m_path, kMostNames));
+    }
+    if (Status planned = planNames(names, m_wishes, m_path, m_plan); !planned) return planned;
+    for (size_t i = 0; i < m_plan.columns.size(); ++i) m_places[names[m_plan.columns[i].cell].first] = i;
+    return {};
+  }
+
+  Status takeLine(double timeS, const std::vector<std::string_view>& cells, size_t line) {
+    const auto place = m_places.find(std::string(cells[m_plan.onePerLine->name]));
+    if (place == m_places.end()) return {};
+    const double value =
+        valueOf(m_facts.columns[place->second], cells[m_plan.onePerLine->value], line, m_plan.onePerLine->value);
+    const bool isSameRow =
+        !m_held.empty() && m_held.back().timeS == timeS && std::isnan(m_held.back().values[place->second]);
+    if (isSameRow) {
+      m_held.back().values[place->second] = value;
+      return {};
+    }
+    Row row{timeS, std::vector<double>(m_plan.columns.size(), kMissing), {}};
+    row.values[place->second] = value;
+    return hold(std::move(row));
   }
 
   Status take(std::string_view record, size_t line) {
@@ -158,7 +145,7 @@ class Reader {
         m_firstOtherLine = line;
       return {};
     }
-    return takeRow(*timeS, cells, line);
+    return m_plan.onePerLine ? takeLine(*timeS, cells, line) : takeRow(*timeS, cells, line);
   }
 
   Status takeRow(double timeS, const std::vector<std::string_view>& cells, size_t line) {
@@ -169,27 +156,32 @@ class Reader {
       if (column.kind == ColumnKind::Words)
         takeWord(i, cell, row);
       else
-        row.values.push_back(valueOf(m_facts.columns[i], cell, line));
+        row.values.push_back(valueOf(m_facts.columns[i], cell, line, column.cell));
     }
+    return hold(std::move(row));
+  }
+
+  Status hold(Row row) {
+    const double timeS = row.timeS;
     if (!m_held.empty() && timeS > m_held.front().timeS) {
       if (Status released = release(timeS); !released) return released;
     }
     if (m_held.size() >= kMostHeld)
       return Error::badInput(
-          fmt::format("{}, line {}: its time stands still for {} rows; --time says how it is written.", m_path, line,
-                      m_held.size()));
+          fmt::format("{}: behind its row {} time stands still for {} rows; --time says how it is written.", m_path,
+                      m_facts.rows, m_held.size()));
     m_held.push_back(std::move(row));
     return {};
   }
 
-  double valueOf(ColumnFacts& facts, std::string_view cell, size_t line) {
+  double valueOf(ColumnFacts& facts, std::string_view cell, size_t line, size_t column) {
     double value = kMissing;
     if (facts.column.kind == ColumnKind::States) {
       const auto state = readState(cell);
       if (state) value = *state ? 1 : 0;
     }
     if (std::isnan(value) && !readLogNumber(cell, m_shape.decimal, value)) {
-      if (facts.refused++ == 0) facts.firstRefused = RefusedCell{line, facts.column.cell + 1, shown(cell)};
+      if (facts.refused++ == 0) facts.firstRefused = RefusedCell{line, column + 1, shown(cell)};
       return kMissing;
     }
     if (!std::isfinite(value)) return kMissing;
@@ -299,8 +291,9 @@ class Reader {
   LogPlan m_plan;
   std::optional<Stamps> m_stamps;
   LogFacts m_facts;
-  std::vector<PlannedColumn> m_kept;  // those that rows have values of
-  std::vector<std::string> m_words;   // the last of each column of words
+  std::vector<PlannedColumn> m_kept;       // those that rows have values of
+  std::map<std::string, size_t> m_places;  // of names, where one reading stands a line
+  std::vector<std::string> m_words;        // the last of each column of words
   size_t m_seen = 0, m_otherLines = 0, m_firstOtherLine = 0, m_repeatedHeaders = 0, m_spreadRows = 0, m_cutLine = 0,
          m_events = 0;
   double m_firstS = 0, m_lastS = 0, m_lastStepS = 1;
@@ -327,44 +320,6 @@ void Reader::takeWord(size_t i, std::string_view cell, Row& row) {
 Result<LogFacts> readForeignLog(const std::string& path, const ImportWishes& wishes, LogSink* sink,
                                 const ImportProgress& progress) {
   return Reader(path, wishes, sink, progress).run();
-}
-
-Json factsToJson(const LogFacts& facts) {
-  Json columns = Json::array(), problems = Json::array();
-  for (const ColumnFacts& one : facts.columns) {
-    Json refused = nullptr;
-    if (one.firstRefused)
-      refused = {
-          {"line", one.firstRefused->line}, {"column", one.firstRefused->column}, {"text", one.firstRefused->text}};
-    columns.push_back({{"name", one.column.name},
-                       {"unit", one.column.unitText.empty() ? Json(nullptr) : Json(one.column.unitText)},
-                       {"role", one.column.role.empty() ? Json(nullptr) : Json(one.column.role.text())},
-                       {"why", roleReasonText(one.column.why)},
-                       {"doubt", one.column.doubt.empty() ? Json(nullptr) : Json(one.column.doubt)},
-                       {"taken", one.taken},
-                       {"refused", one.refused},
-                       {"first_refused", std::move(refused)}});
-  }
-  for (const Problem& problem : facts.problems) {
-    problems.push_back({{"kind", problem.kind.text()},
-                        {"channel", problem.channel.empty() ? Json(nullptr) : Json(problem.channel)},
-                        {"text", problem.text}});
-  }
-  return {{"contract", 1},
-          {"file", facts.file},
-          {"encoding", facts.encoding},
-          {"separator", facts.separator == 0 ? Json(nullptr) : Json(std::string(1, facts.separator))},
-          {"decimal", std::string(1, facts.decimal)},
-          {"header_line", facts.headerLine == 0 ? Json(nullptr) : Json(facts.headerLine)},
-          {"first_line", facts.firstLine},
-          {"rows", facts.rows},
-          {"time",
-           {{"columns", facts.timeNames},
-            {"format", facts.timeFormat},
-            {"starts", facts.startsS ? Json(isoDateText(*facts.startsS)) : Json(nullptr)},
-            {"interval_s", facts.intervalS}}},
-          {"columns", std::move(columns)},
-          {"problems", std::move(problems)}};
 }
 
 }  // namespace ash

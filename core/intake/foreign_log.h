@@ -7,35 +7,10 @@
 #include <string>
 #include <vector>
 
-#include "intake/log_plan.h"
+#include "intake/log_facts.h"
 #include "model/run_facts.h"
 
 namespace ash {
-
-struct RefusedCell {
-  size_t line = 0, column = 0;  ///< physical line and field, both from 1
-  std::string text;
-};
-
-struct ColumnFacts {
-  PlannedColumn column;
-  size_t taken = 0, refused = 0;
-  std::optional<RefusedCell> firstRefused;
-};
-
-/// What was understood of a log: what --look prints.
-struct LogFacts {
-  std::string file, encoding;
-  char separator = ',', decimal = '.';  ///< separator 0 = fixed width
-  size_t headerLine = 0, firstLine = 0, rows = 0;
-  std::vector<std::string> timeNames;
-  std::string timeFormat;
-  std::optional<double> startsS;  ///< since 1970, without a zone as if it were UTC; empty where no date is told
-  double intervalS = 0;           ///< median
-  double lengthS = 0;
-  std::vector<ColumnFacts> columns;
-  std::vector<Problem> problems;
-};
 
 /// Takes what is read, in order.
 class LogSink {
@@ -54,7 +29,5 @@ using ImportProgress = std::function<bool(double share)>;
 /// that there is no log in it, what is missing, or that it was given up.
 Result<LogFacts> readForeignLog(const std::string& path, const ImportWishes& wishes, LogSink* sink,
                                 const ImportProgress& progress = {});
-
-Json factsToJson(const LogFacts& facts);
 
 }  // namespace ash

@@ -8,7 +8,7 @@
 #include <cmath>
 #include <set>
 
-#include "exchange/time_cell.h"
+#include "intake/column_content.h"
 #include "intake/role_words.h"
 #include "model/text.h"
 
@@ -16,119 +16,31 @@ namespace ash {
 namespace {
 
 constexpr double kEpochFromS = 6e8, kEpochToS = 1e10;  // 1989 to 2286
-constexpr size_t kEnoughCells = 200;
-
-struct NameAndUnit {
-  std::string name, unit;
-};
-
-// "CPU Package [°C]", "Fan (RPM)", "Power, W", "Room in °C": the unit is taken off where it is one.
-NameAndUnit splitName(const std::string& header) {
-  const std::string text(trimmed(header));
-  if (text.size() > 2 && (text.back() == ']' || text.back() == ')')) {
-    const size_t open = text.find_last_of(text.back() == ']' ? '[' : '(');
-    if (open != std::string::npos && open > 0) {
-      const std::string unit(trimmed(text.substr(open + 1, text.size() - open - 2)));
-      if (text.back() == ']' || matchUnit(unit)) return {std::string(trimmed(text.substr(0, open))), unit};
-    }
-  }
-  for (const std::string_view between : {", ", " in ", " / ", "_", " "}) {
-    const size_t at = text.rfind(between);
-    if (at == std::string::npos || at == 0) continue;
-    const std::string unit = text.substr(at + between.size());
-    const bool isSure = between.front() == ',' || between == " in " || unit.size() > 1 || unit == "%" || unit == "W";
-    if (isSure && unit != "min" && unit != "1" && matchUnit(unit))
-      return {std::string(trimmed(text.substr(0, at))), unit};
-  }
-  return {text, {}};
-}
-
-// A row of units may write them in brackets.
-std::string bareUnit(std::string unit) {
-  if (unit.size() >= 2 && (unit.front() == '[' || unit.front() == '('))
-    unit = std::string(trimmed(unit.substr(1, unit.size() - 2)));
-  return unit == "-" ? std::string() : unit;
-}
-
-bool isTimeName(const std::string& name) {
-  constexpr std::array kNames = {"time",  "timestamp", "date",  "datetime",    "elapsed", "zeit",     "uhrzeit",
-                                 "datum", "heure",     "temps", "fecha",       "hora",    "tid",      "dato",
-                                 "tijd",  "ora",       "czas",  "zeitstempel", "seconds", "sekunden", "t",
-                                 "время", "дата",      "sec",   "secs",        "millis",  "ms"};
-  const auto words = wordsOfName(name);
-  return std::any_of(words.begin(), words.end(), [&](const std::string& word) {
-    return std::find(kNames.begin(), kNames.end(), word) != kNames.end();
-  });
-}
-
-/// What the cells of a column hold, in the head.
-struct Content {
-  size_t numbers = 0, states = 0, words = 0, clocks = 0, dates = 0;
-  bool isRising = true;
-  double first = NAN, last = NAN;
-  size_t filled() const { return numbers + states + words + clocks + dates; }
-};
-
-class Contents {
- public:
-  Contents(LogShape& shape, const std::vector<HeadRecord>& head) : m_all(shape.cells) {
-    for (const HeadRecord& record : head) {
-      if (record.line < shape.firstLine || record.text == shape.headerText) continue;
-      const auto& cells = shape.cutter.cut(record.text);
-      if (cells.size() != shape.cells) continue;
-      for (size_t c = 0; c < cells.size(); ++c) take(m_all[c], cells[c], shape.decimal);
-    }
-  }
-  const Content& of(size_t cell) const { return m_all[cell]; }
-
- private:
-  static void take(Content& content, std::string_view cell, char decimal) {
-    if (content.filled() > kEnoughCells * 10) return;
-    double value = 0;
-    if (readLogNumber(cell, decimal, value)) {
-      if (std::isnan(value)) return;
-      ++content.numbers;
-      content.isRising = content.isRising && !(value < content.last);
-      if (std::isnan(content.first)) content.first = value;
-      content.last = value;
-    } else if (const auto time = readTimeCell(cell, false); time && time->kind == TimeCell::Kind::Date) {
-      ++content.dates;
-    } else if (time && time->kind == TimeCell::Kind::Clock) {
-      ++content.clocks;
-    } else if (readState(cell)) {
-      ++content.states;
-    } else {
-      ++content.words;
-    }
-  }
-  std::vector<Content> m_all;
-};
-
-bool isMostly(size_t part, const Content& content) { return part > 0 && 10 * part >= 6 * content.filled(); }
-bool holdsTimeOfDay(const Content& content) { return isMostly(content.clocks, content); }
-bool holdsDate(const Content& content) { return isMostly(content.dates, content); }
-
-// A date without a time of day needs the column that has it.
-bool isDateOnly(LogShape& shape, const std::vector<HeadRecord>& head, size_t cell) {
-  for (const HeadRecord& record : head) {
-    if (record.line < shape.firstLine) continue;
-    const auto& cells = shape.cutter.cut(record.text);
-    if (cells.size() == shape.cells && !cells[cell].empty()) return cells[cell].find(':') == std::string_view::npos;
-  }
-  return false;
-}
 
 class Planner {
  public:
   Planner(LogShape& shape, const std::vector<HeadRecord>& head, const ImportWishes& wishes, std::string where)
       : m_shape(shape), m_head(head), m_wishes(wishes), m_where(std::move(where)), m_contents(shape, head) {}
 
+  Status runOnNames(const std::vector<std::pair<std::string, std::string>>& names, LogPlan& plan) {
+    for (const auto& [name, unit] : names) {
+      m_names.push_back(splitName(withoutControls(asUtf8(name))));
+      if (!unit.empty()) m_names.back().unit = bareUnit(asUtf8(unit));
+      addColumn(m_names.size() - 1, Content{.numbers = 1});
+    }
+    if (Status known = checkAsked(); !known) return known;
+    settleRoles();
+    plan.columns = std::move(m_plan.columns);
+    return {};
+  }
+
   Result<LogPlan> run() {
     for (size_t c = 0; c < m_shape.cells; ++c) m_names.push_back(nameOf(c));
     if (Status found = findTime(); !found) return found.error();
+    if (findOnePerLine()) return std::move(m_plan);
     for (size_t c = 0; c < m_shape.cells; ++c) {
       const bool isTime = std::find(m_plan.timeCells.begin(), m_plan.timeCells.end(), c) != m_plan.timeCells.end();
-      if (!isTime) addColumn(c);
+      if (!isTime) addColumn(c, m_contents.of(c));
     }
     if (Status known = checkAsked(); !known) return known.error();
     settleRoles();
@@ -151,8 +63,8 @@ class Planner {
     size_t dated = none, clocked = none, counted = none;
     for (size_t c = 0; c < m_shape.cells; ++c) {
       const Content& content = m_contents.of(c);
-      if (dated == none && holdsDate(content)) dated = c;
-      if (clocked == none && holdsTimeOfDay(content)) clocked = c;
+      if (dated == none && m_contents.holdsDate(c)) dated = c;
+      if (clocked == none && m_contents.holdsTimeOfDay(c)) clocked = c;
       if (counted == none && isTimeName(m_names[c].name) && isMostly(content.numbers, content) && content.isRising)
         counted = c;
     }
@@ -199,6 +111,55 @@ class Planner {
     return {};
   }
 
+  // "time; name; value" with or without a unit: one column of numbers, and names that come again and again.
+  bool findOnePerLine() {
+    std::vector<size_t> words, numbers;
+    for (size_t c = 0; c < m_shape.cells; ++c) {
+      if (std::find(m_plan.timeCells.begin(), m_plan.timeCells.end(), c) != m_plan.timeCells.end()) continue;
+      const Content& content = m_contents.of(c);
+      if (isMostly(content.numbers, content)) numbers.push_back(c);
+      if (isMostly(content.words, content)) words.push_back(c);
+    }
+    if (numbers.size() != 1 || words.empty() || words.size() > 2) return false;
+    const auto isUnit = [&](size_t cell) {
+      return distinctOf(cell, true) > 0 && distinctOf(cell, false) == distinctOf(cell, true);
+    };
+    OnePerLine lines{words.front(), numbers.front(), std::nullopt};
+    if (words.size() == 2) {
+      if (!isUnit(words[0]) && !isUnit(words[1])) return false;
+      lines.unit = isUnit(words[1]) ? words[1] : words[0];
+      lines.name = isUnit(words[1]) ? words[0] : words[1];
+    }
+    if (!takesTurns(lines.name)) return false;
+    m_plan.onePerLine = lines;
+    return true;
+  }
+
+  std::vector<std::string> cellsOf(size_t cell) const {
+    std::vector<std::string> all;
+    for (const HeadRecord& record : m_head) {
+      if (record.line < m_shape.firstLine || record.text == m_shape.headerText) continue;
+      const auto& cells = m_shape.cutter.cut(record.text);
+      if (cells.size() == m_shape.cells) all.emplace_back(cells[cell]);
+    }
+    return all;
+  }
+  size_t distinctOf(size_t cell, bool unitsOnly) const {
+    std::set<std::string> distinct;
+    for (const std::string& text : cellsOf(cell)) {
+      if (!text.empty() && (!unitsOnly || matchUnit(text))) distinct.insert(text);
+    }
+    return distinct.size();
+  }
+  // Names that alternate, each of them again and again: no state that lasts, no note.
+  bool takesTurns(size_t cell) const {
+    const auto all = cellsOf(cell);
+    const std::set<std::string> distinct(all.begin(), all.end());
+    size_t changes = 0;
+    for (size_t i = 1; i < all.size(); ++i) changes += all[i] != all[i - 1];
+    return distinct.size() >= 2 && 2 * distinct.size() <= all.size() && 10 * changes >= 9 * (all.size() - 1);
+  }
+
   static std::string lastWord(const std::string& name) {
     const auto words = wordsOfName(name);
     if (words.empty()) return {};
@@ -208,7 +169,7 @@ class Planner {
                                        : words.back();
   }
 
-  void addColumn(size_t cell) {
+  void addColumn(size_t cell, const Content& content) {
     PlannedColumn column;
     column.cell = cell;
     const std::string& own = m_names[cell].name;
@@ -217,7 +178,6 @@ class Planner {
     m_taken.insert(column.name);
     if (std::find(m_wishes.skip.begin(), m_wishes.skip.end(), column.name) != m_wishes.skip.end()) return;
     column.unitText = m_names[cell].unit;
-    const Content& content = m_contents.of(cell);
     if (isMostly(content.states, content)) column.kind = ColumnKind::States;
     if (isMostly(content.words + content.clocks + content.dates, content)) column.kind = ColumnKind::Words;
     if (column.kind == ColumnKind::Numbers) giveRole(column);
@@ -348,6 +308,13 @@ Result<std::pair<std::string, SaidOfColumn>> parseSaidOfColumn(const std::string
     return Error::badInput(
         fmt::format("--map \"{}\": \"{}\" is no unit of {}.", shown, withoutControls(said.unit), said.role));
   return std::pair(std::string(trimmed(std::string_view(text).substr(0, equals))), said);
+}
+
+Status planNames(const std::vector<std::pair<std::string, std::string>>& names, const ImportWishes& wishes,
+                 const std::string& where, LogPlan& plan) {
+  LogShape none;
+  const std::vector<HeadRecord> noHead;
+  return Planner(none, noHead, wishes, where).runOnNames(names, plan);
 }
 
 Result<LogPlan> planOf(LogShape& shape, const std::vector<HeadRecord>& head, const ImportWishes& wishes,

@@ -51,14 +51,25 @@ struct PlannedColumn {
   std::string storedUnit() const;
 };
 
+/// One reading a line: which cell names it, which holds its value, which its unit.
+struct OnePerLine {
+  size_t name = 0, value = 0;
+  std::optional<size_t> unit;
+};
+
 struct LogPlan {
   std::vector<size_t> timeCells;  ///< one, or a date and a time of day
   std::vector<std::string> timeNames;
   double timeFactor = 1;  ///< of numbers: seconds per written unit
   std::optional<TimePattern> timePattern;
   bool isEpochMs = false, isEpoch = false;
+  std::optional<OnePerLine> onePerLine;  ///< then columns are those of the names, by planNames()
   std::vector<PlannedColumn> columns;
 };
+
+/// The columns of a log with one reading a line: its names with their units, in the order in which they came.
+Status planNames(const std::vector<std::pair<std::string, std::string>>& names, const ImportWishes& wishes,
+                 const std::string& where, LogPlan& plan);
 
 /// The error says which column is asked for and is not there, or that no time was found.
 Result<LogPlan> planOf(LogShape& shape, const std::vector<HeadRecord>& head, const ImportWishes& wishes,

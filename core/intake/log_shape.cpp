@@ -16,7 +16,7 @@
 namespace ash {
 namespace {
 
-constexpr size_t kFewestRecords = 2, kMostNames = 5000;
+constexpr size_t kFewestRecords = 2, kMostCells = 5000;
 
 bool isTimeText(std::string_view cell) {
   const auto time = readTimeCell(cell, false);
@@ -194,7 +194,7 @@ Result<LogShape> shapeOf(const std::vector<HeadRecord>& head, const std::string&
       shape.cutter = cutter;
     }
   }
-  if (best.records < kFewestRecords || best.cells > kMostNames)
+  if (best.records < kFewestRecords || best.cells > kMostCells)
     return Error::badInput(
         fmt::format("There is no log in {}: no lines of it have times and numbers in columns.", where));
   shape.cells = best.cells;

@@ -286,3 +286,37 @@ TEST_CASE("aPatternOfTimeIsCheckedBeforeItIsUsed") {
   CHECK_FALSE(pattern->read("04.13.26 09:30:00"));
   CHECK_FALSE(pattern->read("04.05.26 25:30:00"));
 }
+
+TEST_CASE("oneReadingALineBecomesOneRowAMoment") {
+  std::string text = "time;sensor;value;unit\n";
+  for (int i = 0; i < 5; ++i) {
+    const std::string at = "29.11.2026 19:04:0" + std::to_string(i) + ";";
+    text += at + "CPU temperature;4" + std::to_string(i) + ",5;°C\n" + at + "CPU fan;90" + std::to_string(i) + ";RPM\n";
+    if (i > 2) text += at + "Room;22,5;°C\n";  // it comes later
+  }
+  const Read read = readText(text);
+  REQUIRE(read.refusal.empty());
+  CHECK(read.kept.names == std::vector<std::string>{"cpu.temp", "fan.cpu", "room.temp"});
+  CHECK(read.facts.rows == 5);
+  CHECK(read.kept.rows[4] == std::vector<double>{44.5, 904, 22.5});
+  CHECK(std::isnan(read.kept.rows[0][2]));
+  CHECK(columnOf(read, "Room").taken == 2);
+  ImportWishes wishes;
+  wishes.map["Room"] = {"case.temp", ""};
+  wishes.skip = {"CPU fan"};
+  const Read said = readText(text, wishes);
+  CHECK(said.kept.names == std::vector<std::string>{"cpu.temp", "case.temp"});
+  // Without a unit, and with the stamp of each line its own.
+  const Read bare = readText("t,name,reading\n0,a [W],1\n0.1,b,2\n1,a [W],3\n1.1,b,4\n2,a [W],5\n2.1,b,x\n");
+  REQUIRE(bare.refusal.empty());
+  CHECK(bare.kept.names == std::vector<std::string>{"a", "b"});
+  CHECK(bare.facts.rows == 6);
+  CHECK(columnOf(bare, "b").firstRefused->line == 7);
+  CHECK(columnOf(bare, "b").firstRefused->column == 3);
+}
+
+TEST_CASE("aModeThatLastsIsNoNameOfAReading") {
+  const Read read = readText("time,Power [W],Mode\n0,1,quiet\n1,2,quiet\n2,3,quiet\n3,4,loud\n4,5,loud\n5,6,loud\n");
+  CHECK(read.kept.names == std::vector<std::string>{"Power"});
+  CHECK(read.kept.events.size() == 2);
+}

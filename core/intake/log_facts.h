@@ -1,0 +1,43 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What was understood of a foreign log.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "intake/log_plan.h"
+#include "model/json.h"
+#include "model/samples.h"
+
+namespace ash {
+
+struct RefusedCell {
+  size_t line = 0, column = 0;  ///< physical line and field, both from 1
+  std::string text;
+};
+
+struct ColumnFacts {
+  PlannedColumn column;
+  size_t taken = 0, refused = 0;
+  std::optional<RefusedCell> firstRefused;
+};
+
+/// What was understood of a log: what --look prints.
+struct LogFacts {
+  std::string file, encoding;
+  char separator = ',', decimal = '.';  ///< separator 0 = fixed width
+  size_t headerLine = 0, firstLine = 0, rows = 0;
+  std::vector<std::string> timeNames;
+  std::string timeFormat;
+  std::optional<double> startsS;  ///< since 1970, without a zone as if it were UTC; empty where no date is told
+  double intervalS = 0;           ///< median
+  double lengthS = 0;
+  std::vector<ColumnFacts> columns;
+  std::vector<Problem> problems;
+};
+
+/// As `ashg import --json` prints it.
+Json factsToJson(const LogFacts& facts);
+
+}  // namespace ash
