@@ -12,6 +12,7 @@
 #include "intake/take_in.h"
 #include "model/number_text.h"
 #include "model/text.h"
+#include "package/package.h"
 #include "system/clock.h"
 
 namespace ash::cli {
@@ -78,7 +79,19 @@ void print(const LogFacts& facts) {
   for (const Problem& problem : facts.problems) std::puts(fmt::format("! {}", withoutControls(problem.text)).c_str());
 }
 
+int carryOutPackage(const ImportArguments& options) {
+  if (options.place.book.empty()) return fail(Error::badInput("--book is missing: where is it to be kept?"));
+  const auto runs = readPackage(options.file, options.place.book);
+  if (!runs) return fail(runs.error());
+  if (options.json) printJson({{"contract", 1}, {"runs", *runs}});
+  for (const std::string& run : *runs) {
+    if (!options.json) std::puts(fmt::format("Kept as run {}.", run).c_str());
+  }
+  return kDone;
+}
+
 int carryOut(const ImportArguments& options) {
+  if (isPackage(options.file)) return carryOutPackage(options);
   std::atomic<bool> isGivenUp{false};
   const SignalWatch watch([&](int) { isGivenUp = true; });
   const auto wishes = wishesOf(options);
@@ -113,7 +126,10 @@ int carryOut(const ImportArguments& options) {
 void addImportCommand(CLI::App& app, Action& action) {
   CLI::App* command = app.add_subcommand("import", "Take a log of another program in as a run");
   auto options = std::make_shared<ImportArguments>();
-  command->add_option("file", options->file, "The log: CSV or the like, also packed with gzip")->required();
+  command
+      ->add_option("file", options->file,
+                   "The log: CSV or the like, also packed with gzip; or the folder of a data package")
+      ->required();
   command->add_option("--book", options->place.book, "The book; made when missing");
   command->add_option("--study", options->place.study, "The study; made when missing (\"Taken in\")");
   command->add_option("--setup", options->place.setup, "The setup; made when missing (as the file is called)");

@@ -39,6 +39,7 @@ int main(int argc, char** argv) {
   addCompareCommand(app, action);
   addReportCommand(app, action);
   addImportCommand(app, action);
+  addExportCommand(app, action);
   addDemoCommand(app, action);
   try {
     app.parse(argc, argv);

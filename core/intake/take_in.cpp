@@ -6,6 +6,7 @@
 #include <fstream>
 #include <optional>
 
+#include "book/made_book.h"
 #include "book/run_import.h"
 #include "model/iso_date.h"
 #include "model/json_cursor.h"
@@ -69,28 +70,6 @@ class BookSink : public LogSink {
   const ImportPlace& m_place;
   std::optional<RunImport> m_import;
   std::string m_run;
-};
-
-/// A book that was made for an import goes with it when nothing was kept.
-class MadeBook {
- public:
-  static Result<MadeBook> orOpen(const std::string& path) {
-    std::error_code error;
-    MadeBook made;
-    if (!std::filesystem::exists(path, error)) made.m_path = path;
-    const auto book = Book::openOrCreate(path);
-    if (!book) return book.error();
-    return made;
-  }
-  void keep() { m_path.clear(); }
-  void remove() const {
-    std::error_code error;
-    if (m_path.empty()) return;
-    for (const char* end : {"", "-wal", "-shm"}) std::filesystem::remove(m_path + end, error);
-  }
-
- private:
-  std::string m_path;  // empty when it was there before
 };
 
 std::string memoryFile() {

@@ -2,6 +2,7 @@
 #include "model/unit.h"
 
 #include <array>
+#include <utility>
 
 namespace ash {
 namespace {
@@ -135,6 +136,31 @@ std::optional<UnitMatch> matchUnit(std::string_view text, Quantity wanted) {
     if (row.text == text && row.match.quantity == wanted) return row.match;
   }
   return matchUnit(text);
+}
+
+std::string_view ucumOf(std::string_view unit) {
+  constexpr std::array<std::pair<std::string_view, std::string_view>, 18> kCodes = {{{"°C", "Cel"},
+                                                                                     {"K", "K"},
+                                                                                     {"MHz", "MHz"},
+                                                                                     {"Hz", "Hz"},
+                                                                                     {"W", "W"},
+                                                                                     {"J", "J"},
+                                                                                     {"V", "V"},
+                                                                                     {"A", "A"},
+                                                                                     {"RPM", "/min"},
+                                                                                     {"%", "%"},
+                                                                                     {"%RH", "%"},
+                                                                                     {"MB/s", "MBy/s"},
+                                                                                     {"dBA", "dB[SPL]"},
+                                                                                     {"1/s", "/s"},
+                                                                                     {"points", "{points}"},
+                                                                                     {"frames/s", "{frames}/s"},
+                                                                                     {"s", "s"},
+                                                                                     {"1", "1"}}};
+  for (const auto& [sign, code] : kCodes) {
+    if (sign == unit) return code;
+  }
+  return {};
 }
 
 std::string differenceUnit(const std::string& unit) {

@@ -47,6 +47,9 @@ std::optional<UnitMatch> matchUnit(std::string_view text);
 /// The same where the quantity is known: a unit that two quantities share (Hz) is taken as that one's.
 std::optional<UnitMatch> matchUnit(std::string_view text, Quantity wanted);
 
+/// The UCUM code (The Unified Code for Units of Measure) of a stored unit: "Cel" of "°C"; empty where there is none.
+std::string_view ucumOf(std::string_view unit);
+
 constexpr std::string_view kKelvin = "K";
 
 /// The unit of a difference: kelvin for °C, otherwise the unit itself.

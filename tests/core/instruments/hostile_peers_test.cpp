@@ -141,6 +141,18 @@ Instrument pageAt(const std::string& address) {
   return page;
 }
 
+Instrument meterAt(int port, double intervalS) {
+  Instrument meter;
+  meter.name = "meter";
+  meter.address = "127.0.0.1:" + std::to_string(port);
+  meter.intervalS = intervalS;
+  meter.readings.resize(1);
+  meter.readings[0].role = "wall.power";
+  meter.readings[0].query = "MEAS:POW?";
+  meter.readings[0].unit = {Quantity::Power, 1, 0};
+  return meter;
+}
+
 double residentMib() {
   std::ifstream status("/proc/self/status");
   for (std::string line; std::getline(status, line);) {
@@ -169,16 +181,7 @@ TEST_CASE("aByteASecondIsNoAnswerAndHoldsNobodyUp") {
   const EndlessServer server("#", 1000);
   auto meter = sim::StandInMeter::start({}, [] { return sim::MeterValues{100, 230, 0}; });
   REQUIRE(meter);
-  Instrument quick;
-  quick.name = "meter";
-  quick.address = "127.0.0.1:" + std::to_string((*meter)->port());
-  quick.intervalS = 0.05;
-  InstrumentReading power;
-  power.role = "wall.power";
-  power.query = "MEAS:POW?";
-  power.unit = {Quantity::Power, 1, 0};
-  quick.readings = {power};
-  InstrumentSource slow(pageAt(server.address())), other(quick);
+  InstrumentSource slow(pageAt(server.address())), other(meterAt((*meter)->port(), 0.05));
   REQUIRE(eventually([&] { return slow.state().failures > 0; }));
   CHECK(std::isnan(slow.sweep().values[0]));
   CHECK_FALSE(slow.whyMissing(0).empty());
@@ -218,17 +221,8 @@ TEST_CASE("fiftyMetersAtOnceAreEachReadAsTheyAre") {
   for (int i = 0; i < 50; ++i) {
     auto meter = sim::StandInMeter::start({}, [i] { return sim::MeterValues{100.0 + i, 230, 0}; });
     REQUIRE(meter);
-    Instrument instrument;
-    instrument.name = "meter " + std::to_string(i);
-    instrument.address = "127.0.0.1:" + std::to_string((*meter)->port());
-    instrument.intervalS = 0.2;
-    InstrumentReading power;
-    power.role = "wall.power";
-    power.query = "MEAS:POW?";
-    power.unit = {Quantity::Power, 1, 0};
-    instrument.readings = {power};
+    sources.push_back(std::make_unique<InstrumentSource>(meterAt((*meter)->port(), 0.2)));
     meters.push_back(std::move(*meter));
-    sources.push_back(std::make_unique<InstrumentSource>(instrument));
   }
   for (size_t i = 0; i < sources.size(); ++i) {
     INFO(i);

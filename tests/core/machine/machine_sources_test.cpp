@@ -221,6 +221,22 @@ TEST_CASE("instrumentsStandBesideTheMachineAndNoneIsTakenForAnother") {
   CHECK(machine.snapshot(bootTimeS()).instruments.size() == 2);
 }
 
+namespace {
+
+// A program that always says 21 °C.
+Instrument roomSensor(const char* name) {
+  Instrument sensor;
+  sensor.name = name;
+  sensor.kind = InstrumentKind::Command;
+  sensor.command = "echo 21";
+  sensor.readings.resize(1);
+  sensor.readings[0].role = "room.temp";
+  sensor.readings[0].pattern = "([0-9]+)";
+  return sensor;
+}
+
+}  // namespace
+
 TEST_CASE("aRoomThatAnInstrumentTellsIsNotMissed") {
   FakeRoot bare;
   bare.write("proc/stat", "cpu  1 0 0 1 0 0 0 0\n");
@@ -229,27 +245,12 @@ TEST_CASE("aRoomThatAnInstrumentTellsIsNotMissed") {
                        [](const std::string& sentence) { return sentence.starts_with("No room temperature"); });
   };
   CHECK(missesRoom(MachineSources::open({bare.path(), {}, {}, {}, {}})));
-  Instrument sensor;
-  sensor.name = "shelf";
-  sensor.kind = InstrumentKind::Command;
-  sensor.command = "echo 21";
-  sensor.readings.resize(1);
-  sensor.readings[0].role = "room.temp";
-  sensor.readings[0].pattern = "([0-9]+)";
-  CHECK_FALSE(missesRoom(MachineSources::open({bare.path(), {}, {}, {}, {sensor}})));
+  CHECK_FALSE(missesRoom(MachineSources::open({bare.path(), {}, {}, {}, {roomSensor("shelf")}})));
 }
 
 TEST_CASE("whichOfTwoSourcesIsQuotedIsAPersonsChoice") {
   const SmallMachine root;
-  Instrument sensor;
-  sensor.name = "shelf";
-  sensor.kind = InstrumentKind::Command;
-  sensor.command = "echo 21";
-  sensor.readings.resize(1);
-  sensor.readings[0].role = "room.temp";
-  sensor.readings[0].pattern = "([0-9]+)";
-  Instrument second = sensor;
-  second.name = "door";
+  const Instrument sensor = roomSensor("shelf"), second = roomSensor("door");
   const auto rolesOf = [](const MachineSources& machine) {
     std::map<std::string, std::string> roles;  // by id
     for (const ReadingNow& now : machine.snapshot(bootTimeS()).readings) {

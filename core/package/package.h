@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Runs as a data package that a stranger can use without us (Frictionless Data Package 1.0 with table schemas), and
+// back. Form in docs/export.md.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "model/result.h"
+
+namespace ash {
+
+struct PackageWishes {
+  std::vector<std::string> runs;
+  std::string title, license;  ///< license: a name such as "CC-BY-4.0"; empty = none is stated
+};
+
+/// Writes into a folder that is made: whole, or not at all. Refused: a folder that holds something, a run that goes on.
+Status writePackage(const std::string& bookPath, const PackageWishes& wishes, const std::string& folder);
+
+/// True for a folder with a package in it.
+bool isPackage(const std::string& path);
+
+/// Takes every run of a package in; their ids. Refused whole: a file that is not as long or not what was said, that
+/// lies outside or is a link, two of one name, a run that the book has.
+Result<std::vector<std::string>> readPackage(const std::string& folder, const std::string& bookPath);
+
+}  // namespace ash

@@ -1,0 +1,24 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// CSV by RFC 4180, to the letter: what is written reads back the same.
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "model/result.h"
+
+namespace ash {
+
+/// A cell, in quotes where it needs them.
+std::string csvCell(std::string_view text);
+/// A number in the shortest form that reads back the same; empty for a missing one.
+std::string csvNumber(double value);
+
+/// Records of cells, the header among them. The error says where a quote is out of place or a record has another width.
+Result<std::vector<std::vector<std::string>>> parseStrictCsv(std::string_view text, const std::string& where);
+
+/// SHA-256 of bytes, as hexadecimal digits.
+std::string sha256Hex(std::string_view bytes);
+
+}  // namespace ash
