@@ -10,7 +10,7 @@ namespace ash {
 
 /// Where a run is to stand; empty names are filled in: study "Taken in", setup as the file is called, load "not told".
 struct ImportPlace {
-  std::string book, study, setup, load;
+  std::string book, study = {}, setup = {}, load = {};
 };
 
 struct TakenIn {

@@ -12,17 +12,17 @@ using namespace ash::tests;
 
 namespace {
 
-constexpr double kLoadS = 120, kWindowS = 600, kEndS = 1200;
+constexpr double kLoudFromS = 120, kWindowFromS = 600, kListenedS = 1200;
 
 // A run that warms up, with ten minutes of window; the level is 30 dB at rest and alternates 40 and 46 under load.
 LogMaker listening(const std::string& level) {
-  LogMaker maker(kEndS, 1);
-  maker.phase(PhaseKind::Idle, 0, kLoadS).phase(PhaseKind::Soak, kLoadS, kWindowS);
-  maker.phase(PhaseKind::Measure, kWindowS, kEndS);
+  LogMaker maker(kListenedS, 1);
+  maker.phase(PhaseKind::Idle, 0, kLoudFromS).phase(PhaseKind::Soak, kLoudFromS, kWindowFromS);
+  maker.phase(PhaseKind::Measure, kWindowFromS, kListenedS);
   WarmUp warmUp;
-  warmUp.loadS = kLoadS;
+  warmUp.loadS = kLoudFromS;
   maker.add("cpu.temp", warmUp.function());
-  maker.add(level, [](double t) { return t < kLoadS ? 30.0 : static_cast<int>(t) % 2 == 0 ? 40.0 : 46.0; });
+  maker.add(level, [](double t) { return t < kLoudFromS ? 30.0 : static_cast<int>(t) % 2 == 0 ? 40.0 : 46.0; });
   return maker;
 }
 
@@ -77,7 +77,7 @@ TEST_CASE("anUncalibratedMicrophoneTellsHowMuchLouderThanAtRest") {
 
 TEST_CASE("aLevelThatWasLoggedByAnotherProgramIsNoMicrophoneOfOurs") {
   CHECK_FALSE(analyzeRun(listening("noise").run).sound);
-  LogMaker silent(kEndS, 1);
+  LogMaker silent(kListenedS, 1);
   silent.add("cpu.temp", WarmUp().function());
   CHECK_FALSE(analyzeRun(silent.run).sound);
 }

@@ -141,7 +141,7 @@ Instrument pageAt(const std::string& address) {
   return page;
 }
 
-Instrument meterAt(int port, double intervalS) {
+Instrument powerMeterAt(int port, double intervalS) {
   Instrument meter;
   meter.name = "meter";
   meter.address = "127.0.0.1:" + std::to_string(port);
@@ -181,7 +181,7 @@ TEST_CASE("aByteASecondIsNoAnswerAndHoldsNobodyUp") {
   const EndlessServer server("#", 1000);
   auto meter = sim::StandInMeter::start({}, [] { return sim::MeterValues{100, 230, 0}; });
   REQUIRE(meter);
-  InstrumentSource slow(pageAt(server.address())), other(meterAt((*meter)->port(), 0.05));
+  InstrumentSource slow(pageAt(server.address())), other(powerMeterAt((*meter)->port(), 0.05));
   REQUIRE(eventually([&] { return slow.state().failures > 0; }));
   CHECK(std::isnan(slow.sweep().values[0]));
   CHECK_FALSE(slow.whyMissing(0).empty());
@@ -221,7 +221,7 @@ TEST_CASE("fiftyMetersAtOnceAreEachReadAsTheyAre") {
   for (int i = 0; i < 50; ++i) {
     auto meter = sim::StandInMeter::start({}, [i] { return sim::MeterValues{100.0 + i, 230, 0}; });
     REQUIRE(meter);
-    sources.push_back(std::make_unique<InstrumentSource>(meterAt((*meter)->port(), 0.2)));
+    sources.push_back(std::make_unique<InstrumentSource>(powerMeterAt((*meter)->port(), 0.2)));
     meters.push_back(std::move(*meter));
   }
   for (size_t i = 0; i < sources.size(); ++i) {
