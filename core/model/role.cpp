@@ -144,8 +144,8 @@ Role::Role(const Device& device, Quantity quantity, Part part) {
   for (size_t i = 0; i < kRows.size(); ++i) {
     const RoleRow& row = kRows[i];
     const bool hasPlace = row.part == kPlace ? !device.place().empty() : row.part == device.place();
-    const bool isIt = row.quantity == quantity && row.what == part && hasPlace && !row.pattern.ends_with(kNumber) &&
-                      firstWord(row.pattern) == word;
+    const bool isIt = row.quantity == quantity && row.what == part && hasPlace &&
+                      row.pattern.find(kNumber) == std::string_view::npos && firstWord(row.pattern) == word;
     if (!isIt) continue;
     m_row = static_cast<int>(i);
     m_device = device;
