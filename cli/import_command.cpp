@@ -73,13 +73,15 @@ void print(const LogFacts& facts) {
                         facts.separator == 0      ? std::string("fixed width")
                         : facts.separator == '\t' ? std::string("separated by tabs")
                                                   : fmt::format("separated by “{}”", facts.separator),
-                        facts.decimal, facts.startsS ? "" : ", no date told")
+                        facts.decimal, facts.startsS ? ", from " + startText(facts) : ", no date told")
                 .c_str());
   for (const ColumnFacts& one : facts.columns) std::puts(columnLine(one).c_str());
   for (const Problem& problem : facts.problems) std::puts(fmt::format("! {}", withoutControls(problem.text)).c_str());
 }
 
 int carryOutPackage(const ImportArguments& options) {
+  if (options.look)
+    return fail(Error::badInput("--look is for logs: what is in a package stands in its datapackage.json."));
   if (options.place.book.empty()) return fail(Error::badInput("--book is missing: where is it to be kept?"));
   const auto runs = readPackage(options.file, options.place.book);
   if (!runs) return fail(runs.error());

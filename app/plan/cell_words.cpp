@@ -70,7 +70,7 @@ CellWords cellWords(const StudyDesk& desk, const std::string& setup, const std::
   for (const RunSummary& run : desk.runs()) {
     if (run.info.setup != setup || run.info.load != load) continue;
     done += countsAsDone(run.info.outcome);
-    if (run.info.outcome != Outcome::Completed) {
+    if (!ranWhole(run.info.outcome)) {
       QString line = text(std::string(outcomeText(run.info.outcome)));
       if (run.info.outcome == Outcome::Void && !run.info.reason.empty())
         line += QStringLiteral(": ") + text(run.info.reason);

@@ -30,7 +30,7 @@ QString repeatsText(const std::vector<int>& repeats) {
 QString endMarkOf(const RunSummary& summary) {
   switch (summary.info.outcome) {
     case Outcome::Completed:
-    case Outcome::Unknown:
+    case Outcome::TakenIn:
       return {};
     case Outcome::MachineWentDown:
       return QObject::tr("went down, %1").arg(text(clockText(summary.lastSampleS)));
@@ -76,7 +76,7 @@ std::vector<TraceGroup> traceGroups(const StudyReport& report, const TraceChoice
     std::vector<int> repeats;
     for (const auto& run : report.runs) {
       if (run->run.facts.setup != report.study.setups[setup].name || !choice.runs.contains(run->run.name)) continue;
-      const bool isWhole = run->run.facts.outcome == Outcome::Completed;
+      const bool isWhole = ranWhole(run->run.facts.outcome.value_or(Outcome::TakenIn));
       (isWhole ? completed : others).push_back(run.get());
       const RunSummary* summary = summaryOf(report, *run);
       if (isWhole && summary != nullptr) repeats.push_back(summary->info.repeat);

@@ -202,7 +202,7 @@ void WatchStation::refresh() {
                       .arg(theme().series(info.setupIndex).name(), text(info.setup).toHtmlEscaped(),
                            text(info.load).toHtmlEscaped(), tr("repeat %1").arg(info.repeat)));
   if (!outcome.isEmpty()) {
-    const bool isBad = *m_model.outcome() != Outcome::Completed && *m_model.outcome() != Outcome::StoppedByHand;
+    const bool isBad = !ranWhole(*m_model.outcome()) && *m_model.outcome() != Outcome::StoppedByHand;
     m_banner->setText(outcome);
     m_banner->setStyleSheet(QStringLiteral("background: %1; border-left: 4px solid %2;")
                                 .arg(isBad ? theme().emberWash.name() : theme().selected.name(),

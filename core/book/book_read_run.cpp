@@ -301,7 +301,7 @@ Result<RunLog> Book::readRunAfter(const std::string& id, double afterS) const {
     run.facts.setup = info.setup;
     run.facts.load = info.load;
     run.facts.started = info.started;
-    if (info.outcome != Outcome::Unknown) run.facts.outcome = info.outcome;
+    if (info.outcome != Outcome::TakenIn) run.facts.outcome = info.outcome;
     run.facts.reason = info.reason;
     run.facts.watched = info.watched;
     run.facts.machine = info.machine;

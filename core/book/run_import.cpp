@@ -1,18 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "book/run_import.h"
 
-#include <cmath>
-
 #include "book/event_row.h"
 #include "book/run_rows.h"
 #include "book/run_writer.h"
 #include "book/sql_guard.h"
 
 namespace ash {
-namespace {
-constexpr size_t kSweepsOfABlock = 1024;
-}
-
 struct RunImport::State {
   Book book;
   std::string run;
@@ -76,27 +70,15 @@ Status RunImport::addEvent(const Event& event) {
   return guardedStatus("write", m_state->book.path(), [&] { insertEvent(*m_state->database, m_state->run, event); });
 }
 
-Status RunImport::finish(const std::vector<PhaseSpan>& phases, Outcome outcome, const std::string& reason) {
+Status RunImport::finish(double intervalS, Outcome outcome) {
   for (size_t s = 0; s < m_state->pending.size(); ++s) {
     if (Status flushed = flush(s); !flushed) return flushed;
   }
   return guardedStatus("write", m_state->book.path(), [&] {
-    SQLite::Database& database = *m_state->database;
-    int number = 0;
-    for (const PhaseSpan& phase : phases) {
-      SQLite::Statement insert(database,
-                               "INSERT INTO phase (run, number, kind, start_s, end_s) VALUES (?, ?, ?, ?, ?)");
-      insert.bind(1, m_state->run);
-      insert.bind(2, number++);
-      insert.bind(3, std::string(phaseKindText(phase.kind)));
-      insert.bind(4, phase.startS);
-      if (std::isfinite(phase.endS)) insert.bind(5, phase.endS);
-      insert.exec();
-    }
-    SQLite::Statement end(database, "UPDATE run SET outcome = ?2, reason = ?3 WHERE id = ?1");
+    SQLite::Statement end(*m_state->database, "UPDATE run SET outcome = ?2, interval_s = ?3 WHERE id = ?1");
     end.bind(1, m_state->run);
     end.bind(2, std::string(outcomeText(outcome)));
-    if (!reason.empty()) end.bind(3, reason);
+    end.bind(3, intervalS);
     end.exec();
     m_state->transaction->commit();
     m_state->transaction.reset();

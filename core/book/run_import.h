@@ -24,8 +24,9 @@ class RunImport {
 
   Status addSweep(int source, double timeS, const std::vector<double>& values);
   Status addEvent(const Event& event);
-  /// Writes phases and how it ended, and keeps it.
-  Status finish(const std::vector<PhaseSpan>& phases, Outcome outcome, const std::string& reason);
+  /// Writes the time between its samples and how it ended, and keeps it. No two samples of a source may lie within a
+  /// quarter of the interval: they would be read as one moment.
+  Status finish(double intervalS, Outcome outcome);
 
  private:
   struct State;

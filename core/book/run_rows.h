@@ -14,6 +14,9 @@ class Database;
 
 namespace ash {
 
+/// How many sweeps are joined into one block.
+inline constexpr size_t kSweepsOfABlock = 1024;
+
 /// Finds or makes a study, a setup and a load in it; an old row keeps its own.
 void insertPlace(SQLite::Database& database, const std::string& study, const Setup& setup, const Load& load);
 

@@ -20,7 +20,6 @@ namespace ash {
 namespace {
 
 constexpr double kPlaceEveryS = 0.9;
-constexpr size_t kPackedSweeps = 1024;
 constexpr long long kReserveB = 1024 * 1024;
 
 }  // namespace
@@ -119,7 +118,7 @@ void RunWriter::writePending() {
     Blocks& blocks = after[static_cast<size_t>(block.source)];
     writeBlock(block.source, blocks.next++, block);
     blocks.smallSweeps += block.rowCount();
-    if (blocks.smallSweeps >= kPackedSweeps) pack(block.source, blocks);
+    if (blocks.smallSweeps >= kSweepsOfABlock) pack(block.source, blocks);
   }
   for (const PendingPhase& phase : m_phases) writePhase(phase);
   for (const Event& event : m_events) insertEvent(database, m_run, event);

@@ -18,7 +18,6 @@
 namespace ash {
 namespace {
 
-constexpr size_t kSweepsOfACopy = 1024;
 constexpr std::array kTextColumns = {"id", "outcome", "started", "procedure", "watched"};
 constexpr std::array kMaybeTextColumns = {"reason", "unwatched"};
 constexpr std::array kJsonColumns = {"machine", "bench", "conditions", "extra"};
@@ -198,11 +197,11 @@ void insertSource(SQLite::Database& database, const std::string& run, int number
     row.exec();
   }
   int block = 0;
-  for (size_t from = 0; from < source.timeS.size(); from += kSweepsOfACopy) {
+  for (size_t from = 0; from < source.timeS.size(); from += kSweepsOfABlock) {
     SampleBlock some;
     some.source = number;
     some.columnCount = source.columns.size();
-    const size_t to = std::min(from + kSweepsOfACopy, source.timeS.size());
+    const size_t to = std::min(from + kSweepsOfABlock, source.timeS.size());
     for (size_t row = from; row < to; ++row) {
       some.timeS.push_back(source.timeS[row]);
       for (const auto& column : source.columns) some.values.push_back(column[row]);
@@ -307,6 +306,10 @@ Status writeWholeRuns(const std::string& bookPath, const std::vector<WholeRun>& 
     const std::string id = valueIn(run.row, "id", std::string());
     std::string why;
     if (!isPlainId(id)) why = "A run of the package has no id that could be one.";
+    for (const char* place : {"study", "setup", "load"}) {
+      const bool isNamed = !valueIn(valueIn(run.row, place, Json::object()), "name", std::string()).empty();
+      if (why.empty() && !isNamed) why = fmt::format("Run {} of the package has no {}.", id, place);
+    }
     if (why.empty() && book && book->run(id)) why = fmt::format("{} has run {} already.", bookPath, id);
     if (why.empty()) continue;
     made->remove();

@@ -50,13 +50,6 @@ bool hasDecimalComma(std::string_view head, char separator) {
   return false;
 }
 
-std::string lower(std::string_view text) {
-  std::string small(text);
-  std::transform(small.begin(), small.end(), small.begin(),
-                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-  return small;
-}
-
 }  // namespace
 
 CsvFormat detectCsvFormat(std::string_view head) {
@@ -98,7 +91,7 @@ std::vector<std::string> splitCells(std::string_view record, char separator) {
 CellNumber readCell(std::string_view cell, bool hasComma) {
   if (cell.empty() || cell == "-") return {std::nullopt, true};
   if (cell.size() == 3) {
-    const std::string small = lower(cell);
+    const std::string small = lowerCase(cell);
     if (small == "nan" || small == "n/a") return {std::nullopt, true};
   }
   if (!hasComma) return {parseNumber(cell), false};

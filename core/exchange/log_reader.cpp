@@ -34,16 +34,10 @@ Header splitHeader(const std::string& given) {
   return {cell, ""};
 }
 
-std::string lower(std::string name) {
-  std::transform(name.begin(), name.end(), name.begin(),
-                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-  return name;
-}
-
 bool isTimeName(const std::string& name) {
   static const std::set<std::string> kNames = {"time",    "timestamp", "t",        "elapsed",   "elapsed time",
                                                "seconds", "date",      "datetime", "date time", "date/time"};
-  return kNames.contains(lower(name));
+  return kNames.contains(lowerCase(name));
 }
 
 }  // namespace
@@ -58,6 +52,7 @@ std::string LogReader::textOf(std::string_view bytes) const {
 
 Result<Log> LogReader::run() {
   m_format = detectCsvFormat(m_records.head());
+  m_lastCells = LastCells(m_format.hasDecimalComma ? ',' : '.');
   std::string_view record;
   if (!m_records.next(record)) return Error::badInput(fmt::format("{} is empty: it holds no log.", m_input.where));
   if (Status header = readHeader(record); !header) return header.error();
@@ -83,7 +78,7 @@ Status LogReader::readHeader(std::string_view record) {
                              cells.front()));
   }
   m_axis = TimeAxis(unit->factor, m_format.hasDecimalComma);
-  const bool hasOwnDate = lower(time.name) == "date" && cells.size() > 1 && lower(cells[1]) == "time";
+  const bool hasOwnDate = lowerCase(time.name) == "date" && cells.size() > 1 && lowerCase(cells[1]) == "time";
   m_timeCells = hasOwnDate ? 2 : 1;
   for (size_t c = m_timeCells; c < cells.size(); ++c) addColumn(cells[c]);
   return {};
@@ -143,26 +138,10 @@ void LogReader::split(std::string_view record) {
   }
 }
 
-namespace {
-
-// Digits after the decimal mark; 0 without one.
-double decimalsOf(std::string_view cell, char mark) {
-  const size_t at = cell.find(mark);
-  return at == std::string_view::npos ? 0 : static_cast<double>(cell.size() - at - 1);
-}
-
-}  // namespace
-
 // A last line without its end: it lacks cells, or its last number lacks decimals that all before it had.
 bool LogReader::isCutOff(const std::vector<std::string_view>& cells) const {
   if (cells.size() < m_columns.size() + m_timeCells || m_records.isInsideQuotes()) return true;
-  const std::string_view last = cells.back();
-  if (last == "-" || last.ends_with('.')) return true;
-  const CellNumber number = readCell(last, m_format.hasDecimalComma);
-  if (!number.value && !number.isMissing) return true;
-  if (m_lastDecimals.size() < 3 || last.empty()) return false;
-  const double fewest = *std::min_element(m_lastDecimals.begin(), m_lastDecimals.end());
-  return decimalsOf(last, m_format.hasDecimalComma ? ',' : '.') < fewest;
+  return m_lastCells.isCut(cells.back());
 }
 
 std::string LogReader::timeText() const {
@@ -198,8 +177,7 @@ Status LogReader::readRecord(std::string_view record) {
   m_log.timeS.push_back(*timeS);
   for (size_t c = 0; c < m_columns.size(); ++c)
     readValue(c, c + m_timeCells < m_cells.size() ? m_cells[c + m_timeCells] : std::string_view());
-  if (m_lastDecimals.size() < 8 && !m_cells.back().empty())
-    m_lastDecimals.push_back(decimalsOf(m_cells.back(), m_format.hasDecimalComma ? ',' : '.'));
+  m_lastCells.take(m_cells.back());
   return {};
 }
 

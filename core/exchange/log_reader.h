@@ -8,6 +8,7 @@
 
 #include "exchange/csv_cells.h"
 #include "exchange/csv_records.h"
+#include "exchange/last_cells.h"
 #include "exchange/time_axis.h"
 #include "model/result.h"
 #include "model/samples.h"
@@ -64,7 +65,7 @@ class LogReader {
   std::vector<std::string> m_quotedCells;
   std::string m_converted;
   std::vector<BadCell> m_badCells;
-  std::vector<double> m_lastDecimals;  // of the last column in the rows before, for a number that is cut
+  LastCells m_lastCells;  // for a number that is cut
   size_t m_cutLine = 0;
 };
 

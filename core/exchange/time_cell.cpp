@@ -50,6 +50,12 @@ std::optional<double> readClock(std::string text) {
   return hours * 3600.0 + minutes * 60.0 + seconds - *zone;
 }
 
+// "Z" or "+02:00" behind a clock time.
+bool hasZone(std::string_view clock) {
+  return !clock.empty() &&
+         (clock.back() == 'Z' || clock.back() == 'z' || clock.find_first_of("+-") != std::string_view::npos);
+}
+
 std::optional<TimeCell> readDateTime(const std::string& cell, DayOrder order) {
   int a = 0, b = 0, c = 0, used = 0;
   char first = 0, second = 0;
@@ -61,11 +67,12 @@ std::optional<TimeCell> readDateTime(const std::string& cell, DayOrder order) {
   int year = a, month = b, day = c;
   if (a <= 31) {
     year = c < 100 ? 2000 + c : c;
-    // Only slashes are written in both orders.
-    bool isMonthFirst = first == '/' && order == DayOrder::MonthFirst;
-    if (first == '/' && b > 12) isMonthFirst = true;
+    // Points stand in one order only, unless there is no such month.
+    const bool isWrittenBothWays = first != '.';
+    bool isMonthFirst = isWrittenBothWays && order == DayOrder::MonthFirst;
+    if (b > 12) isMonthFirst = true;
     if (a > 12) isMonthFirst = false;
-    time.isOrderOpen = first == '/' && a <= 12 && b <= 12 && a != b;
+    time.isOrderOpen = isWrittenBothWays && a <= 12 && b <= 12 && a != b;
     month = isMonthFirst ? a : b;
     day = isMonthFirst ? b : a;
   }
@@ -76,6 +83,7 @@ std::optional<TimeCell> readDateTime(const std::string& cell, DayOrder order) {
   const auto clock = rest.empty() ? std::optional<double>(0.0) : readClock(rest);
   if (!clock) return std::nullopt;
   time.seconds = *date + *clock;
+  time.hasZone = hasZone(rest);
   return time;
 }
 

@@ -8,7 +8,7 @@
 
 namespace ash {
 
-/// Which part of a date with slashes or dots comes first, where the year does not.
+/// Which part of a date with slashes or dashes comes first, where the year does not.
 enum class DayOrder { DayFirst, MonthFirst };
 
 struct TimeCell {
@@ -16,6 +16,7 @@ struct TimeCell {
   double seconds = 0;  ///< a number as it stands; since midnight for a clock time; since 1970 for a date
   Kind kind = Kind::Seconds;
   bool isOrderOpen = false;  ///< a date that would be one in the other order too
+  bool hasZone = false;      ///< a date whose seconds are those of its zone: since 1970 as UTC
 };
 
 /// Seconds as a number (any origin), a clock time h:mm:ss with or without AM/PM, or a date with time (ISO 8601, d.m.y,

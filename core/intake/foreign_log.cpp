@@ -8,6 +8,7 @@
 #include <map>
 #include <set>
 
+#include "exchange/last_cells.h"
 #include "intake/log_bytes.h"
 #include "intake/stamps.h"
 #include "model/text.h"
@@ -16,7 +17,8 @@ namespace ash {
 namespace {
 
 constexpr size_t kHeadRecords = 2000, kMostHeadB = 1 << 20, kProgressEvery = 4096, kIntervals = 20'000,
-                 kMostEvents = 10'000, kMostProblems = 200, kLongestWord = 200, kMostHeld = 100'000, kMostNames = 5000;
+                 kMostEvents = 10'000, kMostProblems = 200, kLongestWord = 200, kMostHeldValues = 4'000'000,
+                 kMostNames = 5000;
 
 class Reader {
  public:
@@ -31,12 +33,12 @@ class Reader {
     if (m_records->head().starts_with("\xEF\xBB\xBF")) m_records->skip(3);
     if (Status found = lookAtHead(); !found) return found.error();
     for (const HeadRecord& record : m_head) {
-      if (Status taken = take(record.text, record.line); !taken) return taken.error();
+      if (Status taken = take(record.text, record.line, record.isOpen); !taken) return taken.error();
     }
     m_head.clear();
     std::string_view record;
     while (m_records->next(record)) {
-      if (Status taken = take(record, m_records->line()); !taken) return taken.error();
+      if (Status taken = take(record, m_records->line(), m_records->isOpen()); !taken) return taken.error();
     }
     if (Status released = release(kMissing); !released) return released.error();
     return finish();
@@ -53,7 +55,7 @@ class Reader {
     std::string_view record;
     size_t sizeB = 0;
     while (m_head.size() < kHeadRecords && sizeB < kMostHeadB && m_records->next(record)) {
-      m_head.push_back({m_records->line(), std::string(record)});
+      m_head.push_back({m_records->line(), std::string(record), m_records->isOpen()});
       sizeB += record.size();
     }
     auto shape = shapeOf(m_head, m_path);
@@ -66,6 +68,7 @@ class Reader {
       if (Status gathered = gatherNames(); !gathered) return gathered;
     }
     m_stamps.emplace(m_plan, m_shape.decimal);
+    m_lastCells = LastCells(m_shape.decimal);
     m_facts.file = m_path;
     m_facts.encoding = m_bytes.encoding;
     m_facts.separator = m_shape.cutter.separator();
@@ -124,7 +127,7 @@ class Reader {
     return hold(std::move(row));
   }
 
-  Status take(std::string_view record, size_t line) {
+  Status take(std::string_view record, size_t line, bool isOpen) {
     if (++m_seen % kProgressEvery == 0 && m_progress) {
       const double share = m_bytes.sizeB > 0 ? *m_bytes.readB / m_bytes.sizeB : 0;
       if (!m_progress(std::min(share, 1.0))) return Error::badInput("It was given up: nothing of the log was kept.");
@@ -136,16 +139,28 @@ class Reader {
     }
     const auto& cells = m_shape.cutter.cut(record);
     const bool isWhole = cells.size() == m_shape.cells || (cells.size() == m_shape.cells + 1 && cells.back().empty());
-    const bool isEnd = m_records->isOpen() && m_head.empty();
-    const auto timeS = isWhole ? m_stamps->place(cells) : std::nullopt;
-    if (!timeS) {
-      if (isEnd && !isWhole)
-        m_cutLine = line;
-      else if (m_otherLines++ == 0)
-        m_firstOtherLine = line;
+    if (isOpen && isCutOff(cells)) {
+      m_cutLine = line;
       return {};
     }
+    const auto timeS = isWhole ? m_stamps->place(cells) : std::nullopt;
+    if (!timeS) {
+      if (m_otherLines++ == 0) m_firstOtherLine = line;
+      return {};
+    }
+    m_lastCells.take(cells.back());
     return m_plan.onePerLine ? takeLine(*timeS, cells, line) : takeRow(*timeS, cells, line);
+  }
+
+  // A last line without its end: it lacks cells, or its last number is cut.
+  bool isCutOff(const std::vector<std::string_view>& cells) const {
+    if (cells.size() < m_shape.cells) return true;
+    const size_t last = m_shape.cells - 1;
+    const bool isNumber = std::any_of(m_plan.columns.begin(), m_plan.columns.end(), [&](const PlannedColumn& column) {
+      return column.cell == last && column.kind == ColumnKind::Numbers;
+    });
+    const bool isValue = m_plan.onePerLine ? m_plan.onePerLine->value == last : isNumber;
+    return isValue && m_lastCells.isCut(cells[last]);
   }
 
   Status takeRow(double timeS, const std::vector<std::string_view>& cells, size_t line) {
@@ -166,7 +181,7 @@ class Reader {
     if (!m_held.empty() && timeS > m_held.front().timeS) {
       if (Status released = release(timeS); !released) return released;
     }
-    if (m_held.size() >= kMostHeld)
+    if (m_held.size() * (m_kept.size() + 1) >= kMostHeldValues)
       return Error::badInput(
           fmt::format("{}: behind its row {} time stands still for {} rows; --time says how it is written.", m_path,
                       m_facts.rows, m_held.size()));
@@ -215,11 +230,13 @@ class Reader {
     if (m_facts.rows == 0) {
       m_firstS = timeS;
       if (m_stamps->hasDate()) m_facts.startsS = timeS;
+      m_facts.startsInUtc = m_facts.startsS && m_stamps->isInUtc();
       if (m_sink != nullptr) {
         if (Status begun = m_sink->begin(m_facts, m_kept); !begun) return begun;
       }
-    } else if (m_intervals.size() < kIntervals) {
-      m_intervals.push_back(timeS - m_lastS);
+    } else {
+      m_facts.closestS = std::min(m_facts.rows == 1 ? INFINITY : m_facts.closestS, timeS - m_lastS);
+      if (m_intervals.size() < kIntervals) m_intervals.push_back(timeS - m_lastS);
     }
     m_lastS = timeS;
     ++m_facts.rows;
@@ -255,6 +272,9 @@ class Reader {
 
   void tellProblems() {
     if (m_cutLine > 0) tell(ProblemKind::Truncated, {}, fmt::format("Line {} is cut off: it is left out.", m_cutLine));
+    if (m_bytes.zeros != nullptr && *m_bytes.zeros > 0)
+      tell(ProblemKind::Damaged, {},
+           fmt::format("{} zero bytes, as a power cut leaves them, are left out.", *m_bytes.zeros));
     if (m_bytes.isBroken != nullptr && *m_bytes.isBroken)
       tell(ProblemKind::Damaged, {}, "The packed file ends before its end: what could be unpacked is taken.");
     if (m_otherLines > 0)
@@ -290,6 +310,7 @@ class Reader {
   LogShape m_shape;
   LogPlan m_plan;
   std::optional<Stamps> m_stamps;
+  LastCells m_lastCells;
   LogFacts m_facts;
   std::vector<PlannedColumn> m_kept;       // those that rows have values of
   std::map<std::string, size_t> m_places;  // of names, where one reading stands a line

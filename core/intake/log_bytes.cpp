@@ -144,9 +144,11 @@ class WithoutZeros : public ByteSource {
       const size_t got = m_from->read(to, size);
       if (got == 0 || std::memchr(to, '\0', got) == nullptr) return got;
       const size_t left = static_cast<size_t>(std::remove(to, to + got, '\0') - to);
+      zeros += got - left;
       if (left > 0) return left;
     }
   }
+  size_t zeros = 0;
 
  private:
   std::unique_ptr<ByteSource> m_from;
@@ -225,7 +227,9 @@ Result<LogBytes> openLogBytes(const std::string& path) {
     return bytes;
   }
   if (isBinary(head)) return Error::badInput(fmt::format("{} is a binary file: there is no log in it.", path));
-  source = std::make_unique<WithoutZeros>(std::move(source));
+  auto withoutZeros = std::make_unique<WithoutZeros>(std::move(source));
+  bytes.zeros = &withoutZeros->zeros;
+  source = std::move(withoutZeros);
   head.erase(std::remove(head.begin(), head.end(), '\0'), head.end());
   const bool isWindows = detectEncoding(head) == Encoding::Windows1252;
   bytes.encoding = isWindows ? "windows-1252" : "utf-8";

@@ -18,6 +18,7 @@ struct LogBytes {
   double sizeB = 0;                ///< of the file
   const double* readB = nullptr;   ///< how much of the file has been read; lives as long as the source
   const bool* isBroken = nullptr;  ///< a packed file that ended before its end, or holds rubbish
+  const size_t* zeros = nullptr;   ///< bytes that were zero and are left out
 };
 
 /// Opens a log. The error says why it cannot be read, or that it is none: a folder, a picture, a program.

@@ -5,6 +5,10 @@
 
 namespace ash {
 
+std::string startText(const LogFacts& facts) {
+  return facts.startsS ? isoDateText(*facts.startsS) + (facts.startsInUtc ? "Z" : "") : std::string();
+}
+
 Json factsToJson(const LogFacts& facts) {
   Json columns = Json::array(), problems = Json::array();
   for (const ColumnFacts& one : facts.columns) {
@@ -37,7 +41,7 @@ Json factsToJson(const LogFacts& facts) {
           {"time",
            {{"columns", facts.timeNames},
             {"format", facts.timeFormat},
-            {"starts", facts.startsS ? Json(isoDateText(*facts.startsS)) : Json(nullptr)},
+            {"starts", facts.startsS ? Json(startText(facts)) : Json(nullptr)},
             {"interval_s", facts.intervalS}}},
           {"columns", std::move(columns)},
           {"problems", std::move(problems)}};

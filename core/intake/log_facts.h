@@ -30,12 +30,17 @@ struct LogFacts {
   size_t headerLine = 0, firstLine = 0, rows = 0;
   std::vector<std::string> timeNames;
   std::string timeFormat;
-  std::optional<double> startsS;  ///< since 1970, without a zone as if it were UTC; empty where no date is told
+  std::optional<double> startsS;  ///< since 1970; empty where no date is told
+  bool startsInUtc = false;       ///< a zone was told, or it counts from 1970
   double intervalS = 0;           ///< median
+  double closestS = 0;            ///< between any two rows
   double lengthS = 0;
   std::vector<ColumnFacts> columns;
   std::vector<Problem> problems;
 };
+
+/// When it starts, ISO 8601, with "Z" where a zone is known; empty where no date is told.
+std::string startText(const LogFacts& facts);
 
 /// As `ashg import --json` prints it.
 Json factsToJson(const LogFacts& facts);

@@ -15,6 +15,7 @@
 namespace ash {
 namespace {
 
+constexpr char kEpoch[] = "epoch", kEpochMs[] = "epoch-ms";
 constexpr double kEpochFromS = 6e8, kEpochToS = 1e10;  // 1989 to 2286
 
 class Planner {
@@ -59,6 +60,7 @@ class Planner {
   }
 
   Status findTime() {
+    if (!m_wishes.time.empty() && m_wishes.time != kEpoch && m_wishes.time != kEpochMs) return findPattern();
     const size_t none = m_shape.cells;
     size_t dated = none, clocked = none, counted = none;
     for (size_t c = 0; c < m_shape.cells; ++c) {
@@ -68,7 +70,7 @@ class Planner {
       if (counted == none && isTimeName(m_names[c].name) && isMostly(content.numbers, content) && content.isRising)
         counted = c;
     }
-    if (m_wishes.time == "epoch" || m_wishes.time == "epoch-ms") dated = clocked = none;
+    if (!m_wishes.time.empty()) dated = clocked = none;
     if (dated != none && isDateOnly(m_shape, m_head, dated)) {
       if (clocked == none) return noTime("it has dates and no time of day");
       m_plan.timeCells = {dated, clocked};
@@ -88,19 +90,48 @@ class Planner {
     return settleTime(m_plan.timeCells.front());
   }
 
+  // The column whose cells are written so, or two that are together.
+  Status findPattern() {
+    auto pattern = TimePattern::parse(m_wishes.time);
+    if (!pattern) return pattern.error();
+    std::vector<size_t> alone(m_shape.cells), withNext(m_shape.cells);
+    size_t records = 0;
+    for (const HeadRecord& record : m_head) {
+      const auto& cells = m_shape.cutter.cut(record.text);
+      if (record.line < m_shape.firstLine || record.text == m_shape.headerText || cells.size() != m_shape.cells)
+        continue;
+      ++records;
+      for (size_t c = 0; c < cells.size(); ++c) {
+        alone[c] += pattern->read(cells[c]).has_value();
+        if (c + 1 < cells.size())
+          withNext[c] += pattern->read(std::string(cells[c]) + " " + std::string(cells[c + 1])).has_value();
+      }
+    }
+    const auto isWritten = [&](size_t count) { return count > 0 && 10 * count >= 6 * records; };
+    const auto first = [&](const std::vector<size_t>& counts) {
+      return static_cast<size_t>(std::find_if(counts.begin(), counts.end(), isWritten) - counts.begin());
+    };
+    if (const size_t cell = first(alone); cell < m_shape.cells)
+      m_plan.timeCells = {cell};
+    else if (const size_t pair = first(withNext); pair < m_shape.cells)
+      m_plan.timeCells = {pair, pair + 1};
+    if (m_plan.timeCells.empty())
+      return Error::badInput(
+          fmt::format("No column of {} is written as --time \"{}\" says.", m_where, withoutControls(m_wishes.time)));
+    for (const size_t cell : m_plan.timeCells) m_plan.timeNames.push_back(m_names[cell].name);
+    m_plan.timePattern = std::move(*pattern);
+    return {};
+  }
+
   Status noTime(const std::string& why) const {
     return Error::badInput(fmt::format("There is no log in {}: {}; --time says how it is written.", m_where, why));
   }
 
   Status settleTime(size_t cell) {
     const Content& content = m_contents.of(cell);
-    if (m_wishes.time == "epoch" || m_wishes.time == "epoch-ms") {
+    if (!m_wishes.time.empty()) {
       m_plan.isEpoch = true;
-      m_plan.isEpochMs = m_wishes.time == "epoch-ms";
-    } else if (!m_wishes.time.empty()) {
-      auto pattern = TimePattern::parse(m_wishes.time);
-      if (!pattern) return pattern.error();
-      m_plan.timePattern = std::move(*pattern);
+      m_plan.isEpochMs = m_wishes.time == kEpochMs;
     } else if (isMostly(content.numbers, content)) {
       m_plan.isEpochMs = content.first > 1000 * kEpochFromS && content.first < 1000 * kEpochToS;
       m_plan.isEpoch = m_plan.isEpochMs || (content.first > kEpochFromS && content.first < kEpochToS);
@@ -176,7 +207,9 @@ class Planner {
     column.name = own;
     for (int number = 2; m_taken.contains(column.name); ++number) column.name = fmt::format("{} ({})", own, number);
     m_taken.insert(column.name);
-    if (std::find(m_wishes.skip.begin(), m_wishes.skip.end(), column.name) != m_wishes.skip.end()) return;
+    m_headers.insert(headerOf(cell));
+    const auto isIt = [&](const std::string& skipped) { return skipped == column.name || skipped == headerOf(cell); };
+    if (std::any_of(m_wishes.skip.begin(), m_wishes.skip.end(), isIt)) return;
     column.unitText = m_names[cell].unit;
     if (isMostly(content.states, content)) column.kind = ColumnKind::States;
     if (isMostly(content.words + content.clocks + content.dates, content)) column.kind = ColumnKind::Words;
@@ -184,9 +217,22 @@ class Planner {
     m_plan.columns.push_back(std::move(column));
   }
 
+  // The header as it stands in the file, unit and all; empty where there is none.
+  std::string headerOf(size_t cell) const {
+    return cell < m_shape.names.size() ? std::string(trimmed(m_shape.names[cell])) : std::string();
+  }
+
+  // By its name, or by the header as it stands.
+  const SaidOfColumn* saidNow(const PlannedColumn& column) const {
+    for (const std::string& name : {column.name, headerOf(column.cell)}) {
+      if (const auto said = m_wishes.map.find(name); said != m_wishes.map.end()) return &said->second;
+    }
+    return nullptr;
+  }
+
   void giveRole(PlannedColumn& column) {
-    const auto said = m_wishes.map.find(column.name), before = m_wishes.earlier.find(column.name);
-    if (said != m_wishes.map.end()) return take(column, said->second, RoleReason::Map);
+    if (const SaidOfColumn* said = saidNow(column)) return take(column, *said, RoleReason::Map);
+    const auto before = m_wishes.earlier.find(column.name);
     if (before != m_wishes.earlier.end()) return take(column, before->second, RoleReason::Earlier);
     const auto unit = matchUnit(column.unitText, Role(column.name).quantity());
     column.hasUnit = unit.has_value();
@@ -195,7 +241,7 @@ class Planner {
     const auto words = wordsOfName(column.name);
     const Quantity byName = quantityOfName(words);
     const Quantity quantity = unit ? unit->quantity : column.unitText.empty() ? byName : Quantity::Other;
-    if (unit && contradicts(byName, quantity, words)) {
+    if (unit && contradicts(byName, quantity)) {
       column.doubt = fmt::format("its name says {} and its unit {}", unitOf(byName), column.unitText);
       return;
     }
@@ -203,7 +249,7 @@ class Planner {
   }
 
   // "Fan speed [%]" and "Battery charge [Wh]" are no contradictions: such words stand with several units.
-  static bool contradicts(Quantity byName, Quantity byUnit, const std::vector<std::string>&) {
+  static bool contradicts(Quantity byName, Quantity byUnit) {
     constexpr std::array kStrict = {Quantity::Temperature, Quantity::Power, Quantity::Voltage, Quantity::Clock};
     const auto isStrict = [&](Quantity one) { return std::find(kStrict.begin(), kStrict.end(), one) != kStrict.end(); };
     return isStrict(byName) && byUnit != byName && (isStrict(byUnit) || byUnit == Quantity::FanSpeed);
@@ -257,11 +303,11 @@ class Planner {
 
   Status checkAsked() const {
     for (const auto& [name, said] : m_wishes.map) {
-      if (m_taken.contains(name)) continue;
+      if (m_taken.contains(name) || m_headers.contains(name)) continue;
       return Error::badInput(fmt::format("--map: there is no column \"{}\" in {}.", withoutControls(name), m_where));
     }
     for (const std::string& name : m_wishes.skip) {
-      if (m_taken.contains(name)) continue;
+      if (m_taken.contains(name) || m_headers.contains(name)) continue;
       return Error::badInput(fmt::format("--skip: there is no column \"{}\" in {}.", withoutControls(name), m_where));
     }
     return {};
@@ -273,7 +319,7 @@ class Planner {
   std::string m_where;
   Contents m_contents;
   std::vector<NameAndUnit> m_names;
-  std::set<std::string> m_taken;
+  std::set<std::string> m_taken, m_headers;
   LogPlan m_plan;
 };
 

@@ -16,6 +16,7 @@
 namespace ash {
 namespace {
 
+constexpr char kBlank = ' ';
 constexpr size_t kFewestRecords = 2, kMostCells = 5000;
 
 bool isTimeText(std::string_view cell) {
@@ -167,6 +168,7 @@ const std::vector<std::string_view>& CellCutter::cut(std::string_view record) {
 }
 
 void CellCutter::cutPlain(std::string_view record) {
+  if (m_separator == kBlank) record = trimmed(record);
   while (true) {
     const size_t end = record.find(m_separator);
     std::string_view cell = record.substr(0, end);
@@ -174,6 +176,7 @@ void CellCutter::cutPlain(std::string_view record) {
     m_cells.push_back(cell);
     if (end == std::string_view::npos) return;
     record.remove_prefix(end + 1);
+    if (m_separator == kBlank) record.remove_prefix(std::min(record.find_first_not_of(kBlank), record.size()));
   }
 }
 
@@ -187,8 +190,9 @@ Result<LogShape> shapeOf(const std::vector<HeadRecord>& head, const std::string&
       shape.cutter = cutter;
     }
   }
-  if (best.records < kFewestRecords) {
-    const CellCutter cutter = fixedWidth(head);
+  // Names may hold blanks: columns that stand below each other are looked for first.
+  for (const CellCutter& cutter : {fixedWidth(head), CellCutter(kBlank)}) {
+    if (best.records >= kFewestRecords) break;
     if (const Fit fit = fitOf(cutter, head); fit.isBetterThan(best)) {
       best = fit;
       shape.cutter = cutter;

@@ -15,6 +15,7 @@ namespace ash {
 struct HeadRecord {
   size_t line = 0;  ///< physical, from 1
   std::string text;
+  bool isOpen = false;  ///< the file ends within it
 };
 
 /// Cuts a record into its cells.
@@ -22,7 +23,7 @@ class CellCutter {
  public:
   CellCutter() = default;
   explicit CellCutter(char separator) : m_separator(separator) {}
-  /// Fixed width: each column from one place to the next.
+  /// Fixed width: each column from one place to the next. A blank as separator stands for any number of them.
   explicit CellCutter(std::vector<size_t> starts) : m_starts(std::move(starts)) {}
   /// 0 for fixed width.
   char separator() const { return m_separator; }

@@ -33,12 +33,12 @@ class Stamps {
   }
 
   bool isDayOrderOpen() const { return !m_plan.timePattern && m_axis.isDayOrderOpen(); }
+  bool isInUtc() const { return m_plan.isEpoch || (!m_plan.timePattern && m_axis.first() && m_axis.first()->hasZone); }
   bool hasDate() const {
     if (m_plan.timePattern) return m_plan.timePattern->hasDate();
     return m_plan.isEpoch || (m_axis.first() && m_axis.first()->kind == TimeCell::Kind::Date);
   }
   size_t backward() const { return m_backward + m_axis.backward().size(); }
-  double firstBackwardS() const { return m_axis.backward().empty() ? m_firstBackwardS : m_axis.backward().front().atS; }
   std::string format() const {
     if (m_plan.timePattern) return m_plan.timePattern->text();
     if (m_plan.isEpochMs) return "epoch-ms";
@@ -56,7 +56,7 @@ class Stamps {
       m_shiftS += kDayS, m_lastRaw -= kDayS;
     if (m_hasAny && raw < m_lastRaw) {
       m_shiftS = m_last - raw;
-      if (m_backward++ == 0) m_firstBackwardS = m_last;
+      ++m_backward;
     }
     m_hasAny = true;
     m_lastRaw = raw;
@@ -67,7 +67,7 @@ class Stamps {
   TimeAxis m_axis;
   std::string m_text;
   bool m_hasAny = false;
-  double m_lastRaw = 0, m_last = 0, m_shiftS = 0, m_firstBackwardS = kMissing;
+  double m_lastRaw = 0, m_last = 0, m_shiftS = 0;
   size_t m_backward = 0;
 };
 

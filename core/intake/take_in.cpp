@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "intake/take_in.h"
 
+#include <algorithm>
 #include <cstdlib>
 #include <filesystem>
 #include <fstream>
@@ -8,7 +9,6 @@
 
 #include "book/made_book.h"
 #include "book/run_import.h"
-#include "model/iso_date.h"
 #include "model/json_cursor.h"
 #include "model/text.h"
 #include "system/whole_file.h"
@@ -49,7 +49,7 @@ class BookSink : public LogSink {
     info.study = m_place.study.empty() ? "Taken in" : m_place.study;
     info.setup = m_place.setup.empty() ? withoutEndings(facts.file) : m_place.setup;
     info.load = m_place.load.empty() ? "not told" : m_place.load;
-    if (facts.startsS) info.started = isoDateText(*facts.startsS);
+    info.started = startText(facts);
     info.bench = {{"taken_in", std::filesystem::path(facts.file).filename().string()}};
     auto begun = RunImport::begin(m_place.book, info, {source});
     if (!begun) return begun.error();
@@ -60,8 +60,11 @@ class BookSink : public LogSink {
   Status row(double timeS, const std::vector<double>& values) override { return m_import->addSweep(0, timeS, values); }
   Status event(const Event& event) override { return m_import->addEvent(event); }
 
-  Result<std::string> finish() {
-    if (Status kept = m_import->finish({}, Outcome::Unknown, {}); !kept) return kept.error();
+  Result<std::string> finish(const LogFacts& facts) {
+    // Rows that lie close are not to be read as one.
+    constexpr double kOfClosest = 3.9;
+    const double intervalS = std::min(facts.intervalS, kOfClosest * facts.closestS);
+    if (Status kept = m_import->finish(intervalS, Outcome::TakenIn); !kept) return kept.error();
     return m_run;
   }
   void giveUp() { m_import.reset(); }
@@ -88,7 +91,7 @@ Result<TakenIn> takeIn(const std::string& path, const ImportWishes& wishes, cons
   if (!made) return made.error();
   BookSink sink(place);
   auto facts = readForeignLog(path, wishes, &sink, progress);
-  const auto run = facts ? sink.finish() : Result<std::string>(facts.error());
+  const auto run = facts ? sink.finish(*facts) : Result<std::string>(facts.error());
   if (!run) {
     sink.giveUp();
     made->remove();

@@ -36,11 +36,6 @@ std::vector<std::string> wordsOf(std::string_view line) {
   return words;
 }
 
-std::string lower(std::string text) {
-  for (char& c : text) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-  return text;
-}
-
 std::string joined(const std::vector<std::string>& words, size_t from) {
   std::string text;
   for (size_t i = from; i < words.size(); ++i) text += (text.empty() ? "" : " ") + words[i];
@@ -75,7 +70,7 @@ bool isDistance(const Measured& measured) {
 std::string unitAsTyped(const std::string& typed) {
   constexpr std::array<std::pair<std::string_view, const char*>, 7> kTyped = {
       {{"c", "°C"}, {"°", "°C"}, {"f", "°F"}, {"db", "dBA"}, {"dba", "dBA"}, {"db(a)", "dBA"}, {"w", "W"}}};
-  const std::string small = lower(typed);
+  const std::string small = lowerCase(typed);
   const auto found = std::find_if(kTyped.begin(), kTyped.end(), [&](const auto& unit) { return unit.first == small; });
   return found == kTyped.end() ? typed : found->second;
 }
@@ -100,7 +95,7 @@ class NumberReader {
     m_unit = first->unit;
     size_t at = 1;
     if (Status added = addSources(entry, at); !added) return added.error();
-    if (at + 1 < m_words.size() && (lower(m_words[at]) == "to" || m_words[at] == "..")) {
+    if (at + 1 < m_words.size() && (lowerCase(m_words[at]) == "to" || m_words[at] == "..")) {
       const auto high = measuredOf(m_words[at + 1]);
       if (!high) return Error::badInput(fmt::format("A range needs two numbers, e.g. “{} 38 to 44”.", m_word.word));
       entry.valueHigh = high->value;
@@ -151,7 +146,7 @@ class NumberReader {
 
   Status takeRest(Entry& entry, size_t& at) {
     const std::string word = m_words[at];
-    if (lower(word) == "at") return {};
+    if (lowerCase(word) == "at") return {};
     if (word == "+") return onlyLevelsAreAdded();
     if (auto measured = measuredOf(word)) {
       if (measured->unit.empty() && at + 1 < m_words.size()) {
@@ -220,13 +215,13 @@ Result<Entry> parseReading(const TypedReading& word, std::vector<std::string> wo
     if (number == words.begin() || words.empty())
       return Error::badInput(fmt::format("surface needs its place first, e.g. “{}”.", word.example));
     std::string place;
-    for (auto w = words.begin(); w != number; ++w) place += (place.empty() ? "" : "-") + lower(*w);
+    for (auto w = words.begin(); w != number; ++w) place += (place.empty() ? "" : "-") + lowerCase(*w);
     entry.role = word.roleAt(place);
     if (!entry.role.isKnown())
       return Error::badInput(fmt::format("“{}” is no name for a place: letters, digits and - only.", place));
     words.erase(words.begin(), number);
   } else if (word.isNamed() && isNamed) {
-    entry.name = lower(words.front());
+    entry.name = lowerCase(words.front());
     words.erase(words.begin());
   }
   return NumberReader(word, std::move(words)).read(std::move(entry));
@@ -236,7 +231,7 @@ Result<Entry> parseSetting(const std::vector<std::string>& words) {
   if (words.size() < 3) return Error::badInput("set needs what and to what, e.g. “set power-limit 65 W”.");
   Entry entry;
   entry.kind = Entry::Kind::Setting;
-  entry.name = lower(words[1]);
+  entry.name = lowerCase(words[1]);
   entry.text = joined(words, 2);
   if (const auto measured = measuredOf(words[2])) {
     entry.value = measured->value;
@@ -259,7 +254,7 @@ Result<Entry> parseEntry(std::string_view line) {
   if (words.empty())
     return Error::badInput("The line is empty; begin with noise, surface, score, wall, room, set, note, void or fail.");
   if (line.size() > 500) return Error::badInput("An entry has at most 500 characters.");
-  const std::string first = lower(words[0]);
+  const std::string first = lowerCase(words[0]);
   if (const TypedReading* word = typedReadingCalled(first)) return parseReading(*word, words);
   const auto kind =
       std::find_if(kEntryKinds.begin(), kEntryKinds.end(), [&](const EntryKindRow& row) { return row.word == first; });
@@ -339,7 +334,7 @@ std::vector<EntryCompletion> completeEntry(std::string_view line, const std::vec
   for (const OwedReading& reading : owed) {
     if (typedReadingOf(reading.role) == nullptr) continue;
     const std::string start = typedWords(reading.role);
-    if (isOneWord && startsWithWord(start, lower(typed))) all.push_back({start + " ", owedWords(reading)});
+    if (isOneWord && startsWithWord(start, lowerCase(typed))) all.push_back({start + " ", owedWords(reading)});
     // The number stands there; the place the plan asks for is missing.
     const auto entry = parseEntry(typed);
     if (!isOneWord && !reading.place.empty() && entry && entry->role == reading.role && entry->place.empty())
@@ -358,11 +353,11 @@ std::vector<EntryCompletion> completeEntry(std::string_view line, const std::vec
     const bool isThere = std::any_of(all.begin(), all.end(), [&](const EntryCompletion& known) {
       return known.line.starts_with(std::string(word.word) + " ");
     });
-    if (!isThere && startsWithWord(word.word, lower(typed)))
+    if (!isThere && startsWithWord(word.word, lowerCase(typed)))
       all.push_back({std::string(word.word) + " ", "e.g. " + std::string(word.example)});
   }
   for (const EntryKindRow& row : kEntryKinds) {
-    if (startsWithWord(row.word, lower(typed))) all.push_back({std::string(row.word) + " ", std::string(row.help)});
+    if (startsWithWord(row.word, lowerCase(typed))) all.push_back({std::string(row.word) + " ", std::string(row.help)});
   }
   return all;
 }

@@ -15,9 +15,11 @@ constexpr std::array<std::pair<Outcome, std::string_view>, 9> kOutcomes = {{
     {Outcome::MachineWentDown, "machine went down"},
     {Outcome::RecorderDied, "recorder died"},
     {Outcome::Void, "void"},
-    {Outcome::Unknown, "not told"},
+    {Outcome::TakenIn, "taken in"},
 }};
 }  // namespace
+
+bool ranWhole(Outcome outcome) { return outcome == Outcome::Completed || outcome == Outcome::TakenIn; }
 
 std::string_view outcomeText(Outcome outcome) {
   for (const auto& [value, text] : kOutcomes) {

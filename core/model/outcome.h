@@ -17,8 +17,11 @@ enum class Outcome {
   MachineWentDown,
   RecorderDied,
   Void,
-  Unknown,  ///< of a log that was taken in: nobody told
+  TakenIn,  ///< a log of another program: how it ended nobody told
 };
+
+/// True for a run that reached its end as far as anybody told: its figures stand for its setup.
+bool ranWhole(Outcome outcome);
 
 /// The words of the contract, e.g. "stopped by a rule".
 std::string_view outcomeText(Outcome outcome);

@@ -17,7 +17,7 @@ bool isAboutMoney(const std::string& field) {
 }  // namespace
 
 bool countsAsDone(Outcome outcome) {
-  return outcome == Outcome::Completed || outcome == Outcome::StoppedByRule || outcome == Outcome::MachineWentDown;
+  return ranWhole(outcome) || outcome == Outcome::StoppedByRule || outcome == Outcome::MachineWentDown;
 }
 
 std::vector<CellPlace> cellPlaces(const std::vector<Outcome>& runs, int repeats) {

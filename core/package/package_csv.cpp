@@ -7,6 +7,8 @@
 #include <array>
 #include <cmath>
 
+#include "model/text.h"
+
 namespace ash {
 
 std::string csvCell(std::string_view text) {
@@ -21,49 +23,55 @@ std::string csvNumber(double value) {
   return std::isnan(value) ? std::string() : fmt::format("{}", value);
 }
 
-Result<std::vector<std::vector<std::string>>> parseStrictCsv(std::string_view text, const std::string& where) {
-  std::vector<std::vector<std::string>> records;
-  std::vector<std::string> record;
-  std::string cell;
+Status eachCsvRecord(std::string_view text, const std::string& where,
+                     const std::function<Status(const std::vector<std::string>& record, size_t number)>& take) {
+  std::vector<std::string> record(1);
+  size_t number = 1, width = 0;
   bool isQuoted = false;
-  const auto wrong = [&](const char* why) {
-    return Error::badInput(fmt::format("{}, record {}: {}.", where, records.size() + 1, why));
+  const auto wrong = [&](const char* why) -> Status {
+    return Error::badInput(fmt::format("{}, record {}: {}.", withoutControls(where), number, why));
   };
-  const auto endRecord = [&] {
-    record.push_back(std::move(cell));
-    cell.clear();
-    records.push_back(std::move(record));
-    record.clear();
-    return records.back().size() == records.front().size();
+  const auto end = [&]() -> Status {
+    if (number == 1) width = record.size();
+    if (record.size() != width) return wrong("it has another number of cells than the header");
+    if (Status taken = take(record, number); !taken) return taken;
+    ++number;
+    record.assign(1, {});
+    return {};
   };
   for (size_t i = 0; i < text.size(); ++i) {
     const char c = text[i];
-    if (isQuoted) {
-      if (c != '"') {
-        cell += c;
-      } else if (i + 1 < text.size() && text[i + 1] == '"') {
-        cell += '"';
-        ++i;
-      } else {
-        isQuoted = false;
-        if (i + 1 < text.size() && text[i + 1] != ',' && text[i + 1] != '\n')
-          return wrong("a quote ends within a cell");
-      }
+    std::string& cell = record.back();
+    const bool isDoubled = c == '"' && i + 1 < text.size() && text[i + 1] == '"';
+    if (isQuoted && isDoubled) {
+      cell += text[i++];
+    } else if (isQuoted && c == '"') {
+      isQuoted = false;
+      if (i + 1 < text.size() && text[i + 1] != ',' && text[i + 1] != '\n') return wrong("a quote ends within a cell");
+    } else if (isQuoted) {
+      cell += c;
     } else if (c == '"') {
       if (!cell.empty()) return wrong("a quote begins within a cell");
       isQuoted = true;
     } else if (c == ',') {
-      record.push_back(std::move(cell));
-      cell.clear();
+      record.emplace_back();
     } else if (c == '\n') {
-      if (!endRecord()) return wrong("it has another number of cells than the header");
+      if (Status ended = end(); !ended) return ended;
     } else {
       cell += c;
     }
   }
   if (isQuoted) return wrong("a quote is never closed");
-  if ((!cell.empty() || !record.empty()) && !endRecord())
-    return wrong("it has another number of cells than the header");
+  return record.size() > 1 || !record.back().empty() ? end() : Status();
+}
+
+Result<std::vector<std::vector<std::string>>> parseStrictCsv(std::string_view text, const std::string& where) {
+  std::vector<std::vector<std::string>> records;
+  const Status read = eachCsvRecord(text, where, [&](const std::vector<std::string>& record, size_t) -> Status {
+    records.push_back(record);
+    return {};
+  });
+  if (!read) return read.error();
   return records;
 }
 

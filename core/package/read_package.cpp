@@ -18,7 +18,7 @@ namespace ash {
 namespace {
 
 namespace fs = std::filesystem;
-constexpr uintmax_t kLargestDescriptionB = 16u << 20, kLargestFileB = 4ull << 30;
+constexpr uintmax_t kLargestDescriptionB = 16u << 20, kLargestFileB = 1ull << 30;
 constexpr size_t kMostResources = 100'000;
 constexpr char kDescription[] = "datapackage.json";
 
@@ -126,27 +126,28 @@ bool numberFrom(const std::string& cell, double& value) {
 Status takeSamples(const CheckedPackage& package, const std::string& path, WholeSource& source) {
   const auto text = package.read(path);
   if (!text) return text.error();
-  const auto records = parseStrictCsv(*text, path);
-  if (!records) return records.error();
+  if (text->empty()) return Error::badInput(fmt::format("{} is empty.", withoutControls(path)));
   const size_t width = source.readings.size() + 1;
-  if (records->empty() || records->front().size() != width)
-    return Error::badInput(fmt::format("{} has another number of columns than its run says.", withoutControls(path)));
   source.columns.assign(width - 1, {});
-  for (size_t row = 1; row < records->size(); ++row) {
+  return eachCsvRecord(*text, path, [&](const std::vector<std::string>& record, size_t number) -> Status {
+    const auto wrong = [&](const std::string& why) -> Status {
+      return Error::badInput(fmt::format("{}, record {}: {}.", withoutControls(path), number, why));
+    };
+    if (record.size() != width) return wrong("it has another number of columns than its run says");
+    if (number == 1) return {};
     for (size_t c = 0; c < width; ++c) {
       double value = NAN;
-      if (!numberFrom((*records)[row][c], value) || (c == 0 && !std::isfinite(value)))
-        return Error::badInput(fmt::format("{}, record {}: \"{}\" is no number.", withoutControls(path), row + 1,
-                                           withoutControls((*records)[row][c].substr(0, 100))));
-      if (c > 0)
+      if (!numberFrom(record[c], value) || (c == 0 && !std::isfinite(value)))
+        return wrong(fmt::format("\"{}\" is no number", withoutControls(record[c].substr(0, 100))));
+      if (c > 0) {
         source.columns[c - 1].push_back(value);
-      else if (!source.timeS.empty() && !(value > source.timeS.back()))
-        return Error::badInput(fmt::format("{}, record {}: its time does not go on.", withoutControls(path), row + 1));
-      else
-        source.timeS.push_back(value);
+        continue;
+      }
+      if (!source.timeS.empty() && !(value > source.timeS.back())) return wrong("its time does not go on");
+      source.timeS.push_back(value);
     }
-  }
-  return {};
+    return {};
+  });
 }
 
 Status takeEvents(const CheckedPackage& package, const std::string& path, WholeRun& run) {

@@ -268,7 +268,7 @@ ItemList caveatItems(const StudyReport& report) {
 ItemList unfinishedItems(const StudyReport& report) {
   ItemList items;
   for (const RunSummary& run : report.summaries) {
-    if (run.info.outcome == Outcome::Completed) continue;
+    if (ranWhole(run.info.outcome)) continue;
     items.add(fmt::format("{}, {}, repeat {} ({}): {} after {}.{}", run.info.setup, run.info.load, run.info.repeat,
                           run.info.id, outcomeText(run.info.outcome), clockText(run.lastSampleS),
                           run.info.reason.empty() ? "" : " " + run.info.reason));

@@ -162,3 +162,18 @@ TEST_CASE("aCellSaysItsFigureItsRunsAndWhatBefellThem") {
   CHECK(*column.limitK == Approx(*figures.overAmbientK + *figures.headroomK).epsilon(1e-9));
   CHECK(cellWords(shown.desk(), "no such setup", "vector").figure.isEmpty());
 }
+
+TEST_CASE("aLogThatWasTakenInStandsInItsCellAsARunThatWasMade") {
+  const Desk desk;
+  std::string log = "time,CPU [°C],CPU power [W],Room [°C]\n";
+  for (int i = 0; i < 1500; ++i)
+    log += std::to_string(i) + (i < 120 ? ",40,9,22\n" : i < 600 ? ",69,88,22\n" : ",70,88,22\n");
+  desk.write("mesh.csv", log);
+  desk.ashg("import mesh.csv --book b.ashbook --study s --setup mesh --load vector");
+  tests::Shown shown(desk);
+  REQUIRE(tests::Shown::waitFor([&] { return shown.window.desk().report() != nullptr; }));
+  const CellWords words = cellWords(shown.window.desk(), "mesh", "vector");
+  CHECK(words.figure.startsWith(QStringLiteral("48.0")));  // 70 °C in a room of 22
+  CHECK(words.lines.first() == QStringLiteral("1 of 3 done"));
+  for (const QString& line : words.lines) CHECK_FALSE(line.contains(QStringLiteral("taken in")));
+}

@@ -53,4 +53,7 @@ TEST_CASE("whatCannotBeExportedIsRefused") {
   CHECK_FALSE(std::filesystem::exists(bench.path("out")));
   CHECK(bench.ashg("export --book a.ashbook --to out --study s").status == 0);
   CHECK(bench.ashg("export --book a.ashbook --to out --study s").status == 2);
+  // A package is taken in, not looked at.
+  CHECK(bench.ashg("import out --look --book b.ashbook").status == 2);
+  CHECK_FALSE(std::filesystem::exists(bench.path("b.ashbook")));
 }

@@ -25,7 +25,7 @@ void lend(Pooled& to, const Pooled& from) {
 
 bool didComplete(const AnalyzedRun& run) {
   const auto& outcome = run.run.facts.outcome;
-  return !outcome || outcome == Outcome::Completed || outcome == Outcome::Running;
+  return !outcome || ranWhole(*outcome) || outcome == Outcome::Running;
 }
 
 Pooled pooledValues(const std::vector<double>& values, const std::vector<double>& errors, double repeatability) {

@@ -13,7 +13,7 @@ namespace {
 
 bool counts(const AnalyzedRun& run) {
   const auto& outcome = run.run.facts.outcome;
-  return !outcome || *outcome == Outcome::Completed;
+  return !outcome || ranWhole(*outcome);
 }
 
 bool hasFigure(const Comparison& comparison, const Figure& figure) {
@@ -160,7 +160,7 @@ std::string firstRunOf(const std::vector<const AnalyzedRun*>& runs, const std::s
   std::string first;
   for (const AnalyzedRun* run : runs) {
     if (run->run.facts.setup != setup || run->run.facts.outcome == Outcome::Void) continue;
-    if (run->run.facts.outcome == Outcome::Completed) return run->run.name;
+    if (ranWhole(run->run.facts.outcome.value_or(Outcome::TakenIn))) return run->run.name;
     if (first.empty()) first = run->run.name;
   }
   return first;

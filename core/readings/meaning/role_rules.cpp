@@ -5,6 +5,7 @@
 #include <cctype>
 #include <string_view>
 
+#include "model/text.h"
 #include "readings/kernel/thermal_zones.h"
 
 namespace ash {
@@ -95,12 +96,6 @@ constexpr Rule kRules[] = {
     {"*", "fan", "*", "fan.<place>", 0, ""},
 };
 
-std::string lower(std::string text) {
-  std::transform(text.begin(), text.end(), text.begin(),
-                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-  return text;
-}
-
 // "*" stands for any text, also none; "<N>" for digits, which are handed back.
 bool matches(std::string_view text, std::string_view pattern, std::string& number) {
   if (pattern.empty()) return text.empty();
@@ -144,7 +139,7 @@ void replace(std::string& text, std::string_view what, const std::string& by) {
 
 RoleWish wishFor(const Reading& reading) {
   if (!reading.role.empty()) return {reading.role, 0, Role()};
-  const std::string label = lower(reading.name), driver = lower(reading.driver);
+  const std::string label = lowerCase(reading.name), driver = lowerCase(reading.driver);
   for (const Rule& rule : kRules) {
     std::string number;
     std::string ignored;

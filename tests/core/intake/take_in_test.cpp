@@ -132,3 +132,22 @@ TEST_CASE("anImportThatIsKilledLeavesTheWholeRunOrNone") {
   CHECK(killed > 0);
   CHECK(Book::open(path, BookAccess::ReadOnly)->check()->empty());
 }
+
+TEST_CASE("rowsThatLieCloseAreAllReadBack") {
+  const TempFolder folder;
+  const OwnMemory memory(folder);
+  const std::string path = folder.path("b.ashbook");
+  // Twenty a second, with jitter, and two that lie a millisecond apart.
+  std::string text = "time,CPU [°C]\n";
+  std::mt19937 random(5);
+  std::uniform_real_distribution<double> jitter(-0.01, 0.01);
+  for (int i = 0; i < 2000; ++i) text += std::to_string(i * 0.05 + jitter(random)) + "," + std::to_string(i) + "\n";
+  text += "200,1\n200.001,2\n201,3\n";
+  const auto taken = takeIn(folder.write("quick.csv", text), {}, {path});
+  REQUIRE(taken);
+  const auto run = Book::open(path, BookAccess::ReadOnly)->readRun(taken->run);
+  REQUIRE(run);
+  REQUIRE(run->log.timeS.size() == 2003);
+  const auto& values = run->log.find("cpu.temp")->values;
+  for (size_t i = 0; i < 2000; ++i) CHECK(values[i] == static_cast<double>(i));
+}

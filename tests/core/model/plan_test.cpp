@@ -110,6 +110,8 @@ TEST_CASE("aVoidRunKeepsItsPlaceAndItsRepeatTakesANewOne") {
   using enum Outcome;
   CHECK(labels(cellPlaces({}, 3)) == "1 2 3 ");
   CHECK(labels(cellPlaces({Completed}, 3)) == "1* 2 3 ");
+  // A log of another program is a run that was made.
+  CHECK(labels(cellPlaces({TakenIn}, 3)) == "1* 2 3 ");
   CHECK(labels(cellPlaces({Void, Completed, Completed}, 3)) == "1* 2* 3* 1b ");
   CHECK(labels(cellPlaces({Void, Completed, Completed, Completed}, 3)) == "1* 2* 3* 1b* ");
   CHECK(labels(cellPlaces({Completed, MachineWentDown, Completed}, 3)) == "1* 2* 3* ");
