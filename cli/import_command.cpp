@@ -4,11 +4,14 @@
 #include <unistd.h>
 
 #include <atomic>
+#include <cmath>
 #include <cstdio>
 #include <memory>
 
+#include "book/beside.h"
 #include "cli/command.h"
 #include "cli/signals.h"
+#include "intake/beside_log.h"
 #include "intake/take_in.h"
 #include "model/number_text.h"
 #include "model/text.h"
@@ -20,7 +23,9 @@ namespace {
 
 struct ImportArguments {
   std::string file, time;
-  ImportPlace place;
+  std::string into, offset = "auto", off;
+  std::vector<std::string> accuracy, place;
+  ImportPlace where;
   std::vector<std::string> map, skip;
   bool look = false, json = false;
 };
@@ -82,8 +87,8 @@ void print(const LogFacts& facts) {
 int carryOutPackage(const ImportArguments& options) {
   if (options.look)
     return fail(Error::badInput("--look is for logs: what is in a package stands in its datapackage.json."));
-  if (options.place.book.empty()) return fail(Error::badInput("--book is missing: where is it to be kept?"));
-  const auto runs = readPackage(options.file, options.place.book);
+  if (options.where.book.empty()) return fail(Error::badInput("--book is missing: where is it to be kept?"));
+  const auto runs = readPackage(options.file, options.where.book);
   if (!runs) return fail(runs.error());
   if (options.json) printJson({{"contract", 1}, {"runs", *runs}});
   for (const std::string& run : *runs) {
@@ -92,7 +97,89 @@ int carryOutPackage(const ImportArguments& options) {
   return kDone;
 }
 
+// "COLUMN=TEXT", several times.
+Result<std::map<std::string, std::string>> namedTexts(const std::vector<std::string>& given, const char* option) {
+  std::map<std::string, std::string> named;
+  for (const std::string& text : given) {
+    const size_t equals = text.find('=');
+    if (equals == 0 || equals == std::string::npos || equals + 1 == text.size())
+      return Error::badInput(fmt::format("{} takes \"COLUMN=…\", not \"{}\".", option, withoutControls(text)));
+    named[text.substr(0, equals)] = text.substr(equals + 1);
+  }
+  return named;
+}
+
+Result<BesideWishes> besideWishes(const ImportArguments& options) {
+  BesideWishes wishes{options.where.book, options.into, std::nullopt, {}, {}};
+  if (options.offset != "auto") {
+    wishes.offsetS = parseNumber(options.offset);
+    if (!wishes.offsetS || !(std::abs(*wishes.offsetS) < 1e9))
+      return Error::badInput(
+          fmt::format("--offset takes seconds or auto, not \"{}\".", withoutControls(options.offset)));
+  }
+  auto accuracy = namedTexts(options.accuracy, "--accuracy"), place = namedTexts(options.place, "--place");
+  if (!accuracy) return accuracy.error();
+  if (!place) return place.error();
+  wishes.accuracy = std::move(*accuracy);
+  wishes.place = std::move(*place);
+  return wishes;
+}
+
+std::string besideLine(const TakenBeside& taken) {
+  const ClockOffset& offset = taken.offset;
+  std::string line = fmt::format("Kept beside the run as “{}”, {} s", taken.source, signedText(offset.offsetS, 2));
+  if (!taken.by.empty())
+    line += fmt::format(" ({} to {}), by {} with {}", signedText(offset.offsetLowS, 2),
+                        signedText(offset.offsetHighS, 2), taken.by.front(), taken.by.back());
+  if (offset.driftPpm) line += fmt::format("; its clock drifts by {} ppm", signedText(*offset.driftPpm, 0));
+  return withoutControls(line + ".");
+}
+
+int takeOff(const ImportArguments& options) {
+  if (Status off = takeOffBeside(options.where.book, options.into, options.off); !off) return fail(off.error());
+  if (options.json)
+    printJson({{"contract", 1}, {"off", options.off}});
+  else
+    std::puts(fmt::format("“{}” no longer stands beside the run.", withoutControls(options.off)).c_str());
+  return kDone;
+}
+
+int carryOutBeside(const ImportArguments& options, const ImportWishes& imported, const ImportProgress& progress) {
+  const auto wishes = besideWishes(options);
+  if (!wishes) return fail(wishes.error());
+  const auto taken = takeBeside(options.file, imported, *wishes, progress);
+  if (!taken) return fail(taken.error());
+  if (!taken->refusal.empty()) {
+    std::fputs((withoutControls(taken->refusal) + "\n").c_str(), stderr);
+    return kAnswerIsNo;
+  }
+  if (options.json) {
+    Json json = factsToJson(taken->facts);
+    json.update(besideToJson(*taken));
+    printJson(json);
+  } else {
+    print(taken->facts);
+    std::puts(besideLine(*taken).c_str());
+  }
+  return kDone;
+}
+
+// What the options say together; empty when that can be carried out.
+std::string contradiction(const ImportArguments& options) {
+  const bool hasBeside = options.offset != "auto" || !options.accuracy.empty() || !options.place.empty();
+  if (options.into.empty() && (hasBeside || !options.off.empty()))
+    return "--offset, --accuracy, --place and --off belong to --into RUN.";
+  if (!options.into.empty() && options.where.book.empty()) return "--book is missing: in which book is the run?";
+  if (!options.off.empty() && !options.file.empty()) return "--off takes a log off again: it needs no file.";
+  if (options.off.empty() && options.file.empty()) return "Which log is to be taken in?";
+  const bool hasPlace = !options.where.study.empty() || !options.where.setup.empty() || !options.where.load.empty();
+  if (!options.into.empty() && hasPlace) return "With --into the run has its study, setup and load already.";
+  return {};
+}
+
 int carryOut(const ImportArguments& options) {
+  if (const std::string wrong = contradiction(options); !wrong.empty()) return fail(Error::badInput(wrong));
+  if (!options.off.empty()) return takeOff(options);
   if (isPackage(options.file)) return carryOutPackage(options);
   std::atomic<bool> isGivenUp{false};
   const SignalWatch watch([&](int) { isGivenUp = true; });
@@ -103,14 +190,15 @@ int carryOut(const ImportArguments& options) {
     line.show(share);
     return !isGivenUp;
   };
+  if (!options.into.empty() && !options.look) return carryOutBeside(options, *wishes, progress);
   if (options.look) {
     const auto facts = readForeignLog(options.file, *wishes, nullptr, progress);
     if (!facts) return fail(facts.error());
     options.json ? printJson(factsToJson(*facts)) : print(*facts);
     return kDone;
   }
-  if (options.place.book.empty()) return fail(Error::badInput("--book is missing: where is it to be kept?"));
-  const auto taken = takeIn(options.file, *wishes, options.place, progress);
+  if (options.where.book.empty()) return fail(Error::badInput("--book is missing: where is it to be kept?"));
+  const auto taken = takeIn(options.file, *wishes, options.where, progress);
   if (!taken) return fail(taken.error());
   if (options.json) {
     Json json = factsToJson(taken->facts);
@@ -128,19 +216,26 @@ int carryOut(const ImportArguments& options) {
 void addImportCommand(CLI::App& app, Action& action) {
   CLI::App* command = app.add_subcommand("import", "Take a log of another program in as a run");
   auto options = std::make_shared<ImportArguments>();
-  command
-      ->add_option("file", options->file,
-                   "The log: CSV or the like, also packed with gzip; or the folder of a data package")
-      ->required();
-  command->add_option("--book", options->place.book, "The book; made when missing");
-  command->add_option("--study", options->place.study, "The study; made when missing (\"Taken in\")");
-  command->add_option("--setup", options->place.setup, "The setup; made when missing (as the file is called)");
-  command->add_option("--load", options->place.load, "The load; made when missing (\"not told\")");
+  command->add_option("file", options->file,
+                      "The log: CSV or the like, also packed with gzip; or the folder of a data package");
+  command->add_option("--book", options->where.book, "The book; made when missing");
+  command->add_option("--study", options->where.study, "The study; made when missing (\"Taken in\")");
+  command->add_option("--setup", options->where.setup, "The setup; made when missing (as the file is called)");
+  command->add_option("--load", options->where.load, "The load; made when missing (\"not told\")");
   command->add_option("--map", options->map, "\"COLUMN=ROLE [UNIT]\"; several times, kept for other logs of yours")
       ->allow_extra_args(false);
   command->add_option("--skip", options->skip, "A column to leave out; several times")->allow_extra_args(false);
   command->add_option("--time", options->time,
                       "How its time is written: of YYYY YY MM DD hh mm ss .f AM, or epoch, or epoch-ms");
+  command->add_option("--into", options->into,
+                      "A run that has ended: the log is put beside it, as a source of its own");
+  command->add_option("--offset", options->offset,
+                      "With --into: seconds to be added to its time; auto = found by what both saw (auto)");
+  command->add_option("--accuracy", options->accuracy, "With --into: \"COLUMN=0.5 % + 0.2 W\"; several times")
+      ->allow_extra_args(false);
+  command->add_option("--place", options->place, "With --into: \"COLUMN=where it was measured\"; several times")
+      ->allow_extra_args(false);
+  command->add_option("--off", options->off, "With --into: take what was put beside the run under this name off again");
   command->add_flag("--look", options->look, "Only say how it would be understood");
   command->add_flag("--json", options->json, "One JSON document");
   command->callback([options, &action] { action = [options] { return carryOut(*options); }; });

@@ -6,21 +6,16 @@
 #include <cmath>
 #include <cstring>
 
+#include "book/beside.h"
 #include "book/block_codec.h"
 #include "book/book.h"
+#include "book/one_axis.h"
 #include "book/reading_json.h"
 #include "book/sql_guard.h"
 #include "model/study_plan.h"
 
 namespace ash {
 namespace {
-
-/// All sweeps of one source in order.
-struct SourceSamples {
-  std::vector<Reading> readings;
-  std::vector<double> timeS;
-  std::vector<std::vector<double>> columns;  // one a reading, as long as timeS
-};
 
 // Rows of a block to the ends of the columns. SQLite's bytes may lie anywhere, so each value is copied as bytes.
 void appendRows(const char* bytes, size_t rows, SourceSamples& into) {
@@ -107,57 +102,21 @@ std::vector<SourceSamples> readSources(SQLite::Database& database, const std::st
   return sources;
 }
 
-// Stamps of sources that were swept one after the other within a quarter of an interval are one moment of the log.
-std::vector<double> mergedAxis(const std::vector<SourceSamples>& sources, double intervalS, double afterS) {
-  std::vector<double> all;
-  for (const SourceSamples& source : sources) all.insert(all.end(), source.timeS.begin(), source.timeS.end());
-  std::sort(all.begin(), all.end());
-  std::vector<double> axis;
-  for (const double t : all) {
-    if (std::isfinite(afterS) && t <= afterS + intervalS / 4) continue;
-    if (axis.empty() || t - axis.back() > intervalS / 4) axis.push_back(t);
-  }
-  return axis;
-}
-
-std::string freeName(const Log& log, const Reading& reading) {
-  std::string name = reading.column();
-  for (int number = 2; log.find(name) != nullptr; ++number) name = fmt::format("{} ({})", reading.column(), number);
-  return name;
-}
-
-// Where each row of a source stands on the log's axis.
-std::vector<size_t> placesOnAxis(const std::vector<double>& rows, const std::vector<double>& axis, double intervalS) {
-  std::vector<size_t> places(rows.size(), axis.size());
-  size_t at = 0;
-  for (size_t row = 0; row < rows.size(); ++row) {
-    while (at + 1 < axis.size() && axis[at + 1] <= rows[row]) ++at;
-    if (at < axis.size() && std::abs(axis[at] - rows[row]) <= intervalS / 4 + 1e-9) places[row] = at;
-  }
-  return places;
-}
-
-void appendSource(SourceSamples& source, double intervalS, Log& log) {
-  const bool isWhole = source.timeS == log.timeS;
-  std::vector<size_t> places;
-  if (!isWhole) places = placesOnAxis(source.timeS, log.timeS, intervalS);
-  for (size_t c = 0; c < source.readings.size(); ++c) {
-    const Reading& reading = source.readings[c];
-    Channel channel;
-    channel.name = freeName(log, reading);
-    channel.role = channel.name == reading.role ? reading.role : "";
-    channel.quantity = reading.quantity;
-    channel.unit = reading.unit;
-    channel.stepHint = reading.step;
-    if (isWhole) {
-      channel.values = std::move(source.columns[c]);
-    } else {
-      channel.values.assign(log.timeS.size(), kMissing);
-      for (size_t row = 0; row < places.size(); ++row) {
-        if (places[row] < log.timeS.size()) channel.values[places[row]] = source.columns[c][row];
-      }
-    }
-    log.channels.push_back(std::move(channel));
+// Which sources are logs of another clock.
+void markBeside(SQLite::Database& database, const std::string& run, std::vector<SourceSamples>& sources) {
+  SQLite::Statement extra(database, "SELECT extra FROM run WHERE id = ?");
+  extra.bind(1, run);
+  if (!extra.executeStep()) return;
+  const auto beside = besideOf(parseObject(extra.getColumn(0).getString()));
+  if (beside.empty()) return;
+  SQLite::Statement rows(database, "SELECT number, id FROM source WHERE run = ?");
+  rows.bind(1, run);
+  while (rows.executeStep()) {
+    const auto number = static_cast<size_t>(rows.getColumn(0).getInt());
+    const std::string name = textAt(rows, 1);
+    if (number >= sources.size()) continue;
+    sources[number].isBeside =
+        std::any_of(beside.begin(), beside.end(), [&](const auto& one) { return one.first == name; });
   }
 }
 
@@ -295,6 +254,7 @@ Result<RunLog> Book::readRunAfter(const std::string& id, double afterS) const {
     run.name = id;
     std::vector<DamagedBlock> damaged;
     auto sources = readSources(*m_database, id, afterS, damaged);
+    markBeside(*m_database, id, sources);
     run.log.timeS = mergedAxis(sources, info.intervalS, afterS);
     for (SourceSamples& source : sources) appendSource(source, info.intervalS, run.log);
     tellDamage(damaged, sources, run.log);

@@ -96,20 +96,21 @@ void insertRun(SQLite::Database& database, RunInfo& info) {
   insert.exec();
 }
 
-void insertSources(SQLite::Database& database, const std::string& run, const std::vector<SourceInfo>& sources) {
+void insertSources(SQLite::Database& database, const std::string& run, const std::vector<SourceInfo>& sources,
+                   int first) {
   SQLite::Statement source(database, "INSERT INTO source (run, number, id) VALUES (?, ?, ?)");
   SQLite::Statement reading(
       database, "INSERT INTO reading (run, source, number, name, role, unit, about) VALUES (?, ?, ?, ?, ?, ?, ?)");
   for (int s = 0; s < static_cast<int>(sources.size()); ++s) {
     source.bind(1, run);
-    source.bind(2, s);
+    source.bind(2, first + s);
     source.bind(3, sources[s].id);
     source.exec();
     source.reset();
     for (int r = 0; r < static_cast<int>(sources[s].readings.size()); ++r) {
       const Reading& about = sources[s].readings[r];
       reading.bind(1, run);
-      reading.bind(2, s);
+      reading.bind(2, first + s);
       reading.bind(3, r);
       reading.bind(4, about.name);
       if (about.role.empty())

@@ -22,7 +22,9 @@ void insertPlace(SQLite::Database& database, const std::string& study, const Set
 
 /// The run's row, as "running" with this process as its recorder; `info.repeat` becomes the next free number.
 void insertRun(SQLite::Database& database, RunInfo& info);
-void insertSources(SQLite::Database& database, const std::string& run, const std::vector<SourceInfo>& sources);
+/// Numbered from `first` on.
+void insertSources(SQLite::Database& database, const std::string& run, const std::vector<SourceInfo>& sources,
+                   int first = 0);
 void insertBlock(SQLite::Database& database, const std::string& run, int source, int number, const SampleBlock& block);
 
 }  // namespace ash

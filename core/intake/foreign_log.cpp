@@ -231,6 +231,7 @@ class Reader {
       m_firstS = timeS;
       if (m_stamps->hasDate()) m_facts.startsS = timeS;
       m_facts.startsInUtc = m_facts.startsS && m_stamps->isInUtc();
+      if (m_stamps->countsSeconds()) m_facts.ownStartS = timeS;
       if (m_sink != nullptr) {
         if (Status begun = m_sink->begin(m_facts, m_kept); !begun) return begun;
       }

@@ -32,6 +32,7 @@ struct LogFacts {
   std::string timeFormat;
   std::optional<double> startsS;  ///< since 1970; empty where no date is told
   bool startsInUtc = false;       ///< a zone was told, or it counts from 1970
+  double ownStartS = 0;           ///< what its own clock says at the first row, where it counts seconds; else 0
   double intervalS = 0;           ///< median
   double closestS = 0;            ///< between any two rows
   double lengthS = 0;

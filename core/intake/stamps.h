@@ -38,6 +38,10 @@ class Stamps {
     if (m_plan.timePattern) return m_plan.timePattern->hasDate();
     return m_plan.isEpoch || (m_axis.first() && m_axis.first()->kind == TimeCell::Kind::Date);
   }
+  /// Seconds as they stand, from wherever they count.
+  bool countsSeconds() const {
+    return !m_plan.timePattern && !m_plan.isEpoch && m_axis.first() && m_axis.first()->kind == TimeCell::Kind::Seconds;
+  }
   size_t backward() const { return m_backward + m_axis.backward().size(); }
   std::string format() const {
     if (m_plan.timePattern) return m_plan.timePattern->text();

@@ -9,6 +9,7 @@
 
 #include "book/made_book.h"
 #include "book/run_import.h"
+#include "intake/import_reading.h"
 #include "model/json_cursor.h"
 #include "model/text.h"
 #include "system/whole_file.h"
@@ -23,17 +24,6 @@ std::string withoutEndings(const std::string& path) {
   for (int i = 0; i < 2 && name.has_extension() && name.extension().string().size() <= 5; ++i) name = name.stem();
   const std::string text = withoutControls(asUtf8(name.string()));
   return text.empty() ? std::string("log") : text;
-}
-
-Reading readingOf(const PlannedColumn& column) {
-  Reading reading;
-  reading.id = column.name;
-  reading.name = column.name;
-  reading.role = column.role;
-  reading.quantity = column.unit.quantity;
-  reading.unit = column.storedUnit();
-  reading.kind = "import";
-  return reading;
 }
 
 /// Puts rows into the book.

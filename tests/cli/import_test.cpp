@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // `ashg import`: what is said of a log, what is kept of it, and how it is refused.
+#include <algorithm>
 #include <catch2/catch.hpp>
+#include <cmath>
 
 #include "book/book.h"
 #include "model/json.h"
@@ -105,4 +107,45 @@ TEST_CASE("anImportThatIsInterruptedLeavesNothing") {
   kill(importing, SIGINT);
   CHECK(Bench::wait(importing, 30) != 0);
   for (const char* end : {"", "-wal", "-shm"}) CHECK_FALSE(std::filesystem::exists(bench.path("b.ashbook") + end));
+}
+
+TEST_CASE("aMetersLogIsPutBesideARunAndTakenOffByName") {
+  const Bench bench;
+  const auto powerAt = [](double t) { return t < 100 || t > 700 ? 9.0 : t > 400 && t < 430 ? 40.0 : 88.0; };
+  std::string run = "time,CPU [°C],CPU power [W]\n", meter = "elapsed,P [W]\n";
+  for (int i = 0; i < 900; ++i)
+    run += std::to_string(i) + "," + std::to_string(30 + i % 7) + "," + std::to_string(powerAt(i)) + "\n";
+  for (int i = 0; i < 800; ++i) meter += std::to_string(i) + "," + std::to_string(20 + 1.15 * powerAt(i + 25)) + "\n";
+  bench.write("run.csv", run);
+  bench.write("meter.csv", meter);
+  const std::string id = parseObject(bench.ashg("import run.csv --book b.ashbook --json").out)["run"];
+  const std::string into = "--book b.ashbook --into " + id;
+  const Ran put = bench.ashg("import meter.csv " + into + " --map P=wall.power --json");
+  INFO(put.err);
+  REQUIRE(put.status == 0);
+  const Json told = parseObject(put.out);
+  CHECK(told["source"] == "meter.csv");
+  CHECK(std::abs(told["offset_s"].get<double>() - 25) < 1);
+  CHECK(told["offset_low_s"] <= told["offset_s"]);
+  CHECK(told["offset_s"] <= told["offset_high_s"]);
+  CHECK(told["drift_ppm"].is_null());
+  CHECK(told["by"] == Json::array({"wall.power", "cpu.power"}));
+  // It goes along into a package, and back.
+  REQUIRE(bench.ashg("export --book b.ashbook --to out --study \"Taken in\"").status == 0);
+  REQUIRE(bench.ashg("import out --book c.ashbook").status == 0);
+  const std::string figures = bench.ashg("analyze " + id + " --book b.ashbook --json").out;
+  CHECK(figures.find("wall.power") != std::string::npos);
+  CHECK(bench.ashg("analyze " + id + " --book c.ashbook --json").out == figures);
+  // What cannot be told is an answer; what is wrong is wrong.
+  std::string other = "elapsed,P [W]\n";
+  for (int i = 0; i < 500; ++i) other += std::to_string(i) + "," + std::to_string(50 + i * 7919 % 13) + "\n";
+  bench.write("other.csv", other);
+  const Ran untold = bench.ashg("import other.csv " + into);
+  CHECK(untold.status == 1);
+  CHECK(std::count(untold.err.begin(), untold.err.end(), '\n') == 1);
+  CHECK(bench.ashg("import meter.csv " + into + " --offset soon").status == 2);
+  CHECK(bench.ashg("import meter.csv --book b.ashbook --offset 3").status == 2);
+  CHECK(bench.ashg("import " + into + " --off other.csv").status == 2);
+  CHECK(bench.ashg("import " + into + " --off meter.csv").status == 0);
+  CHECK(bench.ashg("analyze " + id + " --book b.ashbook --json").out.find("wall.power") == std::string::npos);
 }
