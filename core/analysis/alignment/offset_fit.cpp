@@ -25,9 +25,9 @@ Series smoothed(const SeriesView& series, double widthS) {
 }
 
 /// The pair, and how well a place of the one beside the other explains its changes.
-class Pair {
+class ClockPair {
  public:
-  Pair(const SeriesView& run, const SeriesView& log, double widthS) {
+  ClockPair(const SeriesView& run, const SeriesView& log, double widthS) {
     m_runStepS = medianInterval(run.t);
     m_logStepS = medianInterval(log.t);
     m_run = smoothed(run, std::max(widthS, m_logStepS > m_runStepS ? m_logStepS : 0));
@@ -128,11 +128,11 @@ class Fit {
 
   static double widthOf(const ClockOffset& offset) { return offset.offsetHighS - offset.offsetLowS; }
 
-  Pair::Agreement agreement(const Place& place) {
+  ClockPair::Agreement agreement(const Place& place) {
     return m_pair->agreement(place.centreS, m_middleS, place.drift, m_lag, m_stride);
   }
   // How much likelier it is than no likeness at all: −n/2 · ln(rest), n counted without the overlap of changes.
-  double likelier(const Pair::Agreement& found) const {
+  double likelier(const ClockPair::Agreement& found) const {
     const double n = found.n * static_cast<double>(m_stride) / (1.5 * static_cast<double>(m_lag));
     return -n / 2 * std::log(found.rest);
   }
@@ -195,7 +195,7 @@ class Fit {
   }
 
   SeriesView m_runReadings, m_logReadings;
-  std::optional<Pair> m_pair;
+  std::optional<ClockPair> m_pair;
   RoughOffset m_rough;
   double m_lengthS = 0, m_middleS = 0;
   size_t m_lag = 1, m_stride = 1;

@@ -12,21 +12,21 @@ using namespace ash;
 
 namespace {
 
-using Shape = std::function<double(double)>;
+using ClockShape = std::function<double(double)>;
 
 /// What a log is made with; run time = offsetS + log time · (1 + drift).
-struct Sampling {
+struct ClockSampling {
   double fromS = 0, toS = 0, stepS = 1, noise = 0, gain = 1, base = 0, offsetS = 0, drift = 0;
   bool hasGaps = false;
 };
 
-class Bench {
+class ClockBench {
  public:
-  explicit Bench(unsigned seed) : m_random(seed) {}
+  explicit ClockBench(unsigned seed) : m_random(seed) {}
   double between(double low, double high) { return std::uniform_real_distribution<double>(low, high)(m_random); }
 
   // A load of many steps: rest, work of several strengths, rest.
-  Shape steps(double lengthS) {
+  ClockShape steps(double lengthS) {
     auto at = std::make_shared<std::vector<std::pair<double, double>>>();
     for (double t = 0; t < lengthS; t += between(20, 200)) at->push_back({t, between(8, 120)});
     return [at](double t) {
@@ -37,11 +37,11 @@ class Bench {
   }
 
   // One load between rests.
-  Shape plateau(double fromS, double toS) {
+  ClockShape plateau(double fromS, double toS) {
     return [fromS, toS](double t) { return t < fromS || t > toS ? 9.0 : 88 + 4 * std::exp(-(t - fromS) / 200); };
   }
 
-  Series sampled(const Shape& shape, const Sampling& how) {
+  Series sampled(const ClockShape& shape, const ClockSampling& how) {
     std::normal_distribution<double> noise;
     const double gapS = how.hasGaps ? between(how.fromS, how.toS) : INFINITY, gapEndS = gapS + 40;
     Series series;
@@ -63,20 +63,20 @@ class Bench {
 TEST_CASE("pairsWithDriftGapsAndNoiseAreFoundWithinASample") {
   int found = 0, within = 0, covered = 0;
   for (unsigned seed = 0; seed < 60; ++seed) {
-    Bench bench(seed);
+    ClockBench bench(seed);
     const double lengthS = bench.between(900, 3600);
-    const Shape shape = bench.steps(lengthS);
-    const Sampling run{
+    const ClockShape shape = bench.steps(lengthS);
+    const ClockSampling run{
         .toS = lengthS, .stepS = bench.between(0.5, 2), .noise = bench.between(0.1, 2), .hasGaps = seed % 2 == 0};
-    Sampling log{.fromS = bench.between(0, 0.2) * lengthS,
-                 .toS = bench.between(0.8, 1) * lengthS,
-                 .stepS = bench.between(0.5, 3),
-                 .noise = bench.between(0.1, 3),
-                 .gain = 1.15,
-                 .base = 22,
-                 .offsetS = bench.between(-300, 300),
-                 .drift = bench.between(-2e-4, 2e-4),
-                 .hasGaps = seed % 3 == 0};
+    ClockSampling log{.fromS = bench.between(0, 0.2) * lengthS,
+                      .toS = bench.between(0.8, 1) * lengthS,
+                      .stepS = bench.between(0.5, 3),
+                      .noise = bench.between(0.1, 3),
+                      .gain = 1.15,
+                      .base = 22,
+                      .offsetS = bench.between(-300, 300),
+                      .drift = bench.between(-2e-4, 2e-4),
+                      .hasGaps = seed % 3 == 0};
     const Series ofRun = bench.sampled(shape, run), ofLog = bench.sampled(shape, log);
     const auto offset = findClockOffset(ofRun, ofLog);
     if (!offset) continue;
@@ -96,7 +96,7 @@ TEST_CASE("pairsWithDriftGapsAndNoiseAreFoundWithinASample") {
 TEST_CASE("logsThatShareNothingAreRefused") {
   int taken = 0;
   for (unsigned seed = 0; seed < 60; ++seed) {
-    Bench bench(1000 + seed);
+    ClockBench bench(1000 + seed);
     const double one = bench.between(900, 3600), other = bench.between(900, 3600);
     const auto shape = [&](double lengthS) {
       return seed % 3 == 0 ? bench.plateau(bench.between(0.1, 0.3) * lengthS, bench.between(0.6, 0.9) * lengthS)
@@ -110,13 +110,13 @@ TEST_CASE("logsThatShareNothingAreRefused") {
 }
 
 TEST_CASE("aSingleStepIsInEveryLogAndTellsNothing") {
-  Bench bench(1);
-  const Shape step = [](double t) { return t < 400 ? 9.0 : 88.0; };
+  ClockBench bench(1);
+  const ClockShape step = [](double t) { return t < 400 ? 9.0 : 88.0; };
   const Series run = bench.sampled(step, {.toS = 1200, .noise = 0.5}),
                log = bench.sampled(step, {.toS = 1200, .noise = 0.5, .offsetS = 30});
   CHECK_FALSE(findClockOffset(run, log));
   // A second one that fits says it.
-  const Shape both = bench.plateau(400, 900);
+  const ClockShape both = bench.plateau(400, 900);
   const auto found = findClockOffset(bench.sampled(both, {.toS = 1200, .noise = 0.5}),
                                      bench.sampled(both, {.toS = 1200, .noise = 0.5, .offsetS = 30}));
   REQUIRE(found);
@@ -124,16 +124,16 @@ TEST_CASE("aSingleStepIsInEveryLogAndTellsNothing") {
 }
 
 TEST_CASE("aPatternThatRepeatsItselfIsNoPlace") {
-  Bench bench(2);
-  const Shape passes = [](double t) { return std::fmod(t, 60) < 40 ? 88.0 : 40.0; };
+  ClockBench bench(2);
+  const ClockShape passes = [](double t) { return std::fmod(t, 60) < 40 ? 88.0 : 40.0; };
   // Both begin and end within the passes: every minute fits as well as the next.
   CHECK_FALSE(findClockOffset(bench.sampled(passes, {.toS = 3000, .noise = 0.5}),
                               bench.sampled(passes, {.fromS = 610, .toS = 2200, .noise = 0.5})));
 }
 
 TEST_CASE("theDriftOfALongPairIsToldAndThatOfAShortOneIsNot") {
-  Bench bench(3);
-  const Shape shape = bench.steps(24 * 3600.0);
+  ClockBench bench(3);
+  const ClockShape shape = bench.steps(24 * 3600.0);
   const double ppm = 80;
   const auto day =
       findClockOffset(bench.sampled(shape, {.toS = 86400, .stepS = 2, .noise = 1}),
