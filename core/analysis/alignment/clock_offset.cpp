@@ -12,8 +12,8 @@ namespace ash {
 namespace {
 
 constexpr std::array<size_t, 4> kScales = {1, 4, 16, 64};
-constexpr size_t kFewestReadings = 30, kMostRivals = 24;
-constexpr double kMostCells = 65536, kFewestCells = 30, kLeastShare = 0.25;
+constexpr size_t kFewestSamples = 30, kMostRivals = 24;
+constexpr double kMostGridCells = 65536, kFewestCells = 30, kLeastOverlap = 0.25;
 // Believed from here: likeness of the whole; standard errors of it without its strongest change; how much more alike
 // than the next best place, or, at the samples, how much less is left unexplained or by how much it is likelier (log
 // likelihood).
@@ -33,7 +33,7 @@ class Changes {
       : m_run(changesOf(run, scale)),
         m_log(changesOf(log, scale)),
         m_scale(scale),
-        m_cells(std::max(kFewestCells, kLeastShare * static_cast<double>(std::min(run.size(), log.size())))) {}
+        m_cells(std::max(kFewestCells, kLeastOverlap * static_cast<double>(std::min(run.size(), log.size())))) {}
 
   std::optional<Hint> hint() {
     const LikenessAtEveryDistance whole(m_run, m_log);
@@ -104,7 +104,7 @@ class Changes {
 };
 
 bool moves(const SeriesView& series) {
-  return series.size() >= kFewestReadings &&
+  return series.size() >= kFewestSamples &&
          *std::max_element(series.v.begin(), series.v.end()) > *std::min_element(series.v.begin(), series.v.end());
 }
 
@@ -130,7 +130,7 @@ std::optional<double> clearlyBest(const SeriesView& run, const SeriesView& log, 
 std::optional<ClockOffset> findClockOffset(const SeriesView& run, const SeriesView& log) {
   if (!moves(run) || !moves(log)) return std::nullopt;
   const double bothS = run.t.back() - run.t.front() + log.t.back() - log.t.front();
-  const double stepS = std::max({medianInterval(run.t), medianInterval(log.t), bothS / kMostCells});
+  const double stepS = std::max({medianInterval(run.t), medianInterval(log.t), bothS / kMostGridCells});
   if (!(stepS > 0)) return std::nullopt;
   const ShapeGrid runGrid = gridOf(run, stepS), logGrid = gridOf(log, stepS);
   const auto offsetAt = [&](long long distance) {
