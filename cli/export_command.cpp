@@ -46,9 +46,9 @@ int carryOut(ExportArguments options) {
   if (options.json)
     printJson({{"contract", 1}, {"to", options.to}, {"runs", options.wishes.runs}});
   else
-    std::puts(
-        fmt::format("{} holds {} runs; datapackage.json says what is in it.", options.to, options.wishes.runs.size())
-            .c_str());
+    std::puts(fmt::format("{} holds {} run{}; datapackage.json says what is in it.", options.to,
+                          options.wishes.runs.size(), options.wishes.runs.size() == 1 ? "" : "s")
+                  .c_str());
   return kDone;
 }
 

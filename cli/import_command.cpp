@@ -13,6 +13,7 @@
 #include "cli/signals.h"
 #include "intake/beside_log.h"
 #include "intake/take_in.h"
+#include "model/entry_line.h"
 #include "model/number_text.h"
 #include "model/text.h"
 #include "package/package.h"
@@ -24,7 +25,7 @@ namespace {
 struct ImportArguments {
   std::string file, time;
   std::string into, offset = "auto", off;
-  std::vector<std::string> accuracy, place;
+  std::vector<std::string> accuracy, place, note;
   ImportPlace where;
   std::vector<std::string> map, skip;
   bool look = false, json = false;
@@ -197,8 +198,14 @@ int carryOut(const ImportArguments& options) {
     options.json ? printJson(factsToJson(*facts)) : print(*facts);
     return kDone;
   }
+  ImportPlace place = options.where;
+  for (const std::string& noted : options.note) {
+    const auto entry = parseEntry(noted);
+    if (!entry) return fail(entry.error());
+    place.typed.push_back(eventOf(*entry, kMissing));
+  }
   if (options.where.book.empty()) return fail(Error::badInput("--book is missing: where is it to be kept?"));
-  const auto taken = takeIn(options.file, *wishes, options.where, progress);
+  const auto taken = takeIn(options.file, *wishes, place, progress);
   if (!taken) return fail(taken.error());
   if (options.json) {
     Json json = factsToJson(taken->facts);
@@ -236,6 +243,8 @@ void addImportCommand(CLI::App& app, Action& action) {
   command->add_option("--place", options->place, "With --into: \"COLUMN=where it was measured\"; several times")
       ->allow_extra_args(false);
   command->add_option("--off", options->off, "With --into: take what was put beside the run under this name off again");
+  command->add_option("--note", options->note, "What belongs to it: \"room 22.4\", \"note new paste\"; several times")
+      ->allow_extra_args(false);
   command->add_flag("--look", options->look, "Only say how it would be understood");
   command->add_flag("--json", options->json, "One JSON document");
   command->callback([options, &action] { action = [options] { return carryOut(*options); }; });

@@ -247,12 +247,16 @@ void PlanGrid::paintEvent(QPaintEvent*) {
 }
 
 void PlanGrid::mousePressEvent(QMouseEvent* event) {
-  const Columns c = columns();
-  const int setup = static_cast<int>((event->position().y() - px(kHead)) / px(kRow));
-  const int load =
-      event->position().x() < c.first ? m_load : static_cast<int>((event->position().x() - c.first) / c.width);
-  if (event->position().y() >= px(kHead)) select(setup, load);
+  if (const auto cell = cellUnder(event->position())) select(cell->first, cell->second);
   setFocus();
+}
+
+// On the names of the setups it is the cell of the load that is selected.
+std::optional<std::pair<int, int>> PlanGrid::cellUnder(const QPointF& place) const {
+  if (place.y() < px(kHead)) return std::nullopt;
+  const Columns c = columns();
+  const int load = place.x() < c.first ? m_load : static_cast<int>((place.x() - c.first) / c.width);
+  return std::pair(static_cast<int>((place.y() - px(kHead)) / px(kRow)), load);
 }
 
 void PlanGrid::keyPressEvent(QKeyEvent* event) {

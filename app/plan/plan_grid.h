@@ -20,6 +20,8 @@ class PlanGrid : public QWidget {
   int load() const { return m_load; }
   /// Selects a cell; out of range is brought into range.
   void select(int setup, int load);
+  /// Setup and load of the cell at a place of the widget; they may be out of range.
+  std::optional<std::pair<int, int>> cellUnder(const QPointF& place) const;
   QSize sizeHint() const override;
   QSize minimumSizeHint() const override;
 

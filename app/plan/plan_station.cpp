@@ -238,6 +238,18 @@ void PlanStation::showNewStudy() {
 
 void PlanStation::focusGrid() { m_grid->setFocus(); }
 
+std::optional<std::pair<QString, QString>> PlanStation::cellAt(const QPoint& onScreen) const {
+  const Study* study = m_desk.study();
+  const QPoint place = m_grid->mapFromGlobal(onScreen);
+  if (study == nullptr || !m_grid->rect().contains(place)) return std::nullopt;
+  const auto cell = m_grid->cellUnder(place);
+  const auto isWithin = [](int index, size_t count) { return index >= 0 && static_cast<size_t>(index) < count; };
+  if (!cell || !isWithin(cell->first, study->setups.size()) || !isWithin(cell->second, study->loads.size()))
+    return std::nullopt;
+  return std::pair(text(study->setups[static_cast<size_t>(cell->first)].name),
+                   text(study->loads[static_cast<size_t>(cell->second)].name));
+}
+
 void PlanStation::showCell(const QString& setup, const QString& load) {
   const Study* study = m_desk.study();
   if (study == nullptr) return;

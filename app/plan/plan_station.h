@@ -32,6 +32,8 @@ class PlanStation : public QWidget {
   void addSetup();
   void focusGrid();
   void showCell(const QString& setup, const QString& load);
+  /// Names of setup and load of the cell at a place of the screen; none beside the cells.
+  std::optional<std::pair<QString, QString>> cellAt(const QPoint& onScreen) const;
   void setRunning(bool isRunning);
   void setStarting(bool isStarting);
   void setProblem(const QString& sentence);

@@ -10,6 +10,7 @@
 #include <QVBoxLayout>
 
 #include "app/look/parts.h"
+#include "app/look/roles_offered.h"
 #include "app/look/theme.h"
 #include "app/readings/bench_rows.h"
 #include "model/number_text.h"
@@ -28,24 +29,6 @@ const char* limitNameOf(const Reading& reading) {
 }
 
 }  // namespace
-
-std::vector<std::string> rolesFor(Quantity quantity) {
-  constexpr const char* kOffered[] = {
-      "cpu.temp",        "cpu.temp.mean",  "cpu.temp.package", "gpu.temp",         "gpu.temp.hotspot",
-      "gpu.temp.memory", "board.temp.vrm", "board.temp",       "memory.temp",      "storage.temp",
-      "coolant.temp",    "case.temp",      "exhaust.temp",     "room.temp",        "room2.temp",
-      "surface.skin",    "cpu.power",      "gpu.power",        "gpu.power.chip",   "wall.power",
-      "battery.power",   "cpu.clock",      "gpu.clock",        "gpu.clock.memory", "cpu.volt",
-      "gpu.volt",        "cpu.load",       "gpu.load",         "fan.cpu",          "fan.gpu",
-      "fan.front",       "fan.rear",       "fan.top",          "fan.bottom",       "pump",
-      "fan.cpu.duty",    "fan.gpu.duty",   "battery.charge",   "cpu.energy",       "gpu.energy",
-      "storage.read",    "storage.write"};
-  std::vector<std::string> roles;
-  for (const char* role : kOffered) {
-    if (Role(role).quantity() == quantity) roles.emplace_back(role);
-  }
-  return roles;
-}
 
 ReadingEditor::ReadingEditor(QWidget* parent) : QWidget(parent) {
   auto* column = new QVBoxLayout(this);
@@ -143,7 +126,7 @@ void ReadingEditor::fill(const Reading& reading) {
   const QSignalBlocker quiet(m_role);
   m_role->clear();
   m_role->addItem(tr("nothing that is compared"), QString());
-  auto roles = rolesFor(reading.quantity);
+  auto roles = look::rolesOffered(reading.quantity);
   if (!reading.role.empty() && std::find(roles.begin(), roles.end(), reading.role.text()) == roles.end())
     roles.insert(roles.begin(), reading.role.text());
   for (const std::string& role : roles) m_role->addItem(text(Role(role).title()), text(role));

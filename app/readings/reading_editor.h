@@ -46,7 +46,4 @@ class ReadingEditor : public QWidget {
   bool m_canKeep = true;
 };
 
-/// The roles that a quantity may have, in words; those that are known by number or place are offered once.
-std::vector<std::string> rolesFor(Quantity quantity);
-
 }  // namespace ash

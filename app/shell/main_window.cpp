@@ -38,7 +38,6 @@ namespace {
 constexpr int kNoticeMs = 12'000;
 constexpr int kPageAfterMs = 15;
 constexpr int kShownWholeMs = 3000;
-const QString kBookEnding = QStringLiteral(".ashbook");
 
 }  // namespace
 
@@ -73,7 +72,7 @@ MainWindow::MainWindow(const QString& recorder, QWidget* parent, const QString& 
   column->addWidget(m_pages, 1);
   column->addWidget(m_notice);
   setCentralWidget(body);
-  for (int page = 0; page <= Start; ++page) {
+  for (int page = 0; page <= TakingIn; ++page) {
     auto* host = look::withGround(new QWidget(m_pages), look::theme().panel);
     auto* hostColumn = new QVBoxLayout(host);
     hostColumn->setContentsMargins(0, 0, 0, 0);
@@ -86,6 +85,8 @@ MainWindow::MainWindow(const QString& recorder, QWidget* parent, const QString& 
   connectFollower();
   connectKeeper();
   connectReader();
+  connectTaker();
+  setAcceptDrops(true);
   listenToDesk();
   if (!restoreGeometry(m_settings.windowGeometry())) resize(look::px(1280), look::px(800));
   m_trail->setBook(tr("Ash Gauge"), tr("No book open"));
@@ -103,6 +104,7 @@ MainWindow::~MainWindow() {
   m_follow.reset();
   m_keep.reset();
   m_read.reset();
+  m_take.reset();
 }
 
 void MainWindow::showEvent(QShowEvent* event) {
@@ -221,11 +223,11 @@ void MainWindow::showProposals() {
 int MainWindow::page() const { return m_pages->currentIndex(); }
 
 void MainWindow::goTo(int page) {
-  if (!m_desk.hasBook() && page != Readings && page != Watch) page = Start;
+  if (!m_desk.hasBook() && page != Readings && page != Watch && page != TakingIn) page = Start;
   if (isVisible()) make(page);
   const bool isOther = m_pages->currentIndex() != page;
   m_pages->setCurrentIndex(page);
-  if (page != Start) m_trail->setCurrent(page);
+  if (page < Start) m_trail->setCurrent(page);
   if (isOther) focusPage();
   if (page < Readings && m_desk.hasBook()) m_settings.setStation(page);
   lookAsNeeded();

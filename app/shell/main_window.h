@@ -21,24 +21,30 @@ class AllowCard;
 class Finder;
 class FollowWires;
 class InterruptedPanel;
+class LogSheet;
 class KeepWires;
 class PlanStation;
 class ReadWires;
 class ReadingsPage;
 class StandingsStation;
 class StartPage;
+class TakeWires;
 class TracesStation;
 class Trail;
 class WatchStation;
 class WriteUpStation;
+struct LogWish;
 struct MachineSnapshot;
 struct ReadingChoice;
 struct FinderEntry;
 
+/// How the name of a book ends.
+inline constexpr QLatin1String kBookEnding(".ashbook");
+
 class MainWindow : public QMainWindow {
   Q_OBJECT
  public:
-  enum Page { Plan, Watch, Traces, Standings, WriteUp, Readings, Start };
+  enum Page { Plan, Watch, Traces, Standings, WriteUp, Readings, Start, TakingIn };
 
   /// `recorder` is the path of `ashg`, which is started for every run. `root` is empty for this machine, else a tree
   /// that looks like one (a stand-in machine), which is read and recorded instead.
@@ -46,6 +52,8 @@ class MainWindow : public QMainWindow {
   ~MainWindow() override;
 
   void openBook(const QString& path);
+  /// Shows what a log of another program would be taken for; where it is to go may be known.
+  void openLog(const QString& path, const QString& setup = {}, const QString& load = {});
   QString bookPath() const { return m_desk.bookPath(); }
   void goTo(int page);
   int page() const;
@@ -58,6 +66,7 @@ class MainWindow : public QMainWindow {
   TracesStation* traces();
   StandingsStation* standings();
   WriteUpStation* writeUp();
+  LogSheet* logSheet();
 
  signals:
   /// Another appearance is wanted: whoever made the window makes it anew.
@@ -65,6 +74,8 @@ class MainWindow : public QMainWindow {
 
  protected:
   void closeEvent(QCloseEvent* event) override;
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
   void showEvent(QShowEvent* event) override;
   void resizeEvent(QResizeEvent* event) override;
 
@@ -78,6 +89,7 @@ class MainWindow : public QMainWindow {
   void connectFollower();
   void connectKeeper();
   void connectReader();
+  void connectTaker();
   void listenToDesk();
   void takeBook(const std::shared_ptr<const BookView>& view);
   void takeRefusedBook(const QString& why);
@@ -102,6 +114,10 @@ class MainWindow : public QMainWindow {
   void openDemo();
   void newBook();
   void chooseBook();
+  void chooseLog();
+  void pasteLog();
+  void takeLog(const std::shared_ptr<LogWish>& wish);
+  void takeTaken(const QString& run, const QString& name, const QString& refusal);
   void logNow();
   void openFinder(const QString& onlyKind = {});
   std::vector<FinderEntry> commands();
@@ -120,6 +136,9 @@ class MainWindow : public QMainWindow {
   QString m_shownStudy;                              // whose last run Watch was given
   std::optional<StartRequest> m_startOnOpen;         // "log now": begins once its book is open
   std::function<void()> m_startOnConfirm;            // what was allowed begins once that is kept
+  int m_pageBeforeLog = Start;
+  QString m_logName, m_studyOnChange;  // the log in hand; the study to be shown once the book tells it
+  std::shared_ptr<LogWish> m_logWish;  // while it is taken in
   Trail* m_trail;
   QStackedWidget* m_pages;
   InterruptedPanel* m_interrupted;
@@ -132,11 +151,13 @@ class MainWindow : public QMainWindow {
   WriteUpStation* m_writeUp = nullptr;
   ReadingsPage* m_readings = nullptr;
   StartPage* m_start = nullptr;
+  LogSheet* m_logSheet = nullptr;
   Finder* m_finder = nullptr;
   // Last, so that they go first.
   std::unique_ptr<FollowWires> m_follow;
   std::unique_ptr<KeepWires> m_keep;
   std::unique_ptr<ReadWires> m_read;
+  std::unique_ptr<TakeWires> m_take;
 };
 
 }  // namespace ash

@@ -5,6 +5,7 @@
 #include "app/readings/bench_reader.h"
 #include "app/study/book_keeper.h"
 #include "app/study/study_desk.h"
+#include "app/taking_in/log_taker.h"
 
 namespace ash {
 
@@ -71,6 +72,32 @@ KeepWires::~KeepWires() {
   QMetaObject::invokeMethod(
       m_keeper, [] {}, Qt::BlockingQueuedConnection);
 }
+
+TakeWires::TakeWires(QObject* parent) : WorkerThread(parent), m_taker(new LogTaker) {
+  connect(this, &TakeWires::lookWanted, m_taker, &LogTaker::look);
+  connect(this, &TakeWires::takeWanted, m_taker, &LogTaker::take);
+  connect(this, &TakeWires::takeOffWanted, m_taker, &LogTaker::takeOff);
+  connect(m_taker, &LogTaker::progress, this, &TakeWires::progress);
+  connect(m_taker, &LogTaker::looked, this, &TakeWires::looked);
+  connect(m_taker, &LogTaker::taken, this, &TakeWires::taken);
+  connect(m_taker, &LogTaker::takenOff, this, &TakeWires::takenOff);
+  begin(m_taker);
+}
+
+// A long log is not read to its end for a window that goes.
+TakeWires::~TakeWires() { giveUp(); }
+
+void TakeWires::look(const std::shared_ptr<LogWish>& wish) {
+  m_taker->expect(wish->number = ++m_number);
+  emit lookWanted(wish);
+}
+
+void TakeWires::take(const std::shared_ptr<LogWish>& wish) {
+  m_taker->expect(wish->number = ++m_number);
+  emit takeWanted(wish);
+}
+
+void TakeWires::giveUp() { m_taker->expect(++m_number); }
 
 ReadWires::ReadWires(const QString& root, QObject* parent) : WorkerThread(parent) {
   auto* reader = new BenchReader(root);

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The window's three threads, each with what is said to it and heard from it in one place. A wish is a signal to be
+// The window's threads, each with what is said to it and heard from it in one place. A wish is a signal to be
 // emitted; it is carried out on the thread, and what comes of it arrives on the interface's.
 #pragma once
 
@@ -16,6 +16,10 @@
 namespace ash {
 
 class BenchReader;
+class LogTaker;
+struct BesideLook;
+struct LogLook;
+struct LogWish;
 class BookKeeper;
 class RunFollower;
 class StudyDesk;
@@ -88,6 +92,35 @@ class KeepWires : public WorkerThread {
 
  private:
   BookKeeper* m_keeper;
+};
+
+/// Takes logs of other programs in.
+class TakeWires : public WorkerThread {
+  Q_OBJECT
+ public:
+  explicit TakeWires(QObject* parent);
+  ~TakeWires() override;
+  /// Looks at a log; what was asked before is given up.
+  void look(const std::shared_ptr<ash::LogWish>& wish);
+  void take(const std::shared_ptr<ash::LogWish>& wish);
+  /// Whatever goes on ends, and nothing of it is kept.
+  void giveUp();
+
+ signals:
+  // Wishes.
+  void lookWanted(const std::shared_ptr<const ash::LogWish>& wish);
+  void takeWanted(const std::shared_ptr<const ash::LogWish>& wish);
+  void takeOffWanted(const QString& book, const QString& run, const QString& name);
+  // What is heard.
+  void progress(double share);
+  void looked(const std::shared_ptr<const ash::LogLook>& look, const std::shared_ptr<const ash::BesideLook>& beside,
+              const QString& refusal);
+  void taken(const QString& run, const QString& name, const QString& refusal);
+  void takenOff(const QString& refusal);
+
+ private:
+  LogTaker* m_taker;
+  int m_number = 0;
 };
 
 /// Reads this machine.

@@ -27,6 +27,8 @@ void MainWindow::buildShortcuts() {
   add(QKeySequence(Qt::CTRL | Qt::Key_Period), [this] { stopLoad(); })->setContext(Qt::ApplicationShortcut);
   add(QKeySequence(Qt::CTRL | Qt::Key_K), [this] { openFinder(); });
   add(QKeySequence(Qt::CTRL | Qt::Key_O), [this] { chooseBook(); });
+  add(QKeySequence(Qt::CTRL | Qt::Key_I), [this] { chooseLog(); });
+  add(QKeySequence(QKeySequence::Paste), [this] { pasteLog(); });
   add(QKeySequence(Qt::CTRL | Qt::Key_N), [this] {
     if (!m_desk.hasBook()) return newBook();
     goTo(Plan);
@@ -89,6 +91,8 @@ std::vector<FinderEntry> MainWindow::commands() {
     entries.push_back({tr("Redo: %1").arg(m_desk.undoStack().redoText()), kind, key("Ctrl+Shift+Z"),
                        [this] { m_desk.undoStack().redo(); }});
   entries.push_back({tr("Open a book"), kind, key("Ctrl+O"), [this] { chooseBook(); }});
+  entries.push_back({tr("Take a log in"), kind, key("Ctrl+I"), [this] { chooseLog(); }});
+  entries.push_back({tr("Take the table in the clipboard in as a log"), kind, key("Ctrl+V"), [this] { pasteLog(); }});
   entries.push_back({tr("New book"), kind, {}, [this] { newBook(); }});
   entries.push_back({tr("Open the demo book"), kind, {}, [this] { openDemo(); }});
   const bool isDark = look::theme().isDark;

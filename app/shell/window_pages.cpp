@@ -37,6 +37,9 @@ void MainWindow::make(int page) {
     case Readings:
       readings();
       break;
+    case TakingIn:
+      logSheet();
+      break;
     default:
       start();
   }
@@ -127,6 +130,7 @@ StartPage* MainWindow::start() {
   connect(m_start, &StartPage::newBookWanted, this, &MainWindow::newBook);
   connect(m_start, &StartPage::logWanted, this, &MainWindow::logNow);
   connect(m_start, &StartPage::openWanted, this, &MainWindow::chooseBook);
+  connect(m_start, &StartPage::takeInWanted, this, &MainWindow::chooseLog);
   connect(m_start, &StartPage::lastBookWanted, this, [this] { openBook(m_settings.lastBook()); });
   m_start->setLastBook(m_settings.lastBook());
   if (!m_tookDown.isEmpty())

@@ -32,6 +32,7 @@ void MainWindow::connectKeeper() {
   connect(keep, &KeepWires::opened, this, &MainWindow::takeBook);
   connect(keep, &KeepWires::changed, this, [this](const std::shared_ptr<const BookView>& view) {
     m_desk.takeBook(view, false);
+    if (const QString study = std::exchange(m_studyOnChange, {}); !study.isEmpty()) m_desk.chooseStudy(study);
     if (const auto start = std::exchange(m_startOnConfirm, nullptr)) start();
   });
   connect(keep, &KeepWires::interrupted, this,

@@ -227,7 +227,12 @@ QWidget* StartPage::buildLeft() {
   m_last->setObjectName(QStringLiteral("last-book"));
   m_last->hide();
   connect(m_last, &QPushButton::clicked, this, &StartPage::lastBookWanted);
+  auto* takeIn = new QPushButton(tr("Take a log in …    Ctrl+I"), left);
+  takeIn->setObjectName(QStringLiteral("take-log"));
+  takeIn->setToolTip(tr("A log of another program becomes a run. Dropping it on the window does the same."));
+  connect(takeIn, &QPushButton::clicked, this, &StartPage::takeInWanted);
   foot->addWidget(open);
+  foot->addWidget(takeIn);
   foot->addWidget(m_last);
   QLabel* stays = look::softLabel(tr("Files stay on this machine. Nothing is sent anywhere."), left);
   stays->setWordWrap(true);

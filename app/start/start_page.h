@@ -30,6 +30,7 @@ class StartPage : public QWidget {
   void newBookWanted();
   void logWanted();
   void openWanted();
+  void takeInWanted();
   void lastBookWanted();
 
  private:

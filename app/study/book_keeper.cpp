@@ -113,7 +113,7 @@ const Study* BookKeeper::findStudy(const std::string& name) const {
 }
 
 std::string BookKeeper::keyOf(const RunSummary& run) const {
-  std::string key = std::string(outcomeText(run.info.outcome)) + run.info.reason + run.info.setup;
+  std::string key = std::string(outcomeText(run.info.outcome)) + run.info.reason + run.info.setup + run.samplesKey;
   const Study* study = findStudy(run.info.study);
   if (study == nullptr) return key;
   if (study->plan.contains("under_test")) key += jsonText(study->plan["under_test"]);

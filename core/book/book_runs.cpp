@@ -7,7 +7,9 @@
 #include <cmath>
 #include <cstdio>
 #include <map>
+#include <set>
 
+#include "book/beside.h"
 #include "book/block_codec.h"
 #include "book/book.h"
 #include "book/event_row.h"
@@ -39,6 +41,7 @@ namespace {
 struct Extent {
   long long samples = 0;
   double lastS = kMissing;
+  std::string key;  // another one when other samples are there
 };
 
 constexpr const char* kRunColumns =
@@ -90,15 +93,35 @@ RunInfo readInfo(SQLite::Statement& row) {
   return info;
 }
 
+// Sources of another clock, by run and number: they make a run neither longer nor denser.
+std::set<std::pair<std::string, int>> besideSources(SQLite::Database& database) {
+  std::set<std::pair<std::string, int>> all;
+  SQLite::Statement rows(
+      database,
+      "SELECT run.id, source.number, source.id, run.extra FROM run JOIN source ON source.run = run.id "
+      "WHERE json_type(run.extra, '$.beside') = 'array'");
+  while (rows.executeStep()) {
+    const auto beside = besideOf(parseObject(rows.getColumn(3).getString()));
+    const std::string name = textAt(rows, 2);
+    if (std::any_of(beside.begin(), beside.end(), [&](const auto& one) { return one.first == name; }))
+      all.emplace(rows.getColumn(0).getString(), rows.getColumn(1).getInt());
+  }
+  return all;
+}
+
 std::map<std::string, Extent> extents(SQLite::Database& database, const std::string& onlyRun) {
   std::map<std::string, Extent> all;
+  const auto beside = besideSources(database);
   const std::string where = onlyRun.empty() ? "" : "WHERE run = ? ";
-  SQLite::Statement rows(database, "SELECT run, SUM(sweeps), MAX(last_s) FROM block " + where + "GROUP BY run, source");
+  SQLite::Statement rows(database,
+                         "SELECT run, SUM(sweeps), MAX(last_s), source FROM block " + where + "GROUP BY run, source");
   if (!onlyRun.empty()) rows.bind(1, onlyRun);
   while (rows.executeStep()) {
     Extent& extent = all[rows.getColumn(0).getString()];
-    extent.samples = std::max<long long>(extent.samples, rows.getColumn(1).getInt64());
     const double lastS = rows.getColumn(2).getDouble();
+    extent.key += fmt::format("{}:{}:{};", rows.getColumn(3).getInt(), rows.getColumn(1).getInt64(), lastS);
+    if (beside.contains({rows.getColumn(0).getString(), rows.getColumn(3).getInt()})) continue;
+    extent.samples = std::max<long long>(extent.samples, rows.getColumn(1).getInt64());
     if (!(extent.lastS >= lastS)) extent.lastS = lastS;
   }
   return all;
@@ -111,10 +134,11 @@ std::vector<RunSummary> readSummaries(SQLite::Database& database, const std::str
                          std::string(kRunColumns) + (onlyRun.empty() ? "ORDER BY run.rowid" : "WHERE run.id = ?"));
   if (!onlyRun.empty()) rows.bind(1, onlyRun);
   while (rows.executeStep()) {
-    RunSummary summary{readInfo(rows), 0, kMissing};
+    RunSummary summary{readInfo(rows), 0, kMissing, {}};
     if (const auto found = extent.find(summary.info.id); found != extent.end()) {
       summary.sampleCount = found->second.samples;
       summary.lastSampleS = found->second.lastS;
+      summary.samplesKey = found->second.key;
     }
     runs.push_back(std::move(summary));
   }

@@ -9,6 +9,7 @@
 #include "book/book.h"
 #include "intake/import_reading.h"
 #include "intake/shared_shape.h"
+#include "intake/take_in.h"
 #include "model/accuracy_text.h"
 #include "model/text.h"
 
@@ -116,41 +117,97 @@ BesideLog placed(HeldLog log, const ClockOffset& offset, SourceInfo source) {
   return beside;
 }
 
+// The clock of a log beside a run, as wished for or as found.
+Status placeClock(const std::string& path, const RunLog& run, const HeldLog& log, const BesideWishes& wishes,
+                  TakenBeside& taken) {
+  if (wishes.offsetS) {
+    taken.offset.offsetS = taken.offset.offsetLowS = taken.offset.offsetHighS = *wishes.offsetS;
+    return {};
+  }
+  std::string why;
+  const auto shape = findSharedShape(run.log, looseReadings(log), why);
+  if (shape) {
+    taken.offset = shape->offset;
+    taken.by = {shape->ofLog, shape->ofRun};
+  } else {
+    taken.refusal = fmt::format("When {} began cannot be told: {}; say it with --offset.", path, why);
+  }
+  return {};
+}
+
+/// A log and the run it is to stand beside, both read.
+struct ReadBoth {
+  RunLog run;
+  HeldLog log;
+  SourceInfo source;
+  TakenBeside taken;
+};
+
+Result<ReadBoth> readBoth(const std::string& path, const ImportWishes& wishes, const BesideWishes& beside,
+                          const ImportProgress& progress) {
+  const auto book = Book::open(beside.book, BookAccess::ReadOnly);
+  if (!book) return book.error();
+  auto run = book->readRun(beside.run);
+  if (!run) return run.error();
+  if (run->log.timeS.empty()) return Error::badInput(fmt::format("Run {} holds no samples.", beside.run));
+  ReadBoth both;
+  both.run = std::move(*run);
+  auto facts = readForeignLog(path, wishes, &both.log, progress);
+  if (!facts) return facts.error();
+  auto source = sourceOf(path, both.log, beside);
+  if (!source) return source.error();
+  both.source = std::move(*source);
+  both.taken.facts = std::move(*facts);
+  for (double& t : both.log.timeS) t += both.taken.facts.ownStartS;
+  for (Event& event : both.log.events) event.atS += both.taken.facts.ownStartS;
+  if (Status placed = placeClock(path, both.run, both.log, beside, both.taken); !placed) return placed.error();
+  return both;
+}
+
+// What of both is drawn over each other: the pair that told the offset, else two of one quantity.
+std::pair<size_t, const Channel*> pairToDraw(const ReadBoth& both) {
+  std::pair<size_t, const Channel*> pair{0, nullptr};
+  for (size_t c = 0; c < both.log.planned.size(); ++c) {
+    for (const Channel& channel : both.run.log.channels) {
+      const PlannedColumn& column = both.log.planned[c];
+      const bool isTold =
+          !both.taken.by.empty() && column.title() == both.taken.by.front() && channel.name == both.taken.by.back();
+      if (isTold) return {c, &channel};
+      if (pair.second == nullptr && channel.quantity == column.unit.quantity) pair = {c, &channel};
+    }
+  }
+  if (pair.second == nullptr && !both.run.log.channels.empty()) pair.second = &both.run.log.channels.front();
+  return pair;
+}
+
 }  // namespace
+
+Result<BesideLook> lookBeside(const std::string& path, const ImportWishes& wishes, const BesideWishes& beside,
+                              const ImportProgress& progress) {
+  auto both = readBoth(path, wishes, beside, progress);
+  if (!both) return both.error();
+  BesideLook look;
+  if (const auto [column, channel] = pairToDraw(*both); channel != nullptr && !both->log.planned.empty()) {
+    look.run = laneOf(both->run.log.timeS, channel->values, channel->name);
+    look.log = laneOf(both->log.timeS, both->log.columns[column], both->log.planned[column].title());
+  }
+  look.told = std::move(both->taken);
+  return look;
+}
 
 Result<TakenBeside> takeBeside(const std::string& path, const ImportWishes& wishes, const BesideWishes& beside,
                                const ImportProgress& progress) {
-  const auto book = Book::open(beside.book, BookAccess::ReadWrite);
-  if (!book) return book.error();
-  const auto run = book->readRun(beside.run);
-  if (!run) return run.error();
-  HeldLog log;
-  auto facts = readForeignLog(path, wishes, &log, progress);
-  if (!facts) return facts.error();
-  auto source = sourceOf(path, log, beside);
-  if (!source) return source.error();
-  for (double& t : log.timeS) t += facts->ownStartS;
-  for (Event& event : log.events) event.atS += facts->ownStartS;
-  TakenBeside taken;
-  taken.facts = std::move(*facts);
-  if (beside.offsetS) {
-    taken.offset.offsetS = taken.offset.offsetLowS = taken.offset.offsetHighS = *beside.offsetS;
-  } else {
-    std::string why;
-    const auto shape = findSharedShape(run->log, looseReadings(log), why);
-    if (!shape) {
-      taken.refusal = fmt::format("When {} began cannot be told: {}; say it with --offset.", path, why);
-      return taken;
-    }
-    taken.offset = shape->offset;
-    taken.by = {shape->ofLog, shape->ofRun};
-  }
-  BesideLog whole = placed(std::move(log), taken.offset, std::move(*source));
-  if (whole.timeS.back() < 0 || whole.timeS.front() > run->log.timeS.back())
+  auto both = readBoth(path, wishes, beside, progress);
+  if (!both) return both.error();
+  TakenBeside taken = std::move(both->taken);
+  if (!taken.refusal.empty()) return taken;
+  BesideLog whole = placed(std::move(both->log), taken.offset, std::move(both->source));
+  if (whole.timeS.back() < 0 || whole.timeS.front() > both->run.log.timeS.back())
     return Error::badInput(fmt::format("With this offset nothing of {} lies within run {}.", path, beside.run));
   whole.how = howOf(taken);
   const auto kept = putBeside(beside.book, beside.run, std::move(whole));
   if (!kept) return kept.error();
+  rememberColumns(wishes.map);
   taken.source = *kept;
   return taken;
 }

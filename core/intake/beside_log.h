@@ -8,7 +8,7 @@
 #include <vector>
 
 #include "analysis/alignment/clock_offset.h"
-#include "intake/foreign_log.h"
+#include "intake/log_look.h"
 
 namespace ash {
 
@@ -25,6 +25,16 @@ struct TakenBeside {
   std::vector<std::string> by;  ///< the log's reading and the run's; none where the offset was typed
   std::string refusal;          ///< one sentence: the offset cannot be told
 };
+
+/// How a log would stand beside a run.
+struct BesideLook {
+  TakenBeside told;    ///< its source is empty: nothing is kept
+  LaneShape run, log;  ///< a reading of either that move together, each in its own time
+};
+
+/// Looks only. Errors as takeBeside().
+Result<BesideLook> lookBeside(const std::string& path, const ImportWishes& wishes, const BesideWishes& beside,
+                              const ImportProgress& progress = {});
 
 /// Puts a log beside a run. Its time is what it says: seconds as they stand, else since its first row. The run must
 /// have ended and the whole log fit into memory (20 million values). The error says what is wrong with log, run or

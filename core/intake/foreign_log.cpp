@@ -68,6 +68,7 @@ class Reader {
       if (Status gathered = gatherNames(); !gathered) return gathered;
     }
     m_stamps.emplace(m_plan, m_shape.decimal);
+    m_facts.head = markedHead(m_head, m_shape, m_plan);
     m_lastCells = LastCells(m_shape.decimal);
     m_facts.file = m_path;
     m_facts.encoding = m_bytes.encoding;
@@ -296,8 +297,9 @@ class Reader {
              fmt::format("{} has no role: {}.", facts.column.name, facts.column.doubt));
       if (facts.refused == 0) continue;
       tell(ProblemKind::BadCell, facts.column.title(),
-           fmt::format("{}: {} cells are no number, the first in line {}, column {}: \"{}\".", facts.column.name,
-                       facts.refused, facts.firstRefused->line, facts.firstRefused->column, facts.firstRefused->text));
+           fmt::format("{}: {} no number, the first in line {}, column {}: \"{}\".", facts.column.name,
+                       facts.refused == 1 ? "1 cell is" : fmt::format("{} cells are", facts.refused),
+                       facts.firstRefused->line, facts.firstRefused->column, facts.firstRefused->text));
     }
   }
 

@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "intake/head_marks.h"
 #include "intake/log_plan.h"
 #include "model/json.h"
 #include "model/samples.h"
@@ -38,6 +39,7 @@ struct LogFacts {
   double lengthS = 0;
   std::vector<ColumnFacts> columns;
   std::vector<Problem> problems;
+  std::vector<HeadLine> head;  ///< its first lines; not in factsToJson()
 };
 
 /// When it starts, ISO 8601, with "Z" where a zone is known; empty where no date is told.

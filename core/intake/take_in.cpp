@@ -45,6 +45,9 @@ class BookSink : public LogSink {
     if (!begun) return begun.error();
     m_import = std::move(*begun);
     m_run = info.id;
+    for (const Event& event : m_place.typed) {
+      if (Status kept = m_import->addEvent(event); !kept) return kept;
+    }
     return {};
   }
   Status row(double timeS, const std::vector<double>& values) override { return m_import->addSweep(0, timeS, values); }

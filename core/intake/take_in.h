@@ -11,6 +11,7 @@ namespace ash {
 /// Where a run is to stand; empty names are filled in: study "Taken in", setup as the file is called, load "not told".
 struct ImportPlace {
   std::string book, study = {}, setup = {}, load = {};
+  std::vector<Event> typed = {};  ///< readings by hand and notes that belong to it: its room, what changed
 };
 
 struct TakenIn {

@@ -75,6 +75,7 @@ struct RunSummary {
   RunInfo info;
   long long sampleCount = 0;
   double lastSampleS = kMissing;
+  std::string samplesKey;  ///< another one once other samples stand in the book: what was worked out is old
 };
 
 }  // namespace ash

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
+#include <filesystem>
 
 #include "book/book.h"
 #include "model/json.h"
@@ -148,4 +149,23 @@ TEST_CASE("aMetersLogIsPutBesideARunAndTakenOffByName") {
   CHECK(bench.ashg("import " + into + " --off other.csv").status == 2);
   CHECK(bench.ashg("import " + into + " --off meter.csv").status == 0);
   CHECK(bench.ashg("analyze " + id + " --book b.ashbook --json").out.find("wall.power") == std::string::npos);
+}
+
+TEST_CASE("whatIsKnownBesidesIsTypedAsInTheEntryLine") {
+  const Bench bench;
+  bench.write("log.csv", longLog(300));
+  const Ran taken = bench.ashg("import log.csv --book b.ashbook --note 'room 22.4' --note 'note new paste' --json");
+  INFO(taken.err);
+  REQUIRE(taken.status == 0);
+  const auto book = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly);
+  const auto run = book->readRun(parseObject(taken.out)["run"]);
+  REQUIRE(run);
+  REQUIRE(run->facts.events.size() == 2);
+  const auto& events = run->facts.events;
+  CHECK(std::any_of(events.begin(), events.end(),
+                    [](const Event& one) { return one.role == "room.temp" && one.value == 22.4; }));
+  CHECK(std::any_of(events.begin(), events.end(), [](const Event& one) { return one.text == "new paste"; }));
+  const Ran wrong = bench.ashg("import log.csv --book c.ashbook --note 'room warm'");
+  CHECK(wrong.status == 2);
+  CHECK_FALSE(std::filesystem::exists(bench.path("c.ashbook")));
 }

@@ -70,6 +70,16 @@ void typeInstrument(MainWindow& window, const QString& address) {
   QTest::qWait(2'500);
 }
 
+// The sheet of a log, read to its end.
+bool openLog(MainWindow& window, const QString& path, bool isBeside) {
+  window.openLog(path);
+  const auto isRead = [&] { return window.findChild<QPushButton*>("log-take")->isEnabled(); };
+  if (!QTest::qWaitFor(isRead, 30'000)) return false;
+  if (!isBeside) return true;
+  window.findChild<QComboBox*>("log-as")->setCurrentIndex(1);
+  return QTest::qWaitFor(isRead, 30'000);
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -94,6 +104,8 @@ int main(int argc, char** argv) {
                      {"block", "block of the page", "id"},
                      {"start", "Start is pressed before the picture is taken"},
                      {"font", "font size", "px", "0"},
+                     {"log", "a log is about to be taken in", "file"},
+                     {"beside", "beside the last run"},
                      {"size", "window", "WxH", "1280x800"}});
   parser.process(app);
   const QStringList files = parser.positionalArguments();
@@ -124,9 +136,10 @@ int main(int argc, char** argv) {
     QTest::qWait(500);
     if (!watchRun(window, parser.value("setup"), parser.value("load"), parser.value("at").toDouble())) return 3;
     tests::FormDriver(window).typeEntry("noise 36.4 5");
-  } else if (page != "start") {
+  } else if (page != "start" && !parser.isSet("log")) {
     window.goTo(static_cast<int>(pages.indexOf(page)));
   }
+  if (parser.isSet("log") && !openLog(window, parser.value("log"), parser.isSet("beside"))) return 3;
   if (parser.isSet("plan-more")) {
     window.desk().edit("repeats", [](Study&, StudyPlan& plan) { plan.repeats = 4; });
     QTest::qWait(300);
