@@ -6,6 +6,7 @@
 
 #include "analysis/comparison/ladder.h"
 #include "analysis/figures_json.h"
+#include "book/run_places.h"
 #include "cli/command.h"
 #include "cli/figures_text.h"
 #include "cli/run_sources.h"
@@ -59,8 +60,11 @@ int carryOutCompare(const CompareArguments& options) {
   if (!runs) return fail(runs.error());
   if (!options.reference.empty()) {
     compare.reference = options.reference;
+    const std::string named = splitRunPlace(options.reference).what;
     for (const AnalyzedRun& candidate : *runs) {
-      if (candidate.run.name == runNameOfFile(options.reference)) compare.reference = candidate.run.name;
+      const std::string& name = candidate.run.name;
+      if (name == runNameOfFile(options.reference) || name == named || name.ends_with("#" + named))
+        compare.reference = name;
     }
   }
   const auto comparison = compareRuns(*runs, compare);
@@ -78,7 +82,8 @@ void addCompareCommand(CLI::App& app, Action& action) {
   CLI::App* command =
       app.add_subcommand("compare", "Compare runs: repeats pooled, differences with intervals, verdicts");
   auto options = std::make_shared<CompareArguments>();
-  command->add_option("runs", options->runs, "CSV files, or ids with --book")->required();
+  command->add_option("runs", options->runs, "CSV files, with --book ids or STUDY/SETUP, or OTHER.ashbook#RUN")
+      ->required();
   command->add_option("--book", options->book, "The book that holds the runs");
   command->add_option("--reference", options->reference, "What the others are held against; the first when not given");
   command->add_option("--metric", options->metrics, "Only these figures; may be given several times")->take_all();

@@ -1,43 +1,115 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/run_sources.h"
-#include "analysis/analyze.h"
 
 #include <fmt/format.h>
 
 #include <filesystem>
+#include <map>
 #include <set>
 
+#include "analysis/analyze.h"
 #include "book/book.h"
+#include "book/run_places.h"
 #include "exchange/csv_read.h"
 
 namespace ash::cli {
+namespace {
+
+/// A run and where it came from.
+struct Found {
+  RunLog run;
+  std::string book, study;
+};
+
+bool isFile(const std::string& path) {
+  std::error_code error;
+  return std::filesystem::is_regular_file(path, error);
+}
+
+Result<std::vector<Found>> inBook(const std::string& path, const std::string& what) {
+  const auto book = Book::open(path, BookAccess::ReadOnly);
+  if (!book) return book.error();
+  const auto named = runsNamed(*book, what);
+  if (!named) return named.error();
+  std::vector<Found> found;
+  for (const RunSummary& summary : *named) {
+    auto run = book->readRun(summary.info.id);
+    if (!run) return run.error();
+    found.push_back({std::move(*run), path, summary.info.study});
+  }
+  return found;
+}
+
+Result<std::vector<Found>> inFile(const std::string& path) {
+  auto run = readRunFiles(path);
+  if (!run) return run.error();
+  std::vector<Found> found;
+  found.push_back({std::move(*run), {}, {}});
+  return found;
+}
+
+Result<std::vector<Found>> find(const std::string& name, const std::string& bookPath) {
+  if (const RunPlace place = splitRunPlace(name); !place.book.empty()) return inBook(place.book, place.what);
+  if (!bookPath.empty() && !isFile(name)) return inBook(bookPath, name);
+  std::error_code error;
+  if (std::filesystem::exists(name, error)) return inFile(name);
+  if (std::filesystem::exists(name + ".csv", error)) return inFile(name + ".csv");
+  return Error::badInput(
+      fmt::format("There is no file {}; give a CSV file, a run's id or STUDY/SETUP together with --book, or "
+                  "OTHER.ashbook#RUN.",
+                  name));
+}
+
+// Setups of one name that are two, and runs of one id, are told apart by where they stand.
+void tellApart(std::vector<Found>& all) {
+  std::map<std::string, std::set<std::string>> placesOfSetup, booksOfRun;
+  for (const Found& one : all) {
+    placesOfSetup[one.run.facts.setup].insert(one.book + "#" + one.study);
+    booksOfRun[one.run.name].insert(one.book);
+  }
+  for (Found& one : all) {
+    const std::string stem = std::filesystem::path(one.book).stem().string();
+    if (booksOfRun[one.run.name].size() > 1 && !one.book.empty()) one.run.name = stem + "#" + one.run.name;
+    const auto& places = placesOfSetup[one.run.facts.setup];
+    if (places.size() < 2 || one.book.empty()) continue;
+    std::set<std::string> studies;
+    for (const std::string& place : places) studies.insert(place.substr(place.find('#') + 1));
+    one.run.facts.setup +=
+        studies.size() == places.size() ? fmt::format(" of {}", one.study) : fmt::format(" of {}, {}", one.study, stem);
+  }
+}
+
+}  // namespace
 
 Result<RunLog> findRun(const std::string& name, const std::string& bookPath) {
-  std::error_code error;
-  if (!bookPath.empty()) {
-    auto book = Book::open(bookPath, BookAccess::ReadOnly);
-    if (!book) return book.error();
-    if (!std::filesystem::is_regular_file(name, error)) return book->readRun(name);
-  }
-  if (std::filesystem::exists(name, error)) return readRunFiles(name);
-  if (std::filesystem::exists(name + ".csv", error)) return readRunFiles(name + ".csv");
-  return Error::badInput(
-      fmt::format("There is no file {}; give a CSV file, or a run's id together with --book.", name));
+  auto found = find(name, bookPath);
+  if (!found) return found.error();
+  if (found->size() > 1)
+    return Error::badInput(fmt::format("{} has {} runs; name one by its id, or compare them.", name, found->size()));
+  return std::move(found->front().run);
 }
 
 Result<std::vector<AnalyzedRun>> findRuns(const std::vector<std::string>& names, const std::string& bookPath) {
-  std::vector<AnalyzedRun> runs;
+  std::vector<Found> all;
   std::set<std::string> taken;
   for (const std::string& name : names) {
-    // The same run twice is no repeat: it would make the scatter look smaller than it is.
-    std::error_code error;
-    const auto resolved = std::filesystem::weakly_canonical(name.ends_with(".csv") ? name : name + ".csv", error);
-    if (!taken.insert(resolved.string()).second) {
-      return Error::badInput(fmt::format("{} is named twice; a run is no repeat of itself, so name it once.", name));
+    auto found = find(name, bookPath);
+    if (!found) return found.error();
+    for (Found& one : *found) {
+      // The same run twice is no repeat: it would make the scatter look smaller than it is.
+      std::error_code error;
+      const std::string file = one.book.empty() ? (name.ends_with(".csv") ? name : name + ".csv") : one.book;
+      const std::string place =
+          std::filesystem::weakly_canonical(file, error).string() + "#" + (one.book.empty() ? "" : one.run.name);
+      if (!taken.insert(place).second)
+        return Error::badInput(fmt::format("{} is named twice; a run is no repeat of itself, so name it once.", name));
+      all.push_back(std::move(one));
     }
-    auto run = findRun(name, bookPath);
-    if (!run) return run.error();
-    AnalyzedRun analyzed{std::move(*run), {}};
+  }
+  tellApart(all);
+  std::vector<AnalyzedRun> runs;
+  for (Found& one : all) {
+    AnalyzedRun analyzed{std::move(one.run), {}};
     analyzed.figures = analyzeRun(analyzed.run);
     runs.push_back(std::move(analyzed));
   }

@@ -105,8 +105,8 @@ void Finder::choose() {
 
 bool Finder::eventFilter(QObject* watched, QEvent* event) {
   if (event->type() == QEvent::FocusOut) {
-    // A click elsewhere closes it; one into the list does not take the focus.
-    hide();
+    // A click elsewhere closes it; one into the list does not take the focus, nor does another window end it.
+    if (static_cast<QFocusEvent*>(event)->reason() != Qt::ActiveWindowFocusReason) hide();
     return false;
   }
   if (event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);

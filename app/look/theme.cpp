@@ -167,8 +167,14 @@ Theme Theme::soot() {
   return t;
 }
 
-QColor Theme::series(int index) const { return isDark ? pick(kSootSeries, index) : pick(kPaperSeries, index); }
-QColor Theme::seriesTint(int index) const { return isDark ? pick(kSootTints, index) : pick(kPaperTints, index); }
+QColor Theme::series(int index) const {
+  if (index < 0) return softInk;
+  return isDark ? pick(kSootSeries, index) : pick(kPaperSeries, index);
+}
+QColor Theme::seriesTint(int index) const {
+  if (index < 0) return shade2;
+  return isDark ? pick(kSootTints, index) : pick(kPaperTints, index);
+}
 
 const Theme& theme() { return inUse().theme; }
 

@@ -20,7 +20,8 @@ struct Theme {
   static Theme paper();
   static Theme soot();
 
-  /// The colour of a setup by its place in the study, its tint, and the text that may stand on ember.
+  /// The colour of a setup by its place in the study (below zero: of none of its setups, shown beside), its tint, and
+  /// the text that may stand on ember.
   QColor series(int index) const;
   QColor seriesTint(int index) const;
   QColor onEmber() const { return isDark ? QColor(0x19, 0x18, 0x17) : QColor(0xFF, 0xFF, 0xFF); }

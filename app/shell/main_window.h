@@ -120,6 +120,9 @@ class MainWindow : public QMainWindow {
   void takeTaken(const QString& run, const QString& name, const QString& refusal);
   void logNow();
   void openFinder(const QString& onlyKind = {});
+  void openEarlierWork();
+  void chooseEarlierBook();
+  void showSetups(const QString& path, const std::vector<AlsoShown>& setups);
   std::vector<FinderEntry> commands();
   void addPlaces(std::vector<FinderEntry>& entries);
 

@@ -42,6 +42,8 @@ KeepWires::KeepWires(StudyDesk& desk, QObject* parent) : WorkerThread(parent), m
   connect(this, &KeepWires::confirmWanted, m_keeper, &BookKeeper::confirmParts);
   connect(this, &KeepWires::acceptWanted, m_keeper, &BookKeeper::acceptChoices);
   connect(this, &KeepWires::demoWanted, m_keeper, &BookKeeper::makeDemoBook);
+  connect(this, &KeepWires::setupsWanted, m_keeper, &BookKeeper::listSetups);
+  connect(m_keeper, &BookKeeper::setups, this, &KeepWires::setups);
   connect(this, &KeepWires::choicesWanted, m_keeper, &BookKeeper::readChoices);
   connect(this, &KeepWires::choiceMade, m_keeper, &BookKeeper::putChoice);
   connect(&desk, &StudyDesk::confirmWanted, m_keeper, &BookKeeper::confirmParts);

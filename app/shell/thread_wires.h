@@ -75,6 +75,7 @@ class KeepWires : public WorkerThread {
   void confirmWanted(const std::vector<ash::ActivePart>& parts);
   void acceptWanted(const QString& machine);
   void demoWanted(const QString& path);
+  void setupsWanted(const QString& path);
   void choicesWanted(const QString& machine);
   void choiceMade(const QString& machine, const QString& reading,
                   const std::shared_ptr<const ash::ReadingChoice>& choice);
@@ -89,6 +90,7 @@ class KeepWires : public WorkerThread {
   void pageWritten(const QString& path);
   void demoProgress(int done, int all);
   void demoMade(const QString& path);
+  void setups(const QString& path, const std::shared_ptr<const std::vector<ash::AlsoShown>>& setups);
 
  private:
   BookKeeper* m_keeper;

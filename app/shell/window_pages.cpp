@@ -91,6 +91,7 @@ TracesStation* MainWindow::traces() {
 StandingsStation* MainWindow::standings() {
   if (m_standings != nullptr) return m_standings;
   m_standings = placed(m_pages, Standings, new StandingsStation(m_desk, m_pages->widget(Standings)));
+  connect(m_standings, &StandingsStation::alsoShowWanted, this, &MainWindow::openEarlierWork);
   connect(m_standings, &StandingsStation::runsWanted, this, [this](const QStringList& runs) {
     traces()->showRuns(runs);
     goTo(Traces);

@@ -54,6 +54,8 @@ void MainWindow::connectKeeper() {
     say(tr("The page is written: %1").arg(path));
   });
   connect(keep, &KeepWires::demoProgress, this, [this](int done, int all) { start()->setDemoProgress(done, all); });
+  connect(keep, &KeepWires::setups, this,
+          [this](const QString& path, const std::shared_ptr<const SetupList>& setups) { showSetups(path, *setups); });
   connect(keep, &KeepWires::demoMade, this, &MainWindow::openBook);
   auto* timer = new QTimer(this);
   connect(timer, &QTimer::timeout, this, [this] {

@@ -22,7 +22,8 @@ using look::theme;
 namespace {
 constexpr double kLeft = 34, kLeastPitch = 72, kNarrowPitch = 84, kMostPitch = 120, kWide = 38, kTop = 40, kBelow = 144,
                  kSecondName = 15;
-}
+constexpr int kOfNoSetup = -1;
+}  // namespace
 
 RankView::RankView(QWidget* parent) : QWidget(parent) {
   setObjectName(QStringLiteral("rank"));
@@ -46,26 +47,40 @@ void RankView::show(const std::shared_ptr<const StudyReport>& report, int load, 
   update();
 }
 
+RankView::Column RankView::columnOf(const ComparisonRow& row,
+                                    const std::vector<std::shared_ptr<const AnalyzedRun>>& runs) const {
+  Column column;
+  const MetricRow& figure = row.metrics.at(m_metric);
+  column.setup = row.setup;
+  column.value = shownValue(m_metric, figure.value);
+  column.low = shownValue(m_metric, figure.ciLow);
+  column.high = shownValue(m_metric, figure.ciHigh);
+  for (const auto& run : runs) {
+    if (std::find(row.runs.begin(), row.runs.end(), run->run.name) == row.runs.end()) continue;
+    if (const double value = figureOfRun(*run, m_metric); std::isfinite(value))
+      column.repeats.push_back(shownValue(m_metric, value));
+    if (const auto limit = limitOfMetric(*run, m_metric)) column.limit = std::max(column.limit.value_or(0), *limit);
+    column.isAtLimit |= wasAtLimit(*run, m_metric);
+  }
+  column.figure = text(valueText(row, m_metric));
+  column.margin = text(marginText(row, m_metric));
+  column.runs = row.repeats == 1 ? tr("1 run") : tr("%1 runs").arg(row.repeats);
+  if (column.limit)
+    column.left =
+        column.isAtLimit ? tr("at its limit") : tr("%1 left").arg(text(withUnit(*column.limit - column.value, 1, "K")));
+  const auto price = row.metrics.find(FigureId::Price);
+  if (price != row.metrics.end()) column.price = text(numberText(price->second.value, 0));
+  return column;
+}
+
 void RankView::fill() {
   m_columns.clear();
   if (!m_report || m_load < 0 || m_load >= static_cast<int>(m_report->loads.size())) return;
   const LoadStanding& load = m_report->loads[static_cast<size_t>(m_load)];
   QStringList spoken;
   for (const ComparisonRow* row : ranked(load.comparison, m_metric)) {
-    Column column;
-    const MetricRow& figure = row->metrics.at(m_metric);
-    column.setup = row->setup;
+    Column column = columnOf(*row, m_report->runs);
     column.setupIndex = std::max(0, setupIndexOf(*m_report, *row));
-    column.value = shownValue(m_metric, figure.value);
-    column.low = shownValue(m_metric, figure.ciLow);
-    column.high = shownValue(m_metric, figure.ciHigh);
-    for (const auto& run : m_report->runs) {
-      if (std::find(row->runs.begin(), row->runs.end(), run->run.name) == row->runs.end()) continue;
-      if (const double value = figureOfRun(*run, m_metric); std::isfinite(value))
-        column.repeats.push_back(shownValue(m_metric, value));
-      if (const auto limit = limitOfMetric(*run, m_metric)) column.limit = std::max(column.limit.value_or(0), *limit);
-      column.isAtLimit |= wasAtLimit(*run, m_metric);
-    }
     for (const ComparisonCheck& check : load.comparison.checks) {
       const bool concerns = std::any_of(check.between.begin(), check.between.end(), [&](const std::string& run) {
         return std::find(row->runs.begin(), row->runs.end(), run) != row->runs.end();
@@ -73,16 +88,8 @@ void RankView::fill() {
       const bool isReference = referenceRow(load.comparison) == row && check.between.size() > 1;
       column.hasWarning |= concerns && !isReference && check.severity != Severity::Info;
     }
-    column.figure = text(valueText(*row, m_metric));
-    column.margin = text(marginText(*row, m_metric));
-    column.runs = row->repeats == 1 ? tr("1 run") : tr("%1 runs").arg(row->repeats);
-    if (column.limit)
-      column.left = column.isAtLimit ? tr("at its limit")
-                                     : tr("%1 left").arg(text(withUnit(*column.limit - column.value, 1, "K")));
-    const auto price = row->metrics.find(FigureId::Price);
-    if (price != row->metrics.end()) column.price = text(numberText(price->second.value, 0));
     for (const Setup& setup : m_report->study.setups) {
-      if (setup.name == row->setup && price != row->metrics.end())
+      if (setup.name == row->setup && !column.price.isEmpty())
         column.price += QStringLiteral("\u202F") + text(valueIn(setup.conditions, "currency", std::string()));
     }
     spoken << tr("%1. %2: %3 %4")
@@ -90,7 +97,33 @@ void RankView::fill() {
                   .arg(text(column.setup), column.figure, column.margin + QStringLiteral(", ") + column.runs);
     m_columns.push_back(std::move(column));
   }
+  fillEarlier(load, spoken);
   setAccessibleDescription(spoken.join(QStringLiteral("; ")));
+}
+
+// At the right end, in the order in which they were chosen.
+void RankView::fillEarlier(const LoadStanding& load, QStringList& spoken) {
+  for (const EarlierRow& earlier : load.earlier) {
+    if (!earlier.row.metrics.contains(m_metric)) continue;
+    std::vector<std::shared_ptr<const AnalyzedRun>> runs;
+    for (const EarlierSetup& setup : m_report->earlier) {
+      if (setup.label == earlier.label) runs = setup.runs;
+    }
+    Column column = columnOf(earlier.row, runs);
+    column.isEarlier = true;
+    column.study = tr("of %1").arg(text(earlier.what.study));
+    column.setup = earlier.what.setup;
+    column.setupIndex = kOfNoSetup;
+    column.hasWarning = !earlier.isLikeForLike();
+    column.price.clear();
+    spoken << tr("beside, not ranked: %1: %2 %3").arg(text(earlier.label), column.figure, column.margin);
+    m_columns.push_back(std::move(column));
+  }
+}
+
+size_t RankView::ownColumns() const {
+  return static_cast<size_t>(
+      std::count_if(m_columns.begin(), m_columns.end(), [](const Column& column) { return !column.isEarlier; }));
 }
 
 double RankView::pitch() const {
@@ -101,7 +134,7 @@ double RankView::pitch() const {
 bool RankView::hasLongNames() const {
   const QFontMetrics metrics(look::font(12, QFont::DemiBold));
   return std::any_of(m_columns.begin(), m_columns.end(), [&](const Column& column) {
-    return metrics.horizontalAdvance(text(column.setup)) > static_cast<int>(pitch()) - px(4);
+    return column.isEarlier || metrics.horizontalAdvance(text(column.setup)) > static_cast<int>(pitch()) - px(4);
   });
 }
 
@@ -135,7 +168,7 @@ void RankView::paintColumn(QPainter& painter, const Column& column, int rank, do
   look::ColumnSpec spec;
   spec.usedK = column.value;
   spec.limitK = column.limit;
-  spec.fill = t.series(column.setupIndex);
+  spec.fill = column.isEarlier ? t.strongLine : t.series(column.setupIndex);
   spec.state = column.isAtLimit ? look::ColumnState::AtLimit : look::ColumnState::Done;
   if (column.limit) {
     look::paintBudgetColumn(painter, spec, x, foot, px(kWide), pxPerUnit, t);
@@ -174,12 +207,15 @@ void RankView::paintColumn(QPainter& painter, const Column& column, int rank, do
                      painter.fontMetrics().elidedText(words, Qt::ElideRight, static_cast<int>(pitch()) - px(4)));
     y += high;
   };
-  line(QStringLiteral("%1   %2").arg(rank).arg(column.price), look::font(13, QFont::DemiBold), t.ink, px(18));
+  line(column.isEarlier ? tr("beside") : QStringLiteral("%1   %2").arg(rank).arg(column.price),
+       look::font(13, column.isEarlier ? QFont::Normal : QFont::DemiBold), column.isEarlier ? t.softInk : t.ink,
+       px(18));
   // Names of several setups often begin alike: their ends must be seen.
   const QFont nameFont = look::font(12, QFont::DemiBold);
-  const QStringList names =
+  QStringList names =
       look::inTwoLines(text(column.setup), nameFont, static_cast<int>(pitch()) - px(4)).split(QLatin1Char('\n'));
-  for (const QString& name : names) line(name, nameFont, t.ink, px(kSecondName));
+  if (column.isEarlier) names = {text(column.setup), column.study};
+  for (const QString& name : names) line(name, nameFont, column.isEarlier ? t.softInk : t.ink, px(kSecondName));
   if (hasLongNames() && names.size() == 1) y += px(kSecondName);
   if (column.isAtLimit) line(tr("at least"), look::font(12, QFont::DemiBold), t.ember, px(15));
   line(column.figure, look::font(pitch() < px(kNarrowPitch) ? 14 : 17, QFont::DemiBold), t.ink, px(24));
@@ -207,6 +243,12 @@ void RankView::paintEvent(QPaintEvent*) {
   double x = px(kLeft + 10);
   int rank = 0;
   for (const Column& column : m_columns) {
+    if (column.isEarlier && rank == static_cast<int>(ownColumns())) {
+      painter.setPen(QPen(t.strongLine, 1));
+      for (const double apart : {0.0, 3.0})
+        painter.drawLine(QPointF(x - px(8) + apart, px(14)), QPointF(x - px(8) + apart, height() - px(8)));
+      x += px(6);
+    }
     paintColumn(painter, column, ++rank, x, foot, pxPerUnit);
     x += pitch();
   }

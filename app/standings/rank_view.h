@@ -28,10 +28,14 @@ class RankView : public QWidget {
     std::optional<double> limit;
     std::vector<double> repeats;
     bool isAtLimit = false, hasWarning = false;
-    QString figure, margin, runs, left, price;
+    bool isEarlier = false;  ///< of other work: shown beside, not ranked
+    QString figure, margin, runs, left, price, study;
   };
   void fill();
+  Column columnOf(const ComparisonRow& row, const std::vector<std::shared_ptr<const AnalyzedRun>>& runs) const;
+  void fillEarlier(const LoadStanding& load, QStringList& spoken);
   double pitch() const;
+  size_t ownColumns() const;
   bool hasLongNames() const;
   double scaleTop() const;
   void paintScale(QPainter& painter, double foot, double pxPerUnit) const;

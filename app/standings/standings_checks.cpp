@@ -42,15 +42,19 @@ void StandingsStation::fillChecks() {
   std::vector<ComparisonCheck> checks = load()->comparison.checks;
   std::stable_sort(checks.begin(), checks.end(),
                    [](const ComparisonCheck& a, const ComparisonCheck& b) { return a.severity < b.severity; });
+  const size_t own = checks.size();
+  for (const EarlierRow& earlier : load()->earlier)
+    checks.insert(checks.end(), earlier.checks.begin(), earlier.checks.end());
   int warnings = 0;
   for (const ComparisonCheck& check : checks) {
-    warnings += check.severity != Severity::Info;
+    const bool isOwn = static_cast<size_t>(&check - checks.data()) < own;
+    warnings += isOwn && check.severity != Severity::Info;
     const int row = m_checks->rowCount();
     m_checks->insertRow(row);
     QStringList runs;
     for (const std::string& run : check.between) runs << text(run);
     const QString cells[] = {severitySign(check.severity), text(titleOf(check)), text(check.text),
-                             runs.join(QStringLiteral(", ")), effectOf(check)};
+                             runs.join(QStringLiteral(", ")), isOwn ? effectOf(check) : tr("beside earlier work")};
     for (int column = 0; column < 5; ++column) {
       auto* item = new QTableWidgetItem(cells[column]);
       if (column < 2) item->setFont(look::font(12, QFont::DemiBold));
@@ -60,14 +64,24 @@ void StandingsStation::fillChecks() {
     }
     m_checks->item(row, 0)->setData(Qt::UserRole, runs);
   }
-  const auto count = static_cast<int>(checks.size());
+  for (const EarlierSetup& earlier : m_report->earlier) {
+    if (earlier.problem.empty()) continue;
+    const int row = m_checks->rowCount();
+    m_checks->insertRow(row);
+    const QString cells[] = {severitySign(Severity::Warn), tr("Not found"),
+                             text(earlier.label + ": " + earlier.problem), QString(), tr("not shown")};
+    for (int column = 0; column < 5; ++column) m_checks->setItem(row, column, new QTableWidgetItem(cells[column]));
+    m_checks->item(row, 2)->setToolTip(cells[2]);
+  }
+  const auto count = static_cast<int>(own);
   m_checksHead->setText(
       tr("<b>Like for like</b> &nbsp;") +
       (count == 0 ? tr("nothing stands against comparing them")
                   : tr("%1 found, the worst first: %2, %3")
                         .arg(count)
                         .arg(warnings == 1 ? tr("1 warning") : tr("%1 warnings").arg(warnings),
-                             count - warnings == 1 ? tr("1 remark") : tr("%1 remarks").arg(count - warnings))));
+                             count - warnings == 1 ? tr("1 remark") : tr("%1 remarks").arg(count - warnings))) +
+      (checks.size() > own ? tr("; %1 beside earlier work").arg(checks.size() - own) : QString()));
 }
 
 QString standingsLine(const StudyDesk& desk) {

@@ -6,6 +6,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLineEdit>
+#include <QPushButton>
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QTableWidget>
@@ -89,6 +90,13 @@ QWidget* StandingsStation::buildBar() {
   m_level->setSpecialValueText(tr("the middle"));
   row->addWidget(m_level);
   connect(m_level, &QDoubleSpinBox::valueChanged, this, &StandingsStation::takeLevel);
+  auto* also = new QPushButton(tr("Also show …"), bar);
+  also->setObjectName(QStringLiteral("also-show"));
+  also->setToolTip(
+      tr("A setup of another study, or of another book, beside these: read only, worked out by the same method, and "
+         "never ranked with them."));
+  connect(also, &QPushButton::clicked, this, &StandingsStation::alsoShowWanted);
+  row->addWidget(also);
   m_progress = look::softLabel({}, bar);
   row->addStretch(1);
   row->addWidget(m_progress);
@@ -121,6 +129,7 @@ QWidget* StandingsStation::buildMiddle() {
   m_rank = new RankView(scroll);
   scroll->setWidget(m_rank);
   leftColumn->addWidget(scroll, 1);
+  m_rankSide = left;
   left->setMinimumWidth(px(320));
   row->addWidget(left, 2);
   auto* centre = new QWidget(middle);
@@ -192,6 +201,7 @@ void StandingsStation::refresh() {
   fillChoices();
   fillVerdict();
   m_rank->show(m_report, m_load->currentIndex(), metric());
+  m_rankSide->setMinimumWidth(std::clamp(m_rank->minimumSizeHint().width() + px(24), px(320), px(420)));
   fillTable();
   fillChecks();
   if (load() != nullptr) {

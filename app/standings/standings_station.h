@@ -27,6 +27,8 @@ class StandingsStation : public StudyStation {
  signals:
   /// A check was followed to the runs it means.
   void runsWanted(const QStringList& runs);
+  /// Something of earlier work is to stand beside.
+  void alsoShowWanted();
 
  protected:
   void resizeEvent(QResizeEvent* event) override;
@@ -58,6 +60,7 @@ class StandingsStation : public StudyStation {
   QLabel* m_verdict;
   RankView* m_rank;
   QLabel* m_rankHead;
+  QWidget* m_rankSide;
   QTableWidget* m_table;
   QComboBox* m_pair;
   TradeOffPlane* m_plane;

@@ -35,6 +35,12 @@ void StandingsStation::fillTable() {
     heads << tr("against %1").arg(text(reference->setup));
     columns.emplace_back(&row, true);
   }
+  const int own = static_cast<int>(heads.size());
+  for (const EarlierRow& earlier : load()->earlier) {
+    heads << text(earlier.what.setup) << tr("against %1").arg(text(reference->setup));
+    columns.emplace_back(&earlier.row, false);
+    columns.emplace_back(&earlier.row, true);
+  }
   m_table->setColumnCount(static_cast<int>(heads.size()));
   m_table->setHorizontalHeaderLabels(heads);
   const auto addRow = [&] {
@@ -86,12 +92,16 @@ void StandingsStation::fillTable() {
   for (size_t c = 0; c < columns.size(); ++c) {
     const int column = static_cast<int>(c) + 1;
     m_table->horizontalHeaderItem(column)->setToolTip(heads[column]);
+    if (column >= own) m_table->horizontalHeaderItem(column)->setToolTip(text(columns[c].first->setup));
     if (!columns[c].second)
       m_table->horizontalHeaderItem(column)->setText(look::inTwoLines(heads[column], look::font(12), px(58)));
     if (columns[c].second) continue;
     m_table->horizontalHeader()->setSectionResizeMode(column, QHeaderView::Fixed);
     m_table->setColumnWidth(column, px(63));
   }
+  // Beside, not among them: in the softer ink.
+  for (int column = own; column < m_table->columnCount(); ++column)
+    m_table->horizontalHeaderItem(column)->setForeground(theme().softInk);
   fitNames();
   fitNamesSoon();
   look::alignHeads(m_table);

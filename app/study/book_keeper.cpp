@@ -1,10 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/study/book_keeper.h"
-#include "analysis/analyze.h"
+
+#include <fmt/format.h>
 
 #include <QTimer>
 #include <algorithm>
+#include <filesystem>
 
+#include "analysis/analyze.h"
 #include "app/look/words.h"
 #include "demo/demo_book.h"
 #include "report/page_blocks.h"
@@ -36,6 +39,16 @@ Study withIds(Study study, const Study* known) {
   fillIds(study.setups, known->setups);
   fillIds(study.loads, known->loads);
   return study;
+}
+
+}  // namespace
+
+namespace {
+
+Result<std::vector<RunSummary>> runsOfBook(const std::string& path) {
+  const auto book = Book::open(path, BookAccess::ReadOnly);
+  if (!book) return book.error();
+  return book->runs();
 }
 
 }  // namespace
@@ -134,12 +147,14 @@ void BookKeeper::workOut(const QString& study) {
     const auto known = m_worked.find(run.info.id);
     if (known == m_worked.end() || known->second.key != keyOf(run)) m_waiting.push_back(run);
   }
+  expectEarlier(*findStudy(m_study));
   tellReport();
   m_next->start(0);
 }
 
 // One run at a time, so that an edit never waits long.
 void BookKeeper::workOutNext() {
+  if (m_waiting.empty() && !m_earlierWaiting.empty()) return readNextEarlier();
   if (m_waiting.empty()) return tellOutlook();
   const RunSummary summary = m_waiting.front();
   m_waiting.erase(m_waiting.begin());
@@ -189,7 +204,7 @@ void BookKeeper::tellReport() {
   view->study = m_study;
   view->all = m_all;
   view->done = m_all - static_cast<int>(m_waiting.size());
-  auto report = assembleStudy(*study, std::move(summaries), std::move(runs));
+  auto report = assembleStudy(*study, std::move(summaries), std::move(runs), {}, m_earlier);
   if (!report) {
     emit refused(text(report.error().message));
     return;
@@ -199,6 +214,50 @@ void BookKeeper::tellReport() {
   m_toldS = monotonicS();
   m_tellingS = m_toldS - beganS;
   emit workedOut(view);
+}
+
+// Read again when the plan shows others, or this book has others.
+void BookKeeper::expectEarlier(const Study& study) {
+  const StudyPlan plan = planFromJson(study.plan);
+  std::string key;
+  for (const AlsoShown& also : plan.alsoShown) {
+    key += fmt::format("{}#{}/{};", also.book, also.study, also.setup);
+    for (const RunSummary& run : m_view->runs) {
+      const bool isIt = also.book.empty() && run.info.study == also.study && run.info.setup == also.setup;
+      if (isIt) key += run.info.id + keyOf(run);
+    }
+  }
+  if (key == m_earlierKey) return;
+  m_earlierKey = key;
+  m_earlier.clear();
+  m_earlierWaiting = plan.alsoShown;
+}
+
+void BookKeeper::readNextEarlier() {
+  m_earlier.push_back(readEarlier(*m_book, m_earlierWaiting.front()));
+  m_earlierWaiting.erase(m_earlierWaiting.begin());
+  if (m_earlierWaiting.empty()) tellReport();
+  m_next->start(0);
+}
+
+void BookKeeper::listSetups(const QString& path) {
+  if (!m_book) return;
+  const auto other = path.isEmpty() ? Result<std::vector<RunSummary>>(m_view->runs) : runsOfBook(path.toStdString());
+  if (!other) return emit refused(text(other.error().message));
+  auto list = std::make_shared<SetupList>();
+  // As a path from this book, so that both may be moved together.
+  std::error_code error;
+  const auto relative =
+      std::filesystem::relative(path.toStdString(), std::filesystem::path(m_book->path()).parent_path(), error);
+  const std::string book = path.isEmpty() ? std::string() : relative.empty() ? path.toStdString() : relative.string();
+  for (const RunSummary& run : *other) {
+    const AlsoShown also{book, run.info.study, run.info.setup, run.info.id};
+    const bool isKnown = std::any_of(list->begin(), list->end(), [&](const AlsoShown& known) {
+      return known.study == also.study && known.setup == also.setup;
+    });
+    if (!isKnown && ranWhole(run.info.outcome)) list->push_back(also);
+  }
+  emit setups(path, list);
 }
 
 template <typename F>

@@ -17,6 +17,7 @@ class QTimer;
 namespace ash {
 
 using ReadinessList = std::vector<ReadinessCheck>;
+using SetupList = std::vector<AlsoShown>;
 
 /// Lives on a worker thread; talked to by queued signals only.
 class BookKeeper : public QObject {
@@ -50,6 +51,8 @@ class BookKeeper : public QObject {
   /// Accepts what the book proposes of this machine's readings.
   void acceptChoices(const QString& machine);
   void makeDemoBook(const QString& path);
+  /// What another book (or, without a path, this one) has that could be shown beside a study; told by setups().
+  void listSetups(const QString& path);
 
  signals:
   void opened(const std::shared_ptr<const ash::BookView>& view);
@@ -67,6 +70,7 @@ class BookKeeper : public QObject {
   /// What counts on this machine; what the book proposes besides.
   void choices(const std::shared_ptr<const ash::ReadingChoices>& choices);
   void proposals(const QString& machine, const std::shared_ptr<const ash::ReadingChoices>& proposed);
+  void setups(const QString& path, const std::shared_ptr<const ash::SetupList>& setups);
   void demoProgress(int done, int all);
   void demoMade(const QString& path);
 
@@ -80,6 +84,8 @@ class BookKeeper : public QObject {
   void look();
   void workOutNext();
   void tellReport();
+  void expectEarlier(const Study& study);
+  void readNextEarlier();
   void tellOutlook();
   std::string keyOf(const RunSummary& run) const;
   const Study* findStudy(const std::string& name) const;
@@ -94,6 +100,9 @@ class BookKeeper : public QObject {
   double m_toldS = 0;     // when a report was told last
   double m_tellingS = 0;  // what that took
   std::map<std::string, Worked> m_worked;
+  std::vector<EarlierSetup> m_earlier;  // what the plan shows beside its own, as far as it has been read
+  std::vector<AlsoShown> m_earlierWaiting;
+  std::string m_earlierKey;
   std::shared_ptr<const StudyReport> m_report;
   RunEvidence m_evidence;
   std::string m_evidenceKey;  // what the evidence was gathered from; an edit of the plan asks no run again

@@ -38,6 +38,14 @@ void RunPicks::show(const std::shared_ptr<const StudyReport>& report, const std:
       }
       m_rows.push_back(std::move(row));
     }
+    for (const EarlierSetup& earlier : report->earlier) {
+      Row row{earlier.label, -1, {}};
+      for (const auto& run : earlier.runs) {
+        if (run->run.facts.load == load)
+          row.boxes.push_back({run->run.name, static_cast<int>(row.boxes.size()) + 1, Outcome::Completed});
+      }
+      if (!row.boxes.empty()) m_rows.push_back(std::move(row));
+    }
   }
   m_row = std::clamp(m_row, 0, std::max(0, static_cast<int>(m_rows.size()) - 1));
   speak();

@@ -60,6 +60,25 @@ void addSingle(std::vector<TraceGroup>& groups, const StudyReport& report, const
   groups.push_back(std::move(group));
 }
 
+// Earlier work, each setup a band or a line in the softer ink.
+void addEarlier(std::vector<TraceGroup>& groups, const StudyReport& report, const TraceChoice& choice) {
+  int dash = 1;
+  for (const EarlierSetup& earlier : report.earlier) {
+    TraceGroup group;
+    for (const auto& run : earlier.runs) {
+      if (choice.runs.contains(run->run.name)) group.runs.push_back(run.get());
+    }
+    if (group.runs.empty()) continue;
+    group.setup = earlier.label;
+    group.setupIndex = -1;  // of none of its setups
+    group.label =
+        text(earlier.label) + (group.runs.size() > 1 ? QObject::tr(", %1 runs").arg(group.runs.size()) : QString());
+    group.shortLabel = group.label;
+    group.dash = dash++;
+    groups.push_back(std::move(group));
+  }
+}
+
 }  // namespace
 
 QPen TraceGroup::pen(double width) const {
@@ -97,6 +116,7 @@ std::vector<TraceGroup> traceGroups(const StudyReport& report, const TraceChoice
     }
     for (const AnalyzedRun* run : others) addSingle(groups, report, *run, index, dash++);
   }
+  addEarlier(groups, report, choice);
   return groups;
 }
 

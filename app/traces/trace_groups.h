@@ -28,7 +28,7 @@ struct TraceGroup {
   QString label;       ///< "Mesh, repeats 1 to 3"
   QString shortLabel;  ///< "1 to 3 Mesh": what tells it apart stands first
   std::string setup;
-  int setupIndex = 0;
+  int setupIndex = 0;  ///< below zero: of another study or book
   std::vector<const AnalyzedRun*> runs;
   bool isVoid = false;
   QString endMark;  ///< "went down", "void": what is written where the line ends; empty for a completed run

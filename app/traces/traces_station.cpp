@@ -217,6 +217,11 @@ void TracesStation::pickDefaults() {
     if (!(m_choice.epochS <= epoch)) m_choice.epochS = epoch;
     if (run.info.outcome != Outcome::Void) m_choice.runs.insert(run.info.id);
   }
+  for (const EarlierSetup& earlier : m_report->earlier) {
+    for (const auto& run : earlier.runs) {
+      if (text(run->run.facts.load) == m_load->currentText()) m_choice.runs.insert(run->run.name);
+    }
+  }
   if (!std::isfinite(m_choice.epochS)) m_choice.epochS = 0;
 }
 

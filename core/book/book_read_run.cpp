@@ -265,6 +265,8 @@ Result<RunLog> Book::readRunAfter(const std::string& id, double afterS) const {
     run.facts.reason = info.reason;
     run.facts.watched = info.watched;
     run.facts.machine = info.machine;
+    run.facts.bench = info.bench;
+    if (!info.procedure.phases.empty()) run.facts.procedure = phasesText(info.procedure);
     addStated(sources, run.facts);
     addSetup(*m_database, info, run.facts);
     addLoadKind(*m_database, info, run.facts);

@@ -66,6 +66,9 @@ struct RunFacts {
   std::string reason;
   std::string watched;
   Json machine = Json::object();
+  Json bench =
+      Json::object();     ///< what it ran on, as the book keeps it: "kind" simulated with its name, or this machine
+  std::string procedure;  ///< its phases as text; empty = not known
   std::vector<std::string> underTest;
   std::map<std::string, Limits> limits;
   std::map<std::string, std::map<std::string, double>> rated;

@@ -74,6 +74,10 @@ StudyPlan planFromJson(const Json& json) {
   root.take("phases", plan.phases);
   root.take("stop_rules", plan.stopRules);
   root.take("bench", plan.bench);
+  for (const JsonCursor& entry : root.objects("also_shown")) {
+    AlsoShown also{entry.text("book"), entry.text("study"), entry.text("setup"), entry.text("run")};
+    if (!also.study.empty() && !also.setup.empty()) plan.alsoShown.push_back(std::move(also));
+  }
   root.take("speed", plan.speed);
   plan.speed = std::clamp(plan.speed, 1.0, 1e5);
   plan.writeUp = writeUpFrom(root.at("write_up"));
@@ -110,6 +114,9 @@ Json planToJson(const StudyPlan& plan) {
       {"speed", plan.speed},
       {"write_up",
        {{"left_out", plan.writeUp.leftOut}, {"order", plan.writeUp.order}, {"comments", Json(plan.writeUp.comments)}}}};
+  for (const AlsoShown& also : plan.alsoShown)
+    json["also_shown"].push_back(
+        {{"book", also.book}, {"study", also.study}, {"setup", also.setup}, {"run", also.run}});
   for (const auto& [key, value] : plan.rest.items()) json[key] = value;
   return json;
 }

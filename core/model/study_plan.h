@@ -37,6 +37,14 @@ struct WriteUpPlan {
   std::map<std::string, std::string> comments;  ///< the tester's own words below a block
 };
 
+/// A setup of another study, or of another book, that is shown beside this study's own.
+struct AlsoShown {
+  std::string book;  ///< as a path from this book's folder; empty = this book
+  std::string study, setup;
+  std::string run;  ///< one of its runs, by which the book is known again when it was moved
+  bool operator==(const AlsoShown&) const = default;
+};
+
 struct StudyPlan {
   std::vector<HeldCondition> held;
   std::vector<std::string> underTest;  ///< fields of conditions that are meant to differ
@@ -51,7 +59,8 @@ struct StudyPlan {
   std::string phases = "idle 1min, soak settled 5min..40min, measure 5min, cool 1min";
   std::vector<std::string> stopRules;  ///< beside the default ones
   std::string bench;                   ///< a simulated bench; empty = this machine
-  double speed = 60;                   ///< of the simulated bench
+  std::vector<AlsoShown> alsoShown;
+  double speed = 60;  ///< of the simulated bench
   WriteUpPlan writeUp;
   Json rest = Json::object();  ///< keys of later versions
 };

@@ -249,6 +249,32 @@ Markup conditions(const StudyReport& report) {
   return text;
 }
 
+// What the plan shows beside its own: each by the figure asked for, with what stands against comparing it.
+Markup earlierWork(const StudyReport& report) {
+  Element head("tr");
+  for (const char* title : {"Setup", "Load", "Figure", "Value", "Against the reference", "Like for like"})
+    head.add(Element("th").text(title));
+  Markup rows;
+  for (const LoadStanding& load : report.loads) {
+    const Figure figure = leadingMetric(report, load.comparison);
+    for (const EarlierRow& earlier : load.earlier) {
+      if (!earlier.row.metrics.contains(figure)) continue;
+      Element line("tr");
+      for (const std::string& words :
+           {earlier.label, load.load, figure.title(),
+            valueText(earlier.row, figure) + " " + marginText(earlier.row, figure), differenceText(earlier.row, figure),
+            earlier.checks.empty() ? std::string("yes") : earlier.checks.front().text})
+        line.add(Element("td").text(words));
+      rows.add(line).lineEnd();
+    }
+  }
+  Markup all = rows.isEmpty() ? Markup() : scrolledTable(head, rows);
+  for (const EarlierSetup& earlier : report.earlier) {
+    if (!earlier.problem.empty()) all.add(Element("p").text(earlier.label + ": " + earlier.problem)).lineEnd();
+  }
+  return all.isEmpty() ? softLine("None of it has a run under these loads.") : all;
+}
+
 ItemList caveatItems(const StudyReport& report) {
   ItemList items;
   for (const Severity severity : {Severity::Block, Severity::Warn, Severity::Info}) {
@@ -324,6 +350,8 @@ std::vector<PageBlock> pageBlocks(const StudyReport& report, PageForm form) {
        conditions(report)},
       {"caveats", "Caveats", caveats.isEmpty() ? "none was found" : fmt::format("{} to read with care", caveats.size()),
        false, false, "", caveats.isEmpty() ? Element("p").text("None was found.").whole().lineEnd() : caveats.html()}};
+  if (!report.earlier.empty())
+    blocks.push_back({"earlier", "Beside earlier work", "read only, not ranked", true, false, "", earlierWork(report)});
   if (!unfinished.isEmpty()) {
     blocks.push_back({"unfinished", "Runs that did not finish",
                       fmt::format("{}, with their reasons", unfinished.size()), false, false, "", unfinished.html()});

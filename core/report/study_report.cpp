@@ -22,14 +22,33 @@ std::vector<const AnalyzedRun*> pointersTo(const std::vector<std::shared_ptr<con
   return all;
 }
 
+namespace {
+
+// Those that count of the setup that the others are held against.
+std::vector<const AnalyzedRun*> referenceRuns(const std::vector<const AnalyzedRun*>& runs,
+                                              const CompareOptions& options) {
+  std::string setup;
+  for (const AnalyzedRun* run : runs) {
+    if (run->run.name == options.reference) setup = run->run.facts.setup;
+  }
+  std::vector<const AnalyzedRun*> reference;
+  for (const AnalyzedRun* run : runs) {
+    if (run->run.facts.setup == setup && run->run.facts.outcome != Outcome::Void) reference.push_back(run);
+  }
+  return reference;
+}
+
+}  // namespace
+
 Result<StudyReport> assembleStudy(Study study, std::vector<RunSummary> summaries,
-                                  std::vector<std::shared_ptr<const AnalyzedRun>> runs,
-                                  const std::string& referenceRun) {
+                                  std::vector<std::shared_ptr<const AnalyzedRun>> runs, const std::string& referenceRun,
+                                  std::vector<EarlierSetup> earlier) {
   StudyReport report;
   report.plan = planFromJson(study.plan);
   report.study = std::move(study);
   report.runs = std::move(runs);
   report.summaries = std::move(summaries);
+  report.earlier = std::move(earlier);
   bool isReferenceThere = referenceRun.empty();
   const std::string setup = referenceSetup(report.study, report.plan);
   for (const Load& load : report.study.loads) {
@@ -47,8 +66,10 @@ Result<StudyReport> assembleStudy(Study study, std::vector<RunSummary> summaries
     isReferenceThere |= holdsReference;
     auto comparison = compareRuns(ofLoad, options);
     if (!comparison) return comparison.error();
-    LoadStanding standing{load.name, std::move(*comparison), {}};
+    LoadStanding standing{load.name, std::move(*comparison), {}, {}};
     if (report.plan.isUntilDecided) standing.decisions = decisionsOf(report.study, report.plan, ofLoad);
+    if (!report.earlier.empty())
+      standing.earlier = earlierRows(report.earlier, load.name, referenceRuns(ofLoad, options), options);
     report.loads.push_back(std::move(standing));
   }
   if (!isReferenceThere)
@@ -74,7 +95,9 @@ Result<StudyReport> gatherStudy(const Book& book, const std::string& name, const
     summaries.push_back(summary);
   }
   if (runs.empty()) return Error::badInput(fmt::format("The study \"{}\" has no finished run to report.", name));
-  return assembleStudy(*study, std::move(summaries), std::move(runs), referenceRun);
+  std::vector<EarlierSetup> earlier;
+  for (const AlsoShown& also : planFromJson(study->plan).alsoShown) earlier.push_back(readEarlier(book, also));
+  return assembleStudy(*study, std::move(summaries), std::move(runs), referenceRun, std::move(earlier));
 }
 
 int setupIndexOf(const StudyReport& report, const ComparisonRow& row) {

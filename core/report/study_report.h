@@ -11,6 +11,7 @@
 #include "analysis/decision/decision.h"
 #include "book/book.h"
 #include "model/study_plan.h"
+#include "report/earlier_work.h"
 
 namespace ash {
 
@@ -19,6 +20,7 @@ struct LoadStanding {
   std::string load;
   Comparison comparison;
   std::vector<SetupDecision> decisions;  ///< of a study that runs until decided
+  std::vector<EarlierRow> earlier;       ///< what is also shown, against the same reference
 };
 
 struct StudyReport {
@@ -27,6 +29,7 @@ struct StudyReport {
   std::vector<std::shared_ptr<const AnalyzedRun>> runs;
   std::vector<RunSummary> summaries;  ///< in the order of runs
   std::vector<LoadStanding> loads;    ///< in the study's order; a load without a run that counts is not in it
+  std::vector<EarlierSetup> earlier;  ///< what the plan shows beside its own
 };
 
 std::vector<const AnalyzedRun*> pointersTo(const std::vector<std::shared_ptr<const AnalyzedRun>>& runs);
@@ -39,7 +42,7 @@ Figure leadingMetric(const StudyReport& report, const Comparison& comparison);
 /// The field is levelled first where the plan says so. Fails only when `referenceRun` is none of the runs.
 Result<StudyReport> assembleStudy(Study study, std::vector<RunSummary> summaries,
                                   std::vector<std::shared_ptr<const AnalyzedRun>> runs,
-                                  const std::string& referenceRun = "");
+                                  const std::string& referenceRun = "", std::vector<EarlierSetup> earlier = {});
 
 /// Reads a study out of a book and works it out. Fails when there is no such study or no finished run in it.
 Result<StudyReport> gatherStudy(const Book& book, const std::string& study, const std::string& referenceRun = "");

@@ -219,3 +219,38 @@ TEST_CASE("aFigureThatNobodyHasIsRefusedByItsName") {
   const Json noise = bench.compare("a.csv b.csv --metric noise");
   CHECK(rowOf(noise, "new")["metrics"]["noise"]["verdict"] == "not comparable");
 }
+
+TEST_CASE("runsOfOtherStudiesAndBooksAreComparedUnderNamesOfTheirOwn") {
+  const Bench bench;
+  const auto add = [&](const char* book, const char* study, int overRoom) {
+    std::string log = "time,CPU [°C],CPU power [W],Room [°C]\n";
+    for (int i = 0; i < 1200; ++i)
+      log +=
+          std::to_string(i) + "," + std::to_string(22 + (i < 120 ? 0 : overRoom)) + (i < 120 ? ",9,22\n" : ",88,22\n");
+    bench.write("log.csv", log);
+    const Ran ran = bench.ashg(std::string("import log.csv --setup Mesh --load vector --json --book ") + book +
+                               " --study " + study);
+    REQUIRE(ran.status == 0);
+    return parseObject(ran.out)["run"].get<std::string>();
+  };
+  const std::string first = add("b.ashbook", "panels", 40);
+  add("b.ashbook", "coolers", 30);
+  add("b.ashbook", "coolers", 31);  // not the same samples: those would count once
+  add("b.ashbook", "coolers", 31);  // not the same samples: those would count once
+  const std::string old = add("old.ashbook", "panels", 50);
+  const Ran compared =
+      bench.ashg("compare " + first + " coolers/Mesh 'old.ashbook#" + old + "' --book b.ashbook --json");
+  INFO(compared.err);
+  REQUIRE(compared.status == 0);
+  const Json rows = parseObject(compared.out)["rows"];
+  REQUIRE(rows.size() == 3);
+  CHECK(rows[0]["setup"] == "Mesh of panels, b");
+  CHECK(rows[1]["setup"] == "Mesh of coolers, b");
+  CHECK(rows[1]["repeats"] == 2);
+  CHECK(rows[2]["setup"] == "Mesh of panels, old");
+  CHECK(rows[2]["metrics"]["cpu.over_ambient_k"]["difference"].get<double>() == Approx(10).margin(0.1));
+  CHECK(bench.ashg("analyze 'old.ashbook#" + old + "'").status == 0);
+  CHECK(bench.ashg("analyze coolers/Mesh --book b.ashbook").status == 2);  // two runs
+  CHECK(bench.ashg("compare " + first + " 'old.ashbook#panels/Solid' --book b.ashbook").status == 2);
+  CHECK(bench.ashg("compare panels/Mesh " + first + " --book b.ashbook").status == 2);  // the same run twice
+}

@@ -106,6 +106,7 @@ int main(int argc, char** argv) {
                      {"font", "font size", "px", "0"},
                      {"log", "a log is about to be taken in", "file"},
                      {"beside", "beside the last run"},
+                     {"also", "a setup of another study, shown beside", "study/setup"},
                      {"size", "window", "WxH", "1280x800"}});
   parser.process(app);
   const QStringList files = parser.positionalArguments();
@@ -129,6 +130,14 @@ int main(int argc, char** argv) {
     if (!QTest::qWaitFor([&] { return window.desk().hasBook() && window.desk().study() != nullptr; }, 15'000)) return 3;
     window.desk().chooseStudy(parser.value("study"));
     if (!window.desk().runs().empty() && !waitForFigures(window)) return 3;
+  }
+  if (parser.isSet("also")) {
+    const QStringList also = parser.value("also").split('/');
+    window.desk().edit("also", [&](Study&, StudyPlan& plan) {
+      plan.alsoShown.push_back({{}, also[0].toStdString(), also[1].toStdString(), {}});
+    });
+    const auto isRead = [&] { return window.desk().report() && !window.desk().report()->earlier.empty(); };
+    if (!QTest::qWaitFor(isRead, 30'000)) return 3;
   }
   const QStringList pages = {"plan", "watch", "traces", "standings", "write-up", "readings"};
   if (page == "watch") {

@@ -9,6 +9,7 @@
 #include "analysis/comparison/compare.h"
 #include "model/condition_field.h"
 #include "model/role.h"
+#include "model/study.h"
 
 namespace ash {
 namespace {
@@ -52,6 +53,8 @@ class Checker {
     checkConditions();
     checkRoom();
     checkMachine();
+    checkBench();
+    checkProcedure();
     checkSettings();
     checkClock();
     checkMethod();
@@ -123,6 +126,31 @@ class Checker {
     addDifference("machine", name(m_a), name(m_b));
     if (isUnderTest(m_a, m_b, "machine")) return;
     add(Severity::Warn, CheckKind::Machine, fmt::format("They ran on two machines: {} and {}.", name(m_a), name(m_b)));
+  }
+
+  // A simulated bench and one of metal, or two simulated ones.
+  void checkBench() {
+    const auto nameOf = [](const AnalyzedRun& run) {
+      const Json& bench = run.run.facts.bench;
+      if (bench.empty() || bench.contains("taken_in")) return std::string();
+      return isSimulated(bench) ? "the simulated bench " + valueIn(bench, "name", std::string("without a name"))
+                                : std::string("a bench of metal");
+    };
+    const std::string a = nameOf(m_a), b = nameOf(m_b);
+    if (a == b || a.empty() || b.empty()) return;
+    const auto machine = [](const AnalyzedRun& run) { return valueIn(run.run.facts.machine, "name", std::string()); };
+    if (machine(m_a) == machine(m_b)) addDifference("bench", a, b);
+    if (!isUnderTest(m_a, m_b, "bench"))
+      add(Severity::Warn, CheckKind::Bench, fmt::format("They ran on {} and on {}.", a, b));
+  }
+
+  // Settled figures are the same however long the soak may have been.
+  void checkProcedure() {
+    const std::string &a = m_a.run.facts.procedure, &b = m_b.run.facts.procedure;
+    if (a == b || a.empty() || b.empty()) return;
+    const bool isAllowedFor = hasSettled(m_a) && hasSettled(m_b);
+    add(isAllowedFor ? Severity::Info : Severity::Warn, CheckKind::Procedure,
+        fmt::format("The procedures differ: {} and {}.", a, b));
   }
 
   // How the machine was set, as read back from it at the start of each run.

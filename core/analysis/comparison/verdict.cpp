@@ -18,6 +18,8 @@ constexpr std::array kChecks = {
     CheckRow{CheckKind::Load, "load", "Loads differ"},
     CheckRow{CheckKind::Room, "room", "Room moved"},
     CheckRow{CheckKind::Machine, "machine", "Two machines"},
+    CheckRow{CheckKind::Bench, "bench", "Two benches"},
+    CheckRow{CheckKind::Procedure, "procedure", "Two procedures"},
     CheckRow{CheckKind::Clock, "", "Unequal clocks"},
     CheckRow{CheckKind::Window, "window", "Windows differ"},
     CheckRow{CheckKind::Fan, "", "Unequal fans"},

@@ -39,6 +39,8 @@ enum class CheckKind {
   Load,
   Room,
   Machine,
+  Bench,
+  Procedure,
   Clock,  ///< of a channel
   Window,
   Fan,  ///< of a channel
