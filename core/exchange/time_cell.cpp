@@ -6,6 +6,7 @@
 #include <cstdio>
 
 #include "exchange/csv_cells.h"
+#include "exchange/named_date.h"
 #include "model/iso_date.h"
 #include "model/text.h"
 
@@ -56,6 +57,23 @@ bool hasZone(std::string_view clock) {
          (clock.back() == 'Z' || clock.back() == 'z' || clock.find_first_of("+-") != std::string_view::npos);
 }
 
+// What follows a date: a time of day, or nothing, for midnight.
+std::optional<TimeCell> withClock(double dateS, std::string rest, bool isOrderOpen) {
+  if (rest.starts_with('T') || rest.starts_with('t') || rest.starts_with(','))
+    rest = std::string(trimmed(rest.substr(1)));
+  const auto clock = rest.empty() ? std::optional<double>(0.0) : readClock(rest);
+  if (!clock) return std::nullopt;
+  TimeCell time{dateS + *clock, TimeCell::Kind::Date, isOrderOpen};
+  time.hasZone = hasZone(rest);
+  return time;
+}
+
+std::optional<TimeCell> readNamedDateTime(const std::string& cell) {
+  const auto date = readNamedDate(cell);
+  return date ? withClock(date->seconds, std::string(trimmed(std::string_view(cell).substr(date->length))), false)
+              : std::nullopt;
+}
+
 std::optional<TimeCell> readDateTime(const std::string& cell, DayOrder order) {
   int a = 0, b = 0, c = 0, used = 0;
   char first = 0, second = 0;
@@ -63,7 +81,7 @@ std::optional<TimeCell> readDateTime(const std::string& cell, DayOrder order) {
     return std::nullopt;
   if (first != '-' && first != '.' && first != '/') return std::nullopt;
   if (a < 0 || b < 1 || c < 0) return std::nullopt;
-  TimeCell time{0, TimeCell::Kind::Date, false};
+  bool isOrderOpen = false;
   int year = a, month = b, day = c;
   if (a <= 31) {
     year = c < 100 ? 2000 + c : c;
@@ -72,19 +90,13 @@ std::optional<TimeCell> readDateTime(const std::string& cell, DayOrder order) {
     bool isMonthFirst = isWrittenBothWays && order == DayOrder::MonthFirst;
     if (b > 12) isMonthFirst = true;
     if (a > 12) isMonthFirst = false;
-    time.isOrderOpen = isWrittenBothWays && a <= 12 && b <= 12 && a != b;
+    isOrderOpen = isWrittenBothWays && a <= 12 && b <= 12 && a != b;
     month = isMonthFirst ? a : b;
     day = isMonthFirst ? b : a;
   }
   const auto date = daySeconds(year, month, day);
   if (year < 1970 || year > 9999 || !date) return std::nullopt;
-  std::string rest(trimmed(std::string_view(cell).substr(static_cast<size_t>(used))));
-  if (rest.starts_with('T') || rest.starts_with('t')) rest.erase(0, 1);
-  const auto clock = rest.empty() ? std::optional<double>(0.0) : readClock(rest);
-  if (!clock) return std::nullopt;
-  time.seconds = *date + *clock;
-  time.hasZone = hasZone(rest);
-  return time;
+  return withClock(*date, std::string(trimmed(std::string_view(cell).substr(static_cast<size_t>(used)))), isOrderOpen);
 }
 
 }  // namespace
@@ -94,8 +106,7 @@ std::optional<TimeCell> readTimeCell(std::string_view cell, bool hasDecimalComma
   if (number.value) return TimeCell{*number.value, TimeCell::Kind::Seconds, false};
   if (auto dateTime = readDateTime(std::string(cell), order)) return dateTime;
   const auto clock = readClock(std::string(cell));
-  if (!clock) return std::nullopt;
-  return TimeCell{*clock, TimeCell::Kind::Clock, false};
+  return clock ? TimeCell{*clock, TimeCell::Kind::Clock, false} : readNamedDateTime(std::string(cell));
 }
 
 }  // namespace ash

@@ -27,6 +27,10 @@ void take(Content& content, std::string_view cell, char decimal) {
     ++content.dates;
   } else if (time && time->kind == TimeCell::Kind::Clock) {
     ++content.clocks;
+  } else if (const auto measured = splitMeasured(cell); measured && readLogNumber(measured->number, decimal, value)) {
+    ++content.numbers;
+    ++content.measured;
+    if (content.unit.empty()) content.unit = std::string(measured->unit);
   } else if (readState(cell)) {
     ++content.states;
   } else {

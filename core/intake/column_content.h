@@ -24,6 +24,8 @@ bool isTimeName(const std::string& name);
 /// How many cells are what; numbers also by how they go.
 struct Content {
   size_t numbers = 0, states = 0, words = 0, clocks = 0, dates = 0;
+  size_t measured = 0;  ///< of the numbers those with a unit in the cell
+  std::string unit;     ///< the first of these
   bool isRising = true;
   double first = NAN, last = NAN;
   size_t filled() const { return numbers + states + words + clocks + dates; }

@@ -196,6 +196,12 @@ class Reader {
       const auto state = readState(cell);
       if (state) value = *state ? 1 : 0;
     }
+    if (facts.column.hasCellUnits && std::isnan(value)) {
+      if (const auto measured = measuredValue(facts.column, cell)) {
+        ++facts.taken;
+        return *measured;
+      }
+    }
     if (std::isnan(value) && !readLogNumber(cell, m_shape.decimal, value)) {
       if (facts.refused++ == 0) facts.firstRefused = RefusedCell{line, column + 1, shown(cell)};
       return kMissing;
@@ -203,6 +209,17 @@ class Reader {
     if (!std::isfinite(value)) return kMissing;
     ++facts.taken;
     return facts.column.unit.toStored(value);
+  }
+
+  // In the stored unit, by the unit of the cell; none where it is of another quantity.
+  std::optional<double> measuredValue(const PlannedColumn& column, std::string_view cell) const {
+    const auto measured = splitMeasured(cell);
+    double value = kMissing;
+    if (!measured || !readLogNumber(measured->number, m_shape.decimal, value) || !std::isfinite(value))
+      return std::nullopt;
+    if (!column.hasUnit) return measured->unit == column.unitText ? std::optional(value) : std::nullopt;
+    const auto unit = matchUnit(measured->unit, column.unit.quantity);
+    return unit && unit->quantity == column.unit.quantity ? std::optional(unit->toStored(value)) : std::nullopt;
   }
 
   static std::string shown(std::string_view cell) {

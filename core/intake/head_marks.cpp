@@ -88,6 +88,11 @@ class Marker {
   void markNumber(HeadLine& line, std::string_view cell, size_t place) const {
     if (place == std::string_view::npos) return;
     double value = NAN;
+    if (const auto measured = splitMeasured(cell)) {
+      mark(line, place + static_cast<size_t>(measured->unit.data() - cell.data()), measured->unit.size(),
+           HeadMarkKind::Unit);
+      cell = measured->number;
+    }
     if (!readLogNumber(cell, m_shape.decimal, value)) return mark(line, place, cell.size(), HeadMarkKind::Refused);
     const size_t decimal = cell.rfind(m_shape.decimal);
     if (decimal != std::string_view::npos) mark(line, place + decimal, 1, HeadMarkKind::Decimal);

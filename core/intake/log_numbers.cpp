@@ -9,6 +9,7 @@
 #include "intake/log_shape.h"
 #include "model/reading.h"
 #include "model/text.h"
+#include "model/unit.h"
 
 namespace ash {
 namespace {
@@ -79,6 +80,18 @@ bool readLogNumber(std::string_view cell, char decimal, double& value) {
   const bool isNumber = error == std::errc() && end == plain.data() + plain.size() && std::isfinite(value);
   if (!isNumber) value = kMissing;
   return isNumber;
+}
+
+std::optional<MeasuredCell> splitMeasured(std::string_view cell) {
+  constexpr size_t kLongest = 40;
+  const size_t last = cell.size() > kLongest ? std::string_view::npos : cell.find_last_of("0123456789");
+  if (last == std::string_view::npos || last + 1 == cell.size()) return std::nullopt;
+  const std::string_view behind = cell.substr(last + 1), unit = trimmed(behind);
+  // "12V" is the name of a rail.
+  const bool isApart = behind.front() == ' ' || behind.front() == '%' || behind.starts_with("°") ||
+                       behind.starts_with("\xC2\xA0") || behind.starts_with("\xE2\x80\xAF");
+  if (!isApart || !matchUnit(unit)) return std::nullopt;
+  return MeasuredCell{cell.substr(0, last + 1), unit};
 }
 
 std::optional<bool> readState(std::string_view cell) {

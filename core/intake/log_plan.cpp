@@ -24,10 +24,12 @@ class Planner {
       : m_shape(shape), m_head(head), m_wishes(wishes), m_where(std::move(where)), m_contents(shape, head) {}
 
   Status runOnNames(const std::vector<std::pair<std::string, std::string>>& names, LogPlan& plan) {
+    Content aNumber;
+    aNumber.numbers = 1;
     for (const auto& [name, unit] : names) {
       m_names.push_back(splitName(withoutControls(asUtf8(name))));
       if (!unit.empty()) m_names.back().unit = bareUnit(asUtf8(unit));
-      addColumn(m_names.size() - 1, Content{.numbers = 1});
+      addColumn(m_names.size() - 1, aNumber);
     }
     if (Status known = checkAsked(); !known) return known;
     settleRoles();
@@ -211,6 +213,8 @@ class Planner {
     const auto isIt = [&](const std::string& skipped) { return skipped == column.name || skipped == headerOf(cell); };
     if (std::any_of(m_wishes.skip.begin(), m_wishes.skip.end(), isIt)) return;
     column.unitText = m_names[cell].unit;
+    column.hasCellUnits = isMostly(content.measured, content);
+    if (column.hasCellUnits && column.unitText.empty()) column.unitText = content.unit;
     if (isMostly(content.states, content)) column.kind = ColumnKind::States;
     if (isMostly(content.words + content.clocks + content.dates, content)) column.kind = ColumnKind::Words;
     if (column.kind == ColumnKind::Numbers) giveRole(column);

@@ -45,6 +45,7 @@ struct PlannedColumn {
   std::string doubt;  ///< a name and a unit that contradict each other, or two columns of one role
   UnitMatch unit;
   bool hasUnit = false;
+  bool hasCellUnits = false;  ///< each cell tells its unit: "41.5 °C"
   ColumnKind kind = ColumnKind::Numbers;
   /// The name it is kept under.
   const std::string& title() const { return role.empty() ? name : role.text(); }

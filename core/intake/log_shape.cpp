@@ -33,8 +33,14 @@ bool isValue(std::string_view cell) {
 
 bool isRealValue(std::string_view cell) { return !cell.empty() && isValue(cell); }
 
+bool isMeasured(std::string_view cell) {
+  const auto measured = splitMeasured(cell);
+  return measured && isValue(measured->number);
+}
+
 bool isData(const std::vector<std::string_view>& cells) {
-  const auto values = static_cast<size_t>(std::count_if(cells.begin(), cells.end(), isValue));
+  const auto values = static_cast<size_t>(std::count_if(
+      cells.begin(), cells.end(), [](std::string_view cell) { return isValue(cell) || isMeasured(cell); }));
   const auto real = static_cast<size_t>(std::count_if(cells.begin(), cells.end(), isRealValue));
   return real >= 1 && 2 * values >= cells.size();
 }
@@ -95,7 +101,9 @@ char decimalOf(CellCutter cutter, const std::vector<HeadRecord>& head, size_t ce
     for (const std::string_view cell : all) {
       const size_t point = cell.find_last_of('.'), comma = cell.find_last_of(',');
       double value = 0;
-      const bool asPoint = readLogNumber(cell, '.', value), asComma = readLogNumber(cell, ',', value);
+      const auto measured = splitMeasured(cell);
+      const std::string_view number = measured ? measured->number : cell;
+      const bool asPoint = readLogNumber(number, '.', value), asComma = readLogNumber(number, ',', value);
       if (asPoint != asComma)
         (asComma ? commas : points) += 3;
       else if (asPoint && asComma && point != comma)

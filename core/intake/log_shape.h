@@ -54,6 +54,12 @@ Result<LogShape> shapeOf(const std::vector<HeadRecord>& head, const std::string&
 /// A number as logs write them: digits, sign, exponent, thousands apart by blanks, ' or the other mark; true when it is
 /// one. "", NaN, N/A, -, --, NULL, ∞ are missing: true with NaN.
 bool readLogNumber(std::string_view cell, char decimal, double& value);
+
+/// "41.5 °C" taken apart: a number with a unit that is known, parted by a blank ("12V" is the name of a rail).
+struct MeasuredCell {
+  std::string_view number, unit;
+};
+std::optional<MeasuredCell> splitMeasured(std::string_view cell);
 /// Words of a state: yes and no, on and off, true and false, in several languages.
 std::optional<bool> readState(std::string_view cell);
 

@@ -402,3 +402,54 @@ TEST_CASE("manyNamesThatStandStillAreRefusedBeforeTheyFillTheMemory") {
   for (int i = 0; i < 500; ++i) still += "7;m" + std::to_string(i) + ";1\n";
   CHECK(readText("time;name;value\n" + still).refusal.find("time stands still") != std::string::npos);
 }
+
+TEST_CASE("unitsThatStandInTheCellsAreTheirColumns") {
+  const Read read = readText(
+      "Zeit;CPU Temperatur;CPU Takt;Fan CPU;Note\n0;41,5 °C;4,2 GHz;1 200 RPM;ok\n1;42,5 °C;3900 MHz;1 210 RPM;ok\n2;– "
+      ";4,1 GHz;1 220 RPM;ok\n"
+      "3;43,5 W;4,0 GHz;1 230 RPM;ok\n");
+  INFO(read.refusal);
+  REQUIRE(read.facts.rows == 4);
+  CHECK(read.facts.columns[0].column.unitText == "°C");
+  CHECK(read.facts.columns[0].column.role == "cpu.temp");
+  CHECK(read.facts.columns[0].taken == 2);
+  CHECK(read.facts.columns[0].refused == 1);  // a temperature in watts
+  const auto column = [&](const char* name) {
+    const auto at = std::find(read.kept.names.begin(), read.kept.names.end(), name);
+    REQUIRE(at != read.kept.names.end());
+    return static_cast<size_t>(at - read.kept.names.begin());
+  };
+  CHECK(read.kept.rows[0][column("cpu.temp")] == 41.5);
+  CHECK(std::isnan(read.kept.rows[2][column("cpu.temp")]));
+  CHECK(read.kept.rows[1][column("cpu.clock")] == 3900);
+  CHECK(read.kept.rows[2][column("cpu.clock")] == Approx(4100));
+  CHECK(read.kept.rows[0][column("fan.cpu")] == 1200);
+}
+
+TEST_CASE("namesOfRailsAreNoReadings") {
+  const Read read = readText("time,12V,+5 V,3.3V\n0,12.1,5.02,3.31\n1,12.0,5.01,3.30\n2,12.1,5.02,3.31\n");
+  INFO(read.refusal);
+  CHECK(read.facts.headerLine == 1);
+  CHECK(read.facts.rows == 3);
+  CHECK(read.kept.names[0] == "12V");
+}
+
+TEST_CASE("monthsMayBeWords") {
+  for (const char* stamp : {"14-Nov-2026 19:04:0%d", "14 November 2026 19:04:0%d", "Sat 14. Nov 2026 19:04:0%d",
+                            "14. nov. 2026, 19:04:0%d", "2026-Nov-14 19:04:0%d", "Nov 14 2026 7:04:0%d PM"}) {
+    std::string text = "Date;CPU [°C]\n";
+    for (int i = 0; i < 5; ++i) {
+      char line[80];
+      snprintf(line, sizeof line, stamp, i);
+      text += std::string(line) + ";41.5\n";
+    }
+    const Read read = readText(text);
+    INFO(stamp << ": " << read.refusal);
+    CHECK(read.facts.rows == 5);
+    CHECK(read.facts.intervalS == 1);
+    CHECK(startText(read.facts) == "2026-11-14T19:04:00");
+  }
+  CHECK(readText("Date;a\n31-Feb-2026 10:00:00;1\n31-Feb-2026 10:00:01;2\n").facts.rows == 0);
+  CHECK(startText(readText("Datum;a\n3. März 2026 10:00:00;1\n3. März 2026 10:00:01;2\n").facts) ==
+        "2026-03-03T10:00:00");
+}
