@@ -286,7 +286,7 @@ class Reader {
 
   void tell(ProblemKind kind, std::string channel, std::string text) {
     if (m_facts.problems.size() < kMostProblems)
-      m_facts.problems.push_back({kind, std::move(channel), 0, m_facts.lengthS, std::move(text)});
+      m_facts.problems.push_back({std::move(kind), std::move(channel), 0, m_facts.lengthS, std::move(text)});
   }
 
   void tellProblems() {
