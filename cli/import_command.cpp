@@ -126,9 +126,14 @@ Result<BesideWishes> besideWishes(const ImportArguments& options) {
   return wishes;
 }
 
-std::string besideLine(const TakenBeside& taken) {
+int refuse(const std::string& why) {
+  std::fputs((withoutControls(why) + "\n").c_str(), stderr);
+  return kAnswerIsNo;
+}
+
+std::string besideLine(const TakenBeside& taken, const std::string& what) {
   const ClockOffset& offset = taken.offset;
-  std::string line = fmt::format("Kept beside the run as “{}”, {} s", taken.source, signedText(offset.offsetS, 2));
+  std::string line = fmt::format("{}, {} s", what, signedText(offset.offsetS, 2));
   if (!taken.by.empty())
     line += fmt::format(" ({} to {}), by {} with {}", signedText(offset.offsetLowS, 2),
                         signedText(offset.offsetHighS, 2), taken.by.front(), taken.by.back());
@@ -145,23 +150,33 @@ int takeOff(const ImportArguments& options) {
   return kDone;
 }
 
+void printBeside(const LogFacts& facts, const TakenBeside& taken, bool asJson) {
+  if (!asJson) return print(facts);
+  Json json = factsToJson(facts);
+  json.update(besideToJson(taken));
+  printJson(json);
+}
+
+// How it would stand beside the run; nothing is kept.
+int lookOnlyBeside(const ImportArguments& options, const ImportWishes& imported, const ImportProgress& progress) {
+  const auto wishes = besideWishes(options);
+  if (!wishes) return fail(wishes.error());
+  const auto look = lookBeside(options.file, imported, *wishes, progress);
+  if (!look) return fail(look.error());
+  if (!look->told.refusal.empty()) return refuse(look->told.refusal);
+  printBeside(look->told.facts, look->told, options.json);
+  if (!options.json) std::puts(besideLine(look->told, "It would stand beside the run").c_str());
+  return kDone;
+}
+
 int carryOutBeside(const ImportArguments& options, const ImportWishes& imported, const ImportProgress& progress) {
   const auto wishes = besideWishes(options);
   if (!wishes) return fail(wishes.error());
   const auto taken = takeBeside(options.file, imported, *wishes, progress);
   if (!taken) return fail(taken.error());
-  if (!taken->refusal.empty()) {
-    std::fputs((withoutControls(taken->refusal) + "\n").c_str(), stderr);
-    return kAnswerIsNo;
-  }
-  if (options.json) {
-    Json json = factsToJson(taken->facts);
-    json.update(besideToJson(*taken));
-    printJson(json);
-  } else {
-    print(taken->facts);
-    std::puts(besideLine(*taken).c_str());
-  }
+  if (!taken->refusal.empty()) return refuse(taken->refusal);
+  printBeside(taken->facts, *taken, options.json);
+  if (!options.json) std::puts(besideLine(*taken, fmt::format("Kept beside the run as “{}”", taken->source)).c_str());
   return kDone;
 }
 
@@ -191,6 +206,7 @@ int carryOut(const ImportArguments& options) {
     line.show(share);
     return !isGivenUp;
   };
+  if (!options.into.empty() && options.look) return lookOnlyBeside(options, *wishes, progress);
   if (!options.into.empty() && !options.look) return carryOutBeside(options, *wishes, progress);
   if (options.look) {
     const auto facts = readForeignLog(options.file, *wishes, nullptr, progress);

@@ -133,7 +133,9 @@ Status takeOffBeside(const std::string& bookPath, const std::string& run, const 
     source.bind(1, run);
     source.bind(2, name);
     source.exec();
-    SQLite::Statement events(database, "DELETE FROM event WHERE run = ? AND json_extract(extra, '$.beside') = ?");
+    SQLite::Statement events(
+        database,
+        "DELETE FROM event WHERE run = ? AND CASE WHEN json_valid(extra) THEN json_extract(extra, '$.beside') END = ?");
     events.bind(1, run);
     events.bind(2, name);
     events.exec();

@@ -107,7 +107,7 @@ void markBeside(SQLite::Database& database, const std::string& run, std::vector<
   SQLite::Statement extra(database, "SELECT extra FROM run WHERE id = ?");
   extra.bind(1, run);
   if (!extra.executeStep()) return;
-  const auto beside = besideOf(parseObject(extra.getColumn(0).getString()));
+  const auto beside = besideOf(parseQuietly(extra.getColumn(0).getString()));
   if (beside.empty()) return;
   SQLite::Statement rows(database, "SELECT number, id FROM source WHERE run = ?");
   rows.bind(1, run);

@@ -99,7 +99,7 @@ std::set<std::pair<std::string, int>> besideSources(SQLite::Database& database) 
   SQLite::Statement rows(
       database,
       "SELECT run.id, source.number, source.id, run.extra FROM run JOIN source ON source.run = run.id "
-      "WHERE json_type(run.extra, '$.beside') = 'array'");
+      "WHERE CASE WHEN json_valid(run.extra) THEN json_type(run.extra, '$.beside') END = 'array'");
   while (rows.executeStep()) {
     const auto beside = besideOf(parseObject(rows.getColumn(3).getString()));
     const std::string name = textAt(rows, 2);

@@ -12,7 +12,7 @@
 namespace ash {
 namespace {
 
-constexpr size_t kMostOfAKind = 6;   // readings of one quantity on either side that are tried
+constexpr size_t kMostOfAKind = 3;   // readings of one quantity on either side that are tried
 constexpr double kLeastKnown = 5.0;  // samples
 
 /// Kinds of pairs, the surest first.

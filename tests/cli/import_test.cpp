@@ -131,6 +131,10 @@ TEST_CASE("aMetersLogIsPutBesideARunAndTakenOffByName") {
   CHECK(told["offset_s"] <= told["offset_high_s"]);
   CHECK(told["drift_ppm"].is_null());
   CHECK(told["by"] == Json::array({"wall.power", "cpu.power"}));
+  // A look says the same and keeps nothing.
+  const Ran look = bench.ashg("import meter.csv " + into + " --map P=wall.power --look --json");
+  REQUIRE(look.status == 0);
+  CHECK(parseObject(look.out)["source"] == "");
   // It goes along into a package, and back.
   REQUIRE(bench.ashg("export --book b.ashbook --to out --study \"Taken in\"").status == 0);
   REQUIRE(bench.ashg("import out --book c.ashbook").status == 0);
