@@ -83,6 +83,7 @@ void print(const LogFacts& facts) {
                 .c_str());
   for (const ColumnFacts& one : facts.columns) std::puts(columnLine(one).c_str());
   for (const Problem& problem : facts.problems) std::puts(fmt::format("! {}", withoutControls(problem.text)).c_str());
+  for (const std::string& wanting : whatItCannotTell(facts)) std::puts(fmt::format("– {}", wanting).c_str());
 }
 
 int carryOutPackage(const ImportArguments& options) {

@@ -157,6 +157,10 @@ void LogSheet::open(const QString& path, const QString& setup, const QString& lo
   m_skip.clear();
   m_look.reset();
   m_beside.reset();
+  m_refusal.clear();
+  m_head->show({});
+  for (QLabel* label : {m_about, m_problems}) label->clear();
+  clearColumns();
   m_isTaking = false;
   m_name->setText(QFileInfo(path).fileName());
   m_destination->begin(path, setup, load);
@@ -218,6 +222,7 @@ void LogSheet::showLook(const std::shared_ptr<const LogLook>& look, const std::s
     QStringList problems;
     for (const Problem& problem : facts.problems) problems << text(problem.text);
     if (problems.size() > 6) problems = problems.mid(0, 6) << tr("and %1 more").arg(facts.problems.size() - 6);
+    for (const std::string& wanting : whatItCannotTell(facts)) problems << text(wanting);
     m_problems->setText(problems.join(QLatin1Char('\n')));
     showColumns();
   }
@@ -229,14 +234,18 @@ void LogSheet::showLook(const std::shared_ptr<const LogLook>& look, const std::s
   showFoot();
 }
 
-// The field that is being used stays the one that has the keys.
-void LogSheet::showColumns() {
-  const QWidget* focused = QApplication::focusWidget();
-  const QString used = focused != nullptr && m_columnsHost->isAncestorOf(focused) ? focused->objectName() : QString();
+void LogSheet::clearColumns() {
   while (QLayoutItem* item = m_columns->takeAt(0)) {
     delete item->widget();
     delete item;
   }
+}
+
+// The field that is being used stays the one that has the keys.
+void LogSheet::showColumns() {
+  const QWidget* focused = QApplication::focusWidget();
+  const QString used = focused != nullptr && m_columnsHost->isAncestorOf(focused) ? focused->objectName() : QString();
+  clearColumns();
   size_t lane = 0;
   const auto add = [&](ColumnRow* row) {
     connect(

@@ -45,6 +45,7 @@ class LogSheet : public QWidget {
   QWidget* buildLeft();
   QWidget* buildRight();
   QWidget* buildFoot();
+  void clearColumns();
   void showColumns();
   void showFoot();
   void lookAgain();

@@ -1,12 +1,29 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "intake/log_facts.h"
 
+#include <algorithm>
+
 #include "model/iso_date.h"
 
 namespace ash {
 
 std::string startText(const LogFacts& facts) {
   return facts.startsS ? isoDateText(*facts.startsS) + (facts.startsInUtc ? "Z" : "") : std::string();
+}
+
+std::vector<std::string> whatItCannotTell(const LogFacts& facts) {
+  const auto has = [&](auto isIt) {
+    return std::any_of(facts.columns.begin(), facts.columns.end(),
+                       [&](const ColumnFacts& one) { return one.taken > 0 && isIt(one.column.role); });
+  };
+  std::vector<std::string> wanting;
+  if (!has([](const Role& role) { return role.isLoadedTemperature(); }))
+    wanting.push_back("No temperature has a role: nothing is told of settling, limits or cooling.");
+  else if (!has([](const Role& role) { return role.isRoom(); }))
+    wanting.push_back("No room temperature: nothing is told over the room, unless it is typed.");
+  if (!has([](const Role& role) { return role.quantity() == Quantity::Power; }))
+    wanting.push_back("No power has a role: nothing is told of resistance, energy or efficiency.");
+  return wanting;
 }
 
 Json factsToJson(const LogFacts& facts) {
@@ -44,6 +61,7 @@ Json factsToJson(const LogFacts& facts) {
             {"starts", facts.startsS ? Json(startText(facts)) : Json(nullptr)},
             {"interval_s", facts.intervalS}}},
           {"columns", std::move(columns)},
+          {"cannot_tell", whatItCannotTell(facts)},
           {"problems", std::move(problems)}};
 }
 

@@ -45,6 +45,9 @@ struct LogFacts {
 /// When it starts, ISO 8601, with "Z" where a zone is known; empty where no date is told.
 std::string startText(const LogFacts& facts);
 
+/// What cannot be told of such a log for want of a reading, one sentence each; empty when nothing is wanting.
+std::vector<std::string> whatItCannotTell(const LogFacts& facts);
+
 /// As `ashg import --json` prints it.
 Json factsToJson(const LogFacts& facts);
 

@@ -168,6 +168,16 @@ TEST_CASE("whatIsNoLogIsSaidAndEscapeLeavesEverythingAsItWas") {
   CHECK_FALSE(shown.find<QPushButton>("log-take")->isEnabled());
   QTest::keyClick(shown.find<QWidget>("log-sheet"), Qt::Key_Escape);
   CHECK(shown.window.page() == before);
+  // Nothing of the log before is left to be taken for it.
+  desk.write("good.csv", logOf("time,CPU [°C],CPU power [W]\n", powerAt, 300));
+  shown.drop(desk.file("good.csv"), {640, 400});
+  REQUIRE(shown.isRead());
+  CHECK(shown.window.findChildren<ColumnRow*>().size() == 2);
+  CHECK(shown.text("log-problems").contains(QStringLiteral("No room temperature")));
+  shown.drop(desk.file("picture.png"), {640, 400});
+  REQUIRE(shown.waitFor([&] { return shown.text("log-foot").contains(QStringLiteral("picture.png")); }));
+  CHECK(shown.window.findChildren<ColumnRow*>().isEmpty());
+  CHECK(shown.text("log-problems").isEmpty());
   CHECK(desk.open().runs()->size() == 1);
 }
 

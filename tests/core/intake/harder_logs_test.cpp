@@ -121,6 +121,19 @@ TEST_CASE("namesOfRailsAreNoReadings") {
   CHECK(read.kept.names[0] == "12V");
 }
 
+TEST_CASE("whatALogCannotTellIsSaid") {
+  const auto wanting = [](const char* text) { return whatItCannotTell(readText(text).facts); };
+  CHECK(wanting("time,CPU [°C],CPU power [W],Room [°C]\n0,40,9,22\n1,41,9,22\n").empty());
+  CHECK(wanting("time,CPU [°C],CPU power [W]\n0,40,9\n1,41,9\n").size() == 1);
+  CHECK(wanting("time,CPU [°C]\n0,40\n1,41\n").size() == 2);
+  // A column without a single value is none.
+  CHECK(wanting("time,CPU [°C],CPU power [W],Room [°C]\n0,40,9,-\n1,41,9,-\n").size() == 1);
+  // Of a temperature that means nothing there is nothing to say over a room.
+  const auto none = wanting("time,Probe 7 [°C],CPU power [W]\n0,40,9\n1,41,9\n");
+  REQUIRE(none.size() == 1);
+  CHECK(none[0].find("No temperature") == 0);
+}
+
 TEST_CASE("monthsMayBeWords") {
   for (const char* stamp : {"14-Nov-2026 19:04:0%d", "14 November 2026 19:04:0%d", "Sat 14. Nov 2026 19:04:0%d",
                             "14. nov. 2026, 19:04:0%d", "2026-Nov-14 19:04:0%d", "Nov 14 2026 7:04:0%d PM"}) {
