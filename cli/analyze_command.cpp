@@ -78,7 +78,7 @@ int carryOutAnalyze(const AnalyzeArguments& options) {
 void addAnalyzeCommand(CLI::App& app, Action& action) {
   CLI::App* command = app.add_subcommand("analyze", "Work the figures of a run out");
   auto options = std::make_shared<AnalyzeArguments>();
-  command->add_option("run", options->run, "A CSV file, or a run's id with --book")->required();
+  command->add_option("run", options->run, "A CSV file, with --book a run's id, or OTHER.ashbook#RUN")->required();
   command->add_option("--book", options->book, "The book that holds the run");
   command->add_option("--load-number", options->loadNumber, "Of a log with several loads: which one, from 1")
       ->check(CLI::Range(size_t{1}, size_t{100000}));

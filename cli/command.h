@@ -38,6 +38,8 @@ void addAnalyzeCommand(CLI::App& app, Action& action);
 void addCompareCommand(CLI::App& app, Action& action);
 void addQueueCommand(CLI::App& app, Action& action);
 void addReportCommand(CLI::App& app, Action& action);
+void addAttachCommand(CLI::App& app, Action& action);
+void addStatedCommand(CLI::App& app, Action& action);
 void addExportCommand(CLI::App& app, Action& action);
 void addImportCommand(CLI::App& app, Action& action);
 void addDemoCommand(CLI::App& app, Action& action);

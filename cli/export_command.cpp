@@ -60,7 +60,7 @@ void addExportCommand(CLI::App& app, Action& action) {
   auto* runs = command->add_option("run", options->wishes.runs, "Runs, by their ids");
   command->add_option("--study", options->study, "All runs of a study that have ended")->excludes(runs);
   command->add_option("--book", options->book, "The book")->required();
-  command->add_option("--to", options->to, "The folder; it is made")->required();
+  command->add_option("--to", options->to, "The folder or the .zip file; it is made")->required();
   command->add_option("--license", options->wishes.license, "Under which it may be used, e.g. CC-BY-4.0");
   command->add_option("--title", options->wishes.title, "What it is called (the study)");
   command->add_flag("--json", options->json, "One JSON document");

@@ -39,7 +39,7 @@ class ImportLine {
     if (monotonicS() - m_shownS < (m_isTerminal ? 0.2 : kEveryS)) return;
     m_shownS = monotonicS();
     std::fputs(
-        fmt::format("{}{:.0f} % read{}", m_isTerminal ? "\r" : "", 100 * share, m_isTerminal ? "" : "\n").c_str(),
+        fmt::format("{}{:.0f} % done{}", m_isTerminal ? "\r" : "", 100 * share, m_isTerminal ? "" : "\n").c_str(),
         stderr);
     m_hasShown = true;
   }
@@ -189,6 +189,12 @@ std::string contradiction(const ImportArguments& options) {
   if (!options.into.empty() && options.where.book.empty()) return "--book is missing: in which book is the run?";
   if (!options.off.empty() && !options.file.empty()) return "--off takes a log off again: it needs no file.";
   if (options.off.empty() && options.file.empty()) return "Which log is to be taken in?";
+  if (!options.into.empty() && !options.note.empty())
+    return "--note is for a run of its own, not for a log beside another.";
+  const bool isOfLogs = !options.into.empty() || !options.note.empty() || !options.map.empty() ||
+                        !options.skip.empty() || !options.time.empty();
+  if (isOfLogs && !options.file.empty() && isPackage(options.file))
+    return "A data package says itself what is in it: --into, --note, --map, --skip and --time are for logs.";
   const bool hasPlace = !options.where.study.empty() || !options.where.setup.empty() || !options.where.load.empty();
   if (!options.into.empty() && hasPlace) return "With --into the run has its study, setup and load already.";
   return {};
@@ -196,8 +202,8 @@ std::string contradiction(const ImportArguments& options) {
 
 int carryOut(const ImportArguments& options) {
   if (const std::string wrong = contradiction(options); !wrong.empty()) return fail(Error::badInput(wrong));
-  if (!options.off.empty()) return takeOff(options);
   if (isPackage(options.file)) return carryOutPackage(options);
+  if (!options.off.empty()) return takeOff(options);
   std::atomic<bool> isGivenUp{false};
   const SignalWatch watch([&](int) { isGivenUp = true; });
   const auto wishes = wishesOf(options);
@@ -254,7 +260,7 @@ void addImportCommand(CLI::App& app, Action& action) {
   command->add_option("--into", options->into,
                       "A run that has ended: the log is put beside it, as a source of its own");
   command->add_option("--offset", options->offset,
-                      "With --into: seconds to be added to its time; auto = found by what both saw (auto)");
+                      "With --into: seconds to be added to its time; auto, which is usual, = found by what both saw");
   command->add_option("--accuracy", options->accuracy, "With --into: \"COLUMN=0.5 % + 0.2 W\"; several times")
       ->allow_extra_args(false);
   command->add_option("--place", options->place, "With --into: \"COLUMN=where it was measured\"; several times")

@@ -4,6 +4,7 @@
 #include <sys/resource.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <atomic>
 #include <cmath>
 #include <csignal>
@@ -183,7 +184,7 @@ int carryOutLoad(LoadArguments& options) {
   std::atomic<bool> isAsked{false};
   const SignalWatch signals([&](int) { isAsked = true; });
   // Below its recorder, so that sampling goes on under full load.
-  if (options.stream) setpriority(PRIO_PROCESS, 0, 1);
+  if (options.stream) setpriority(PRIO_PROCESS, 0, std::min(19, getpriority(PRIO_PROCESS, 0) + 1));
   if (Status completed = complete(options); !completed) {
     if (options.stream) tell({{"ended", completed.error().message}});
     return fail(completed.error());

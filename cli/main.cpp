@@ -38,6 +38,8 @@ int main(int argc, char** argv) {
   addAnalyzeCommand(app, action);
   addCompareCommand(app, action);
   addReportCommand(app, action);
+  addStatedCommand(app, action);
+  addAttachCommand(app, action);
   addImportCommand(app, action);
   addExportCommand(app, action);
   addDemoCommand(app, action);

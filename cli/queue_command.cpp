@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The runs of a plan one after the other, each a recorder of its own.
 #include <fmt/format.h>
-#include <spawn.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
@@ -21,8 +20,7 @@
 #include "desktop/desktop_link.h"
 #include "runner/run_queue.h"
 #include "runner/study_outlook.h"
-
-extern char** environ;
+#include "system/spawn.h"
 
 namespace ash::cli {
 namespace {
@@ -59,28 +57,9 @@ std::vector<std::string> runArguments(const QueueArguments& options, const Queue
 
 // Carries one run out; false when it could not be started. A wish to end the queue ends the run.
 bool carryOut(const std::vector<std::string>& arguments, const std::atomic<bool>& isAsked) {
-  std::vector<char*> raw;
-  for (const std::string& argument : arguments) raw.push_back(const_cast<char*>(argument.c_str()));
-  raw.push_back(nullptr);
-  posix_spawnattr_t attributes;
-  posix_spawnattr_init(&attributes);
-  sigset_t none;
-  sigemptyset(&none);
-  posix_spawnattr_setsigmask(&attributes, &none);
-  posix_spawnattr_setpgroup(&attributes, 0);
-  sigset_t usual;
-  sigemptyset(&usual);
-  sigaddset(&usual, SIGPIPE);
-  posix_spawnattr_setsigdefault(&attributes, &usual);
-  posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETSIGMASK | POSIX_SPAWN_SETPGROUP | POSIX_SPAWN_SETSIGDEF);
-  posix_spawn_file_actions_t files;
-  posix_spawn_file_actions_init(&files);
-  posix_spawn_file_actions_adddup2(&files, STDERR_FILENO, STDOUT_FILENO);  // results of the queue only on stdout
   pid_t child = 0;
-  const int error = posix_spawn(&child, raw[0], &files, &attributes, raw.data(), environ);
-  posix_spawnattr_destroy(&attributes);
-  posix_spawn_file_actions_destroy(&files);
-  if (error != 0) return false;
+  // Results of the queue only on stdout.
+  if (spawnInGroup(arguments, {{STDERR_FILENO, STDOUT_FILENO}}, child) != 0) return false;
   bool isTold = false;
   while (waitpid(child, nullptr, WNOHANG) == 0) {
     if (isAsked && !isTold) kill(child, SIGTERM);

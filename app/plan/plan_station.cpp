@@ -28,7 +28,8 @@ using look::px;
 using look::text;
 using look::theme;
 
-PlanStation::PlanStation(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk(desk) {
+PlanStation::PlanStation(StudyDesk& desk, Pictures& pictures, QWidget* parent)
+    : QWidget(parent), m_desk(desk), m_pictures(pictures) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   m_stack = new QStackedWidget(this);
@@ -72,7 +73,7 @@ QWidget* PlanStation::buildPlan() {
   m_held->setFixedWidth(px(264));
   row->addWidget(m_held);
   row->addWidget(buildGridSide(), 1);
-  m_setup = new SetupPanel(m_desk, plan);
+  m_setup = new SetupPanel(m_desk, m_pictures, plan);
   m_setup->setFixedWidth(px(352));
   row->addWidget(m_setup);
   column->addLayout(row, 1);
@@ -248,6 +249,18 @@ std::optional<std::pair<QString, QString>> PlanStation::cellAt(const QPoint& onS
     return std::nullopt;
   return std::pair(text(study->setups[static_cast<size_t>(cell->first)].name),
                    text(study->loads[static_cast<size_t>(cell->second)].name));
+}
+
+Attachment PlanStation::ownerAt(std::optional<QPoint> onScreen) const {
+  Attachment owner;
+  const Study* study = m_desk.study();
+  if (study == nullptr || study->setups.empty()) return owner;
+  if (onScreen) owner.run = m_setup->runAt(*onScreen);
+  if (!owner.run.empty()) return owner;
+  const auto cell = onScreen ? cellAt(*onScreen) : std::nullopt;
+  const int index = cell ? setupIndexIn(*study, cell->first.toStdString()) : m_grid->setup();
+  owner.setup = study->setups[static_cast<size_t>(std::max(0, index))].id;
+  return owner;
 }
 
 void PlanStation::showCell(const QString& setup, const QString& load) {

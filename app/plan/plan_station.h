@@ -5,6 +5,7 @@
 #include <QWidget>
 
 #include "app/study/start_request.h"
+#include "model/attachment.h"
 
 class QComboBox;
 class QLineEdit;
@@ -16,6 +17,7 @@ namespace ash {
 class HeldPanel;
 class NewStudyForm;
 class NextPanel;
+class Pictures;
 class PlanGrid;
 class SetupPanel;
 class StudyDesk;
@@ -23,7 +25,7 @@ class StudyDesk;
 class PlanStation : public QWidget {
   Q_OBJECT
  public:
-  PlanStation(StudyDesk& desk, QWidget* parent);
+  PlanStation(StudyDesk& desk, Pictures& pictures, QWidget* parent);
 
   /// What Start asks for: the next run of the plan.
   StartRequest request() const;
@@ -34,6 +36,9 @@ class PlanStation : public QWidget {
   void showCell(const QString& setup, const QString& load);
   /// Names of setup and load of the cell at a place of the screen; none beside the cells.
   std::optional<std::pair<QString, QString>> cellAt(const QPoint& onScreen) const;
+  /// To whom a file belongs that is dropped at a place of the screen, or pasted: the setup of that cell, else the
+  /// selected one. Without a row when there is none.
+  Attachment ownerAt(std::optional<QPoint> onScreen) const;
   void setRunning(bool isRunning);
   void setStarting(bool isStarting);
   void setProblem(const QString& sentence);
@@ -54,6 +59,7 @@ class PlanStation : public QWidget {
   void removeLoad();
 
   StudyDesk& m_desk;
+  Pictures& m_pictures;
   QStackedWidget* m_stack;
   NewStudyForm* m_newStudy;
   QLineEdit* m_question;

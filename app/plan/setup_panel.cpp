@@ -12,8 +12,10 @@
 #include <algorithm>
 #include <cstring>
 
+#include "app/attached/picture_strip.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
+#include "app/plan/stated_panel.h"
 #include "app/study/study_desk.h"
 #include "model/condition_field.h"
 #include "model/text.h"
@@ -35,7 +37,7 @@ QString differenceWords(const ComparisonRow& row, const Figure& metric) {
 
 }  // namespace
 
-SetupPanel::SetupPanel(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk(desk) {
+SetupPanel::SetupPanel(StudyDesk& desk, Pictures& pictures, QWidget* parent) : QWidget(parent), m_desk(desk) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(px(12), px(10), px(16), px(8));
   column->setSpacing(px(4));
@@ -51,6 +53,8 @@ SetupPanel::SetupPanel(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_de
   head->addWidget(m_name, 1);
   head->addWidget(m_price);
   column->addLayout(head);
+  m_strip = new PictureStrip(pictures, this);
+  column->addWidget(m_strip);
   m_differs = look::softLabel({}, this);
   column->addWidget(m_differs);
   m_table = look::plainTable({tr("Field"), tr("value")}, this);
@@ -89,6 +93,8 @@ SetupPanel::SetupPanel(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_de
   row->addStretch(1);
   column->addLayout(row);
   column->addWidget(look::rule(this));
+  m_stated = new StatedPanel(desk, this);
+  column->addWidget(m_stated);
   m_soFar = look::softLabel({}, this);
   m_soFar->setTextFormat(Qt::RichText);
   m_soFar->setWordWrap(true);
@@ -164,6 +170,12 @@ void SetupPanel::show(int setup, int load) {
   refresh();
 }
 
+std::string SetupPanel::runAt(const QPoint& onScreen) const {
+  const QListWidgetItem* item =
+      m_runs->isVisible() ? m_runs->itemAt(m_runs->viewport()->mapFromGlobal(onScreen)) : nullptr;
+  return item == nullptr ? std::string() : item->data(Qt::UserRole).toString().toStdString();
+}
+
 void SetupPanel::focusName() {
   m_name->setFocus();
   m_name->selectAll();
@@ -182,6 +194,8 @@ void SetupPanel::refresh() {
   fillFields();
   fillSoFar();
   fillRuns();
+  fillPictures();
+  m_stated->show(m_setup);
 }
 
 void SetupPanel::fillFields() {
@@ -293,7 +307,22 @@ void SetupPanel::fillRuns() {
   runChosen();
 }
 
+// Those of the setup, then those of the run that is selected.
+void SetupPanel::fillPictures() {
+  const Setup* now = setup();
+  if (now == nullptr) return;
+  Attachment owner;
+  owner.setup = now->id;
+  std::vector<Attachment> files = m_desk.attachmentsOf(now->id);
+  if (const QListWidgetItem* item = m_runs->currentItem()) {
+    const auto ofRun = m_desk.attachmentsOf(item->data(Qt::UserRole).toString().toStdString());
+    files.insert(files.end(), ofRun.begin(), ofRun.end());
+  }
+  m_strip->show(files, owner);
+}
+
 void SetupPanel::runChosen() {
+  fillPictures();
   const QListWidgetItem* item = m_runs->currentItem();
   const bool isVoid = item != nullptr && item->data(Qt::UserRole + 1).toBool();
   m_void->setText(isVoid ? tr("Count it again") : tr("Void"));
@@ -325,6 +354,9 @@ void SetupPanel::takeName() {
   m_desk.edit(tr("Rename a setup"), [&](Study& study, StudyPlan& plan) {
     Setup& renamed = study.setups[static_cast<size_t>(m_setup)];
     if (plan.reference == renamed.name) plan.reference = name;
+    for (StatedFigure& one : plan.stated) {
+      if (one.setup == renamed.name) one.setup = name;
+    }
     renamed.name = name;
   });
 }

@@ -16,14 +16,19 @@ namespace look {
 class SetupSign;
 }
 
+class Pictures;
+class PictureStrip;
+class StatedPanel;
 class StudyDesk;
 
 class SetupPanel : public QWidget {
   Q_OBJECT
  public:
-  SetupPanel(StudyDesk& desk, QWidget* parent);
+  SetupPanel(StudyDesk& desk, Pictures& pictures, QWidget* parent);
 
   void show(int setup, int load);
+  /// The run whose line lies at a place of the screen; empty when there is none.
+  std::string runAt(const QPoint& onScreen) const;
   /// Puts the cursor into the setup's name.
   void focusName();
 
@@ -37,6 +42,7 @@ class SetupPanel : public QWidget {
   void fillFields();
   void fillSoFar();
   void fillRuns();
+  void fillPictures();
   void takeName();
   void takeField(int of, const QString& field, const std::string& typed);
   void runChosen();
@@ -52,10 +58,12 @@ class SetupPanel : public QWidget {
   QLineEdit* m_name;
   QLabel* m_price;
   QLabel* m_differs;
+  PictureStrip* m_strip;
   QTableWidget* m_table;
   QPushButton* m_fold;
   QPushButton* m_reference;
   QPushButton* m_remove;
+  StatedPanel* m_stated;
   QLabel* m_soFar;
   QLabel* m_runsHead;
   QListWidget* m_runs;

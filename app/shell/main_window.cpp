@@ -13,6 +13,8 @@
 #include <cmath>
 
 #include "app/allow/allow_card.h"
+#include "app/attached/picture_over.h"
+#include "app/attached/pictures.h"
 #include "app/finder/finder.h"
 #include "app/interrupted/interrupted_panel.h"
 #include "app/look/ask_file.h"
@@ -86,6 +88,7 @@ MainWindow::MainWindow(const QString& recorder, QWidget* parent, const QString& 
   connectKeeper();
   connectReader();
   connectTaker();
+  connectPictures();
   setAcceptDrops(true);
   listenToDesk();
   if (!restoreGeometry(m_settings.windowGeometry())) resize(look::px(1280), look::px(800));
@@ -105,6 +108,7 @@ MainWindow::~MainWindow() {
   m_keep.reset();
   m_read.reset();
   m_take.reset();
+  m_draw.reset();
 }
 
 void MainWindow::showEvent(QShowEvent* event) {
@@ -223,6 +227,7 @@ void MainWindow::showProposals() {
 int MainWindow::page() const { return m_pages->currentIndex(); }
 
 void MainWindow::goTo(int page) {
+  if (m_over != nullptr) m_over->hide();
   if (!m_desk.hasBook() && page != Readings && page != Watch && page != TakingIn) page = Start;
   if (isVisible()) make(page);
   const bool isOther = m_pages->currentIndex() != page;

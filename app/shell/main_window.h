@@ -23,6 +23,9 @@ class FollowWires;
 class InterruptedPanel;
 class LogSheet;
 class KeepWires;
+class PictureOver;
+class PictureWires;
+class Pictures;
 class PlanStation;
 class ReadWires;
 class ReadingsPage;
@@ -58,6 +61,7 @@ class MainWindow : public QMainWindow {
   void goTo(int page);
   int page() const;
   StudyDesk& desk() { return m_desk; }
+  Pictures& pictures() { return *m_pictures; }
   /// The run that is watched, whether its station has been looked at or not.
   LiveModel& live() { return m_live; }
   // Stations are made when they are first needed, so that the window is up at once.
@@ -90,6 +94,7 @@ class MainWindow : public QMainWindow {
   void connectKeeper();
   void connectReader();
   void connectTaker();
+  void connectPictures();
   void listenToDesk();
   void takeBook(const std::shared_ptr<const BookView>& view);
   void takeRefusedBook(const QString& why);
@@ -116,6 +121,12 @@ class MainWindow : public QMainWindow {
   void chooseBook();
   void chooseLog();
   void pasteLog();
+  void paste();
+  void attach(const Attachment& owner, const QStringList& paths, const QImage& pasted = {});
+  void choosePicture(const Attachment& owner);
+  void openPicture(long long id);
+  void sayOfPicture(long long id, const QString& words);
+  std::optional<Attachment> fileOwner(std::optional<QPoint> onScreen);
   void takeLog(const std::shared_ptr<LogWish>& wish);
   void takeTaken(const QString& run, const QString& name, const QString& refusal);
   void logNow();
@@ -131,6 +142,7 @@ class MainWindow : public QMainWindow {
   RecorderStart m_recorder;
   StudyDesk m_desk;
   LiveModel m_live;
+  std::unique_ptr<Pictures> m_pictures;
   std::shared_ptr<const MachineSnapshot> m_seen;     // this machine, as it was read last
   QString m_machineKey;                              // by what the book knows this machine again
   std::shared_ptr<const ReadingChoices> m_proposed;  // what the book says of this machine's readings, not accepted
@@ -140,8 +152,9 @@ class MainWindow : public QMainWindow {
   std::optional<StartRequest> m_startOnOpen;         // "log now": begins once its book is open
   std::function<void()> m_startOnConfirm;            // what was allowed begins once that is kept
   int m_pageBeforeLog = Start;
-  QString m_logName, m_studyOnChange;  // the log in hand; the study to be shown once the book tells it
-  std::shared_ptr<LogWish> m_logWish;  // while it is taken in
+  QString m_logName, m_studyOnChange;     // the log in hand; the study to be shown once the book tells it
+  std::shared_ptr<LogWish> m_logWish;     // while it is taken in
+  std::shared_ptr<QString> m_nameOnRedo;  // where the name is kept that a log gets when it is put beside a run again
   Trail* m_trail;
   QStackedWidget* m_pages;
   InterruptedPanel* m_interrupted;
@@ -156,11 +169,13 @@ class MainWindow : public QMainWindow {
   StartPage* m_start = nullptr;
   LogSheet* m_logSheet = nullptr;
   Finder* m_finder = nullptr;
+  PictureOver* m_over = nullptr;
   // Last, so that they go first.
   std::unique_ptr<FollowWires> m_follow;
   std::unique_ptr<KeepWires> m_keep;
   std::unique_ptr<ReadWires> m_read;
   std::unique_ptr<TakeWires> m_take;
+  std::unique_ptr<PictureWires> m_draw;
 };
 
 }  // namespace ash

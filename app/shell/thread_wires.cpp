@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/thread_wires.h"
 
+#include "app/attached/picture_keeper.h"
 #include "app/follow/run_follower.h"
 #include "app/readings/bench_reader.h"
 #include "app/study/book_keeper.h"
@@ -100,6 +101,25 @@ void TakeWires::take(const std::shared_ptr<LogWish>& wish) {
 }
 
 void TakeWires::giveUp() { m_taker->expect(++m_number); }
+
+PictureWires::PictureWires(QObject* parent) : WorkerThread(parent) {
+  auto* keeper = new PictureKeeper;
+  connect(this, &PictureWires::attachWanted, keeper, &PictureKeeper::attach);
+  connect(this, &PictureWires::takeOffWanted, keeper, &PictureKeeper::takeOff);
+  connect(this, &PictureWires::putBackWanted, keeper, &PictureKeeper::putBack);
+  connect(this, &PictureWires::detachWanted, keeper, &PictureKeeper::detach);
+  connect(this, &PictureWires::describeWanted, keeper, &PictureKeeper::describe);
+  connect(this, &PictureWires::describeAgainWanted, keeper, &PictureKeeper::describeAgain);
+  connect(this, &PictureWires::drawWanted, keeper, &PictureKeeper::draw);
+  connect(this, &PictureWires::writeWanted, keeper, &PictureKeeper::write);
+  connect(keeper, &PictureKeeper::attached, this, &PictureWires::attached);
+  connect(keeper, &PictureKeeper::detached, this, &PictureWires::detached);
+  connect(keeper, &PictureKeeper::described, this, &PictureWires::described);
+  connect(keeper, &PictureKeeper::changed, this, &PictureWires::changed);
+  connect(keeper, &PictureKeeper::drawn, this, &PictureWires::drawn);
+  connect(keeper, &PictureKeeper::written, this, &PictureWires::written);
+  begin(keeper);
+}
 
 ReadWires::ReadWires(const QString& root, QObject* parent) : WorkerThread(parent) {
   auto* reader = new BenchReader(root);

@@ -3,6 +3,7 @@
 // emitted; it is carried out on the thread, and what comes of it arrives on the interface's.
 #pragma once
 
+#include <QImage>
 #include <QObject>
 #include <QThread>
 #include <memory>
@@ -17,6 +18,9 @@ namespace ash {
 
 class BenchReader;
 class LogTaker;
+class PictureKeeper;
+struct AttachWish;
+struct KeptFiles;
 struct BesideLook;
 struct LogLook;
 struct LogWish;
@@ -123,6 +127,31 @@ class TakeWires : public WorkerThread {
  private:
   LogTaker* m_taker;
   int m_number = 0;
+};
+
+/// Takes pictures and other files in, and draws them.
+class PictureWires : public WorkerThread {
+  Q_OBJECT
+ public:
+  explicit PictureWires(QObject* parent);
+
+ signals:
+  // Wishes.
+  void attachWanted(const std::shared_ptr<const ash::AttachWish>& wish);
+  void takeOffWanted(const std::shared_ptr<const ash::KeptFiles>& files);
+  void putBackWanted(const std::shared_ptr<const ash::KeptFiles>& files);
+  void detachWanted(const QString& book, long long id);
+  void describeWanted(const QString& book, long long id, const QString& words);
+  void describeAgainWanted(const QString& book, long long id, const QString& words);
+  void drawWanted(const QString& book, const std::shared_ptr<const ash::Attachment>& one, const QSize& most);
+  void writeWanted(const QString& book, long long id, const QString& path);
+  // What is heard.
+  void attached(const std::shared_ptr<const ash::KeptFiles>& files, const QString& remarks, const QString& refusal);
+  void detached(const std::shared_ptr<const ash::KeptFiles>& files, const QString& refusal);
+  void described(long long id, const QString& before, const QString& now, const QString& refusal);
+  void changed(const QString& refusal);
+  void drawn(long long id, const QSize& most, const QImage& image, const QString& refusal);
+  void written(const QString& path, const QString& refusal);
 };
 
 /// Reads this machine.

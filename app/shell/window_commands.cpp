@@ -28,7 +28,7 @@ void MainWindow::buildShortcuts() {
   add(QKeySequence(Qt::CTRL | Qt::Key_K), [this] { openFinder(); });
   add(QKeySequence(Qt::CTRL | Qt::Key_O), [this] { chooseBook(); });
   add(QKeySequence(Qt::CTRL | Qt::Key_I), [this] { chooseLog(); });
-  add(QKeySequence(QKeySequence::Paste), [this] { pasteLog(); });
+  add(QKeySequence(QKeySequence::Paste), [this] { paste(); });
   add(QKeySequence(Qt::CTRL | Qt::Key_N), [this] {
     if (!m_desk.hasBook()) return newBook();
     goTo(Plan);
@@ -93,6 +93,10 @@ std::vector<FinderEntry> MainWindow::commands() {
                        [this] { m_desk.undoStack().redo(); }});
   entries.push_back({tr("Open a book"), kind, key("Ctrl+O"), [this] { chooseBook(); }});
   entries.push_back({tr("Take a log in"), kind, key("Ctrl+I"), [this] { chooseLog(); }});
+  if (m_desk.hasBook())
+    entries.push_back({tr("Keep a picture or another file here"), kind, {}, [this] {
+                         choosePicture(fileOwner(std::nullopt).value_or(Attachment()));
+                       }});
   entries.push_back({tr("Take the table in the clipboard in as a log"), kind, key("Ctrl+V"), [this] { pasteLog(); }});
   entries.push_back({tr("New book"), kind, {}, [this] { newBook(); }});
   entries.push_back({tr("Open the demo book"), kind, {}, [this] { openDemo(); }});

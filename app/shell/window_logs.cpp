@@ -1,20 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What the window does with logs of other programs: dropped on it, pasted, chosen; taken in, put beside a run, undone.
+// What the window does with logs of other programs: pasted, chosen; taken in, put beside a run, undone.
 #include <QClipboard>
 #include <QDir>
-#include <QDragEnterEvent>
 #include <QFile>
 #include <QFileInfo>
 #include <QGuiApplication>
-#include <QMimeData>
 #include <QStandardPaths>
 #include <QUndoCommand>
-#include <QUrl>
+#include <functional>
+#include <utility>
 
 #include "app/look/ask_file.h"
 #include "app/look/parts.h"
-#include "app/plan/plan_grid.h"
-#include "app/plan/plan_station.h"
 #include "app/shell/main_window.h"
 #include "app/shell/thread_wires.h"
 #include "app/taking_in/log_sheet.h"
@@ -23,37 +20,30 @@ namespace ash {
 using look::text;
 namespace {
 
-/// A log stands beside a run: taken off, and put there again with the offset it had.
+/// A log stands beside a run: taken off, and put there again. `again` is told where the name it then has is to be kept:
+/// it may be another one.
 class PutBeside : public QUndoCommand {
  public:
-  PutBeside(TakeWires& wires, std::shared_ptr<LogWish> wish, QString name)
+  using Again = std::function<void(const std::shared_ptr<QString>& name)>;
+  PutBeside(std::function<void(const QString& name)> off, Again again, const QString& name)
       : QUndoCommand(QObject::tr("put %1 beside a run").arg(name)),
-        m_wires(wires),
-        m_wish(std::move(wish)),
-        m_name(std::move(name)) {}
+        m_off(std::move(off)),
+        m_again(std::move(again)),
+        m_name(std::make_shared<QString>(name)) {}
   void undo() override {
-    emit m_wires.takeOffWanted(look::text(m_wish->beside.book), look::text(m_wish->beside.run), m_name);
+    m_off(*m_name);
     m_isOff = true;
   }
   void redo() override {
-    if (m_isOff) m_wires.take(std::make_shared<LogWish>(*m_wish));
-    m_isOff = false;
+    if (std::exchange(m_isOff, false)) m_again(m_name);
   }
 
  private:
-  TakeWires& m_wires;
-  std::shared_ptr<LogWish> m_wish;
-  QString m_name;
+  std::function<void(const QString& name)> m_off;
+  Again m_again;
+  std::shared_ptr<QString> m_name;
   bool m_isOff = false;
 };
-
-// The first file of this machine that is dragged; empty when there is none.
-QString draggedFile(const QMimeData* data) {
-  for (const QUrl& url : data->urls()) {
-    if (url.isLocalFile() && QFileInfo(url.toLocalFile()).isFile()) return url.toLocalFile();
-  }
-  return {};
-}
 
 // A table of two lines at least, in columns.
 bool isTable(const QString& words) {
@@ -84,6 +74,7 @@ LogSheet* MainWindow::logSheet() {
   connect(m_logSheet, &LogSheet::takeWanted, this, [this](const std::shared_ptr<LogWish>& wish) { takeLog(wish); });
   connect(m_logSheet, &LogSheet::left, this, [this] {
     m_take->giveUp();
+    m_logSheet->showRefusal({});
     goTo(m_pageBeforeLog);
   });
   connect(m_take.get(), &TakeWires::looked, m_logSheet, &LogSheet::showLook);
@@ -94,6 +85,8 @@ LogSheet* MainWindow::logSheet() {
 void MainWindow::openLog(const QString& path, const QString& setup, const QString& load) {
   if (path.contains(QChar::ReplacementCharacter))
     return say(tr("The name of this file is no UTF-8: %1. Rename it, or use ashg, which takes any name.").arg(path));
+  if (m_logSheet != nullptr && m_logSheet->isTaking())
+    return say(tr("%1 is being taken in; Esc gives it up.").arg(QFileInfo(m_logName).fileName()));
   if (page() != TakingIn) m_pageBeforeLog = page();
   m_logName = path;
   logSheet();
@@ -112,46 +105,41 @@ void MainWindow::takeLog(const std::shared_ptr<LogWish>& wish) {
   if (!wish->place.book.empty()) return m_take->take(wish);
   logSheet()->showRefusal({});
   look::askForFile(this, look::FileWish::Save, tr("In which book is it to be kept?"),
-                   QDir::homePath() + QStringLiteral("/bench") + kBookEnding, kBookEnding, [this](const QString& path) {
-                     m_logWish->place.book = path.toStdString();
-                     m_take->take(m_logWish);
+                   QDir::homePath() + QStringLiteral("/bench") + kBookEnding, kBookEnding,
+                   [this, wish](const QString& path) {
+                     wish->place.book = path.toStdString();
+                     m_logWish = wish;
+                     logSheet()->showTaking();
+                     m_take->take(wish);
                    });
 }
 
 void MainWindow::takeTaken(const QString& run, const QString& name, const QString& refusal) {
+  const auto redone = std::exchange(m_nameOnRedo, nullptr);
+  if (m_logSheet != nullptr) m_logSheet->showRefusal({});
   if (!refusal.isEmpty())
     return m_logSheet != nullptr && page() == TakingIn ? m_logSheet->showRefusal(refusal) : say(refusal);
-  if (page() != TakingIn || !m_logWish) return emit m_keep->refreshWanted();
+  if (redone) *redone = name;
+  if (redone || page() != TakingIn || !m_logWish) return emit m_keep->refreshWanted();
   const std::shared_ptr<LogWish> wish = std::exchange(m_logWish, nullptr);
   const QString book = text(wish->place.book);
   if (name.isEmpty()) {
     say(tr("%1 is kept as run %2.").arg(QFileInfo(m_logName).fileName(), run));
   } else {
-    m_desk.undoStack().push(new PutBeside(*m_take, wish, name));
+    const auto off = [this, wish](const QString& name_) {
+      emit m_take->takeOffWanted(text(wish->beside.book), text(wish->beside.run), name_);
+    };
+    const auto again = [this, wish](const std::shared_ptr<QString>& kept) {
+      m_nameOnRedo = kept;
+      m_take->take(std::make_shared<LogWish>(*wish));
+    };
+    m_desk.undoStack().push(new PutBeside(off, again, name));
     say(tr("%1 stands beside run %2. Ctrl+Z takes it off again.").arg(name, run));
   }
   goTo(m_desk.hasBook() ? Plan : Start);
   if (m_desk.bookPath() != book) return openBook(book);
   m_studyOnChange = text(wish->place.study);
   emit m_keep->refreshWanted();
-}
-
-void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
-  if (!draggedFile(event->mimeData()).isEmpty()) event->acceptProposedAction();
-}
-
-// A book is opened; anything else is a log, of the cell on which it was dropped.
-void MainWindow::dropEvent(QDropEvent* event) {
-  const QString path = draggedFile(event->mimeData());
-  if (path.isEmpty()) return;
-  event->acceptProposedAction();
-  if (path.endsWith(kBookEnding)) return openBook(path);
-  QString setup, load;
-  if (page() == Plan && m_plan != nullptr && m_desk.study() != nullptr) {
-    const auto cell = m_plan->cellAt(mapToGlobal(event->position().toPoint()));
-    if (cell) std::tie(setup, load) = *cell;
-  }
-  openLog(path, setup, load);
 }
 
 // A table out of another program, kept as a file until it is taken in.

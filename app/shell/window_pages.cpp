@@ -3,6 +3,7 @@
 #include <QLayout>
 #include <QStackedWidget>
 
+#include "app/attached/pictures.h"
 #include "app/plan/plan_station.h"
 #include "app/readings/outside_panel.h"
 #include "app/readings/readings_page.h"
@@ -57,7 +58,7 @@ Page* placed(QStackedWidget* pages, int index, Page* page) {
 
 PlanStation* MainWindow::plan() {
   if (m_plan != nullptr) return m_plan;
-  m_plan = placed(m_pages, Plan, new PlanStation(m_desk, m_pages->widget(Plan)));
+  m_plan = placed(m_pages, Plan, new PlanStation(m_desk, *m_pictures, m_pages->widget(Plan)));
   connect(m_plan, &PlanStation::startWanted, this, [this] { startRun(m_plan->request()); });
   connect(m_plan, &PlanStation::queueWanted, this, &MainWindow::startQueue);
   connect(m_plan, &PlanStation::watchWanted, this, [this](const QString& run) {
@@ -84,7 +85,8 @@ WatchStation* MainWindow::watch() {
 }
 
 TracesStation* MainWindow::traces() {
-  if (m_traces == nullptr) m_traces = placed(m_pages, Traces, new TracesStation(m_desk, m_pages->widget(Traces)));
+  if (m_traces == nullptr)
+    m_traces = placed(m_pages, Traces, new TracesStation(m_desk, *m_pictures, m_pages->widget(Traces)));
   return m_traces;
 }
 

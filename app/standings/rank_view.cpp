@@ -13,6 +13,7 @@
 #include "model/number_text.h"
 #include "report/answer.h"
 #include "report/page_charts.h"
+#include "report/stated.h"
 #include "report/svg_chart.h"
 
 namespace ash {
@@ -30,7 +31,8 @@ RankView::RankView(QWidget* parent) : QWidget(parent) {
   setAccessibleName(tr("Ranking of the setups"));
   setToolTip(
       tr("The best first. Foot: the room (or zero). Line on top: the limit. Bar at the right: the 95 % interval of the "
-         "mean; marks: each repeat."));
+         "mean; marks: each repeat. Bracket at the left: "
+         "what was expected; broken: what others claim."));
 }
 
 QSize RankView::sizeHint() const { return minimumSizeHint(); }
@@ -95,10 +97,23 @@ void RankView::fill() {
     spoken << tr("%1. %2: %3 %4")
                   .arg(m_columns.size() + 1)
                   .arg(text(column.setup), column.figure, column.margin + QStringLiteral(", ") + column.runs);
+    addSaid(load, column, spoken);
     m_columns.push_back(std::move(column));
   }
   fillEarlier(load, spoken);
   setAccessibleDescription(spoken.join(QStringLiteral("; ")));
+}
+
+// What was said of the figure itself; a difference has no place on its scale.
+void RankView::addSaid(const LoadStanding& load, Column& column, QStringList& spoken) const {
+  for (const StatedOutcome& outcome : outcomesOf(*m_report, load)) {
+    const StatedFigure& one = *outcome.stated;
+    if (one.setup != column.setup || one.isDifference || !(Figure(one.figure) == m_metric) || !one.takenBack.empty())
+      continue;
+    column.said.push_back(
+        {shownValue(m_metric, one.low), shownValue(m_metric, one.high), one.kind == StatedKind::Claimed});
+    spoken << tr("%1 %2 of %3").arg(text(statedBy(one)), text(statedRange(one)), text(one.setup));
+  }
 }
 
 // At the right end, in the order in which they were chosen.
@@ -143,6 +158,7 @@ double RankView::scaleTop() const {
   for (const Column& column : m_columns) {
     top = std::max({top, column.value, column.limit.value_or(0)});
     for (const double repeat : column.repeats) top = std::max(top, repeat);
+    for (const Column::Said& said : column.said) top = std::max(top, said.high);
   }
   return top;
 }
@@ -160,6 +176,20 @@ void RankView::paintScale(QPainter& painter, double foot, double pxPerUnit) cons
   }
   painter.drawText(QRectF(0, px(6), px(kLeft - 8), px(18)), Qt::AlignRight | Qt::AlignVCenter,
                    text(shownUnit(m_metric)));
+}
+
+// At the left, open: a bracket for what was expected, a broken one for what is claimed. Never filled, for it is no
+// measurement.
+void RankView::paintSaid(QPainter& painter, const Column& column, double x, double foot, double pxPerUnit) const {
+  double at = x - px(7);
+  for (const Column::Said& said : column.said) {
+    const double low = foot - said.low * pxPerUnit, high = foot - said.high * pxPerUnit;
+    painter.setPen(QPen(theme().softInk, 1.5, said.isClaim ? Qt::DotLine : Qt::SolidLine));
+    painter.drawLine(QPointF(at, low), QPointF(at, high));
+    painter.drawLine(QPointF(at, low), QPointF(at + px(5), low));
+    painter.drawLine(QPointF(at, high), QPointF(at + px(5), high));
+    at -= px(4);
+  }
 }
 
 void RankView::paintColumn(QPainter& painter, const Column& column, int rank, double x, double foot,
@@ -180,6 +210,7 @@ void RankView::paintColumn(QPainter& painter, const Column& column, int rank, do
     painter.drawLine(QPointF(x, foot - column.value * pxPerUnit),
                      QPointF(x + px(kWide), foot - column.value * pxPerUnit));
   }
+  paintSaid(painter, column, x, foot, pxPerUnit);
   // Margin and repeats at the right.
   const double right = x + px(kWide) + px(8);
   painter.setPen(QPen(t.ink, 1));

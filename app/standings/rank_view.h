@@ -30,15 +30,22 @@ class RankView : public QWidget {
     bool isAtLimit = false, hasWarning = false;
     bool isEarlier = false;  ///< of other work: shown beside, not ranked
     QString figure, margin, runs, left, price, study;
+    struct Said {
+      double low, high;
+      bool isClaim;
+    };
+    std::vector<Said> said;  // what was expected, and what others claim
   };
   void fill();
   Column columnOf(const ComparisonRow& row, const std::vector<std::shared_ptr<const AnalyzedRun>>& runs) const;
+  void addSaid(const LoadStanding& load, Column& column, QStringList& spoken) const;
   void fillEarlier(const LoadStanding& load, QStringList& spoken);
   double pitch() const;
   size_t ownColumns() const;
   bool hasLongNames() const;
   double scaleTop() const;
   void paintScale(QPainter& painter, double foot, double pxPerUnit) const;
+  void paintSaid(QPainter& painter, const Column& column, double x, double foot, double pxPerUnit) const;
   void paintColumn(QPainter& painter, const Column& column, int rank, double x, double foot, double pxPerUnit) const;
 
   std::shared_ptr<const StudyReport> m_report;

@@ -43,6 +43,7 @@ class StandingsStation : public StudyStation {
   void takeLevel();
   void fillVerdict();
   void fillTable();
+  void addStated(const Figure& figure, const std::vector<std::pair<const ComparisonRow*, bool>>& columns);
   void fitNames();
   void fitNamesSoon();
   void fillChecks();

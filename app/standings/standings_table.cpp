@@ -6,6 +6,7 @@
 #include <QTimer>
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "app/look/parts.h"
 #include "app/look/theme.h"
@@ -13,11 +14,60 @@
 #include "app/study/study_desk.h"
 #include "model/number_text.h"
 #include "report/answer.h"
+#include "report/stated.h"
 
 namespace ash {
 using look::px;
 using look::text;
 using look::theme;
+
+namespace {
+
+QTableWidgetItem* softItem(const QString& words, const QString& tip) {
+  auto* item = new QTableWidgetItem(words);
+  item->setForeground(theme().softInk);
+  QFont font = look::font(12);
+  font.setItalic(true);
+  item->setFont(font);
+  item->setToolTip(tip);
+  item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  return item;
+}
+
+}  // namespace
+
+// One row for all that one person said of a figure; marked as what it is, for nobody has measured it here.
+void StandingsStation::addStated(const Figure& figure,
+                                 const std::vector<std::pair<const ComparisonRow*, bool>>& columns) {
+  std::map<std::string, int> rows;
+  for (const StatedOutcome& outcome : outcomesOf(*m_report, *load())) {
+    const StatedFigure& one = *outcome.stated;
+    if (!(Figure(one.figure) == figure)) continue;
+    const std::string by = statedBy(one);
+    if (!rows.contains(by)) {
+      const int row = m_table->rowCount();
+      m_table->insertRow(row);
+      rows[by] = row;
+      auto* first = softItem(QStringLiteral("    ") + text(by), tr("%1: not measured here").arg(text(by)));
+      first->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+      m_table->setItem(row, 0, first);
+    }
+    for (size_t c = 0; c < columns.size(); ++c) {
+      const auto& [setup, isDifference] = columns[c];
+      if (setup->setup != one.setup) continue;
+      const QString tip = text(statedText(one)) + QStringLiteral(": ") + text(outcomeWords(outcome)) +
+                          QStringLiteral("; ") + text(statedHistory(one, m_report->summaries));
+      QString range = text(statedRange(one));
+      if (!one.isDifference) range.replace(QStringLiteral(" to "), QStringLiteral("–"));  // a narrow column
+      for (const QString& written : {text(shownUnit(figure)), QStringLiteral("K")})
+        range.replace(QStringLiteral("\u202F") + written, QString());
+      const QString words = isDifference == one.isDifference ? range
+                            : isDifference                   ? text(outcomeWords(outcome))
+                                                             : QString();
+      if (!words.isEmpty()) m_table->setItem(rows[by], static_cast<int>(c) + 1, softItem(words, tip));
+    }
+  }
+}
 
 void StandingsStation::fillTable() {
   m_table->clear();
@@ -86,6 +136,7 @@ void StandingsStation::fillTable() {
         }
         m_table->setItem(row, static_cast<int>(c) + 1, item);
       }
+      addStated(name, columns);
     }
   }
   m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);

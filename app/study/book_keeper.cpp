@@ -108,6 +108,11 @@ void BookKeeper::tell(bool isNew) {
   }
   view->studies = std::move(*studies);
   view->runs = std::move(*runs);
+  auto attachments = m_book->attachments();
+  if (attachments)
+    view->attachments = std::move(*attachments);
+  else
+    emit refused(text(attachments.error().message));
   for (const Study& study : view->studies) {
     if (auto open = unconfirmedOf(activeParts(study)); !open.empty()) view->unconfirmed[study.name] = std::move(open);
   }

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "model/active_parts.h"
+#include "model/attachment.h"
 #include "model/study.h"
 #include "report/study_report.h"
 #include "runner/interrupted.h"
@@ -21,6 +22,7 @@ struct BookView {
   QString path;
   std::vector<Study> studies;
   std::vector<RunSummary> runs;
+  std::vector<Attachment> attachments;                         ///< pictures and other files of setups and runs
   std::map<std::string, std::vector<ActivePart>> unconfirmed;  ///< by study: what nobody has allowed on this machine
 };
 

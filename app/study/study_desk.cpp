@@ -6,6 +6,9 @@
 #include <cmath>
 
 #include "app/look/words.h"
+#include "report/stated.h"
+#include "system/clock.h"
+
 namespace ash {
 using look::text;
 namespace {
@@ -15,7 +18,10 @@ class StudyEdit : public QUndoCommand {
  public:
   StudyEdit(StudyDesk& desk, const QString& what, Study before, Study after)
       : QUndoCommand(what), m_desk(desk), m_before(std::move(before)), m_after(std::move(after)) {}
-  void undo() override { m_desk.apply(m_after, m_before, this, true); }
+  void undo() override {
+    m_desk.keepStatedTraces(m_after, m_before);
+    m_desk.apply(m_after, m_before, this, true);
+  }
   void redo() override { m_desk.apply(m_before, m_after, this, false); }
 
  private:
@@ -80,6 +86,25 @@ const AnalyzedRun* StudyDesk::figuresOf(const std::string& run) const {
     if (known->run.name == run) return known.get();
   }
   return nullptr;
+}
+
+const std::vector<Attachment>& StudyDesk::attachments() const {
+  static const std::vector<Attachment> kNone;
+  return m_view ? m_view->attachments : kNone;
+}
+
+std::vector<Attachment> StudyDesk::attachmentsOf(long long setup) const {
+  std::vector<Attachment> all;
+  std::copy_if(attachments().begin(), attachments().end(), std::back_inserter(all),
+               [&](const Attachment& one) { return setup != 0 && one.setup == setup; });
+  return all;
+}
+
+std::vector<Attachment> StudyDesk::attachmentsOf(const std::string& run) const {
+  std::vector<Attachment> all;
+  std::copy_if(attachments().begin(), attachments().end(), std::back_inserter(all),
+               [&](const Attachment& one) { return one.run == run; });
+  return all;
 }
 
 std::vector<PlannedRun> StudyDesk::plannedRuns() const {
@@ -275,6 +300,16 @@ void StudyDesk::apply(const Study& before, const Study& after, QUndoCommand* com
   emit putWanted(std::make_shared<const Study>(before), std::make_shared<const Study>(after));
   emit workWanted(text(after.name));
   emit changed();
+}
+
+// What was expected cannot be unsaid in silence once there is a result.
+void StudyDesk::keepStatedTraces(const Study& now, Study& then) const {
+  const StudyPlan plan = planFromJson(now.plan);
+  StudyPlan target = planFromJson(then.plan);
+  if (plan.stated == target.stated) return;
+  keepTraces(plan.stated, target.stated, isoTimeNow(),
+             [this](const StatedFigure& one) { return hasResult(one, m_runs); });
+  then.plan = planToJson(target);
 }
 
 void StudyDesk::applyRemoval(const Study& study) { emit removeWanted(text(study.name)); }

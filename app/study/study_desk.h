@@ -25,6 +25,10 @@ class StudyDesk : public QObject {
   const Study* study() const { return m_hasStudy ? &m_study : nullptr; }
   const StudyPlan& plan() const { return m_plan; }
   const std::vector<RunSummary>& runs() const { return m_runs; }
+  /// Pictures and other files of a setup (by its row), or of a run.
+  std::vector<Attachment> attachmentsOf(long long setup) const;
+  std::vector<Attachment> attachmentsOf(const std::string& run) const;
+  const std::vector<Attachment>& attachments() const;
   /// Figures of the study as far as they are worked out; null before the first.
   const std::shared_ptr<const StudyReport>& report() const { return m_report; }
   int workedOut() const { return m_done; }
@@ -72,6 +76,8 @@ class StudyDesk : public QObject {
   // For the undo commands: applies without a new command. `command` is left out again when the book refuses it.
   void apply(const Study& before, const Study& after, QUndoCommand* command, bool isUndo);
   void applyRemoval(const Study& study);
+  /// Before an undo from `now` to `then`: what was stated, and has a result, keeps its trace.
+  void keepStatedTraces(const Study& now, Study& then) const;
 
  signals:
   /// Study, plan or runs are others than before.

@@ -9,6 +9,7 @@
 
 #include "app/look/theme.h"
 #include "app/look/words.h"
+#include "app/taking_in/lane_drawing.h"
 #include "model/number_text.h"
 #include "model/role.h"
 #include "model/text.h"
@@ -17,6 +18,15 @@ namespace ash {
 using look::px;
 using look::text;
 using look::theme;
+
+namespace {
+
+// A log may have begun before the run.
+QString signedClock(double seconds) {
+  return (seconds <= -0.5 ? QStringLiteral("\u2212") : QString()) + text(clockText(std::abs(seconds)));
+}
+
+}  // namespace
 
 BesideLane::BesideLane(QWidget* parent) : QWidget(parent) {
   setObjectName(QStringLiteral("beside-lane"));
@@ -52,10 +62,7 @@ void BesideLane::paintShape(QPainter& painter, const LaneShape& shape, const QSt
   painter.fillRect(lane, theme().panel);
   painter.setPen(theme().line);
   painter.drawRect(lane);
-  double low = INFINITY, high = -INFINITY;
-  for (size_t i = 0; i < shape.low.size(); ++i) {
-    if (std::isfinite(shape.low[i])) low = std::min(low, shape.low[i]), high = std::max(high, shape.high[i]);
-  }
+  const auto [low, high] = extentOf(shape);
   painter.setPen(theme().softInk);
   painter.setFont(look::font(12));
   painter.drawText(lane.adjusted(px(6), px(3), 0, 0), Qt::AlignLeft | Qt::AlignTop,
@@ -63,16 +70,10 @@ void BesideLane::paintShape(QPainter& painter, const LaneShape& shape, const QSt
   if (!(high > low)) return;
   painter.setClipRect(lane);
   painter.setPen(QPen(colour, 1.3));
-  const auto at = [&](double t, double v) {
+  drawLane(painter, shape, [&, low = low, high = high](double t, double v) {
     return QPointF(px(8) + (offsetS + t * stretch - m_fromS) / secondsOfPx(),
                    lane.bottom() - px(5) - (v - low) / (high - low) * (lane.height() - px(26)));
-  };
-  for (size_t i = 0; i < shape.timeS.size(); ++i) {
-    if (std::isnan(shape.low[i])) continue;
-    painter.drawLine(at(shape.timeS[i], shape.low[i]), at(shape.timeS[i], shape.high[i]));
-    if (i > 0 && std::isfinite(shape.high[i - 1]))
-      painter.drawLine(at(shape.timeS[i - 1], shape.high[i - 1]), at(shape.timeS[i], shape.high[i]));
-  }
+  });
   painter.setClipping(false);
 }
 
@@ -86,8 +87,8 @@ void BesideLane::paintEvent(QPaintEvent*) {
   painter.setPen(theme().softInk);
   painter.setFont(look::font(11));
   const QRectF line(px(8), height() - foot, width() - px(16), foot);
-  painter.drawText(line, Qt::AlignLeft | Qt::AlignVCenter, text(clockText(std::max(0.0, m_fromS))));
-  painter.drawText(line, Qt::AlignRight | Qt::AlignVCenter, text(clockText(std::max(0.0, m_toS))));
+  painter.drawText(line, Qt::AlignLeft | Qt::AlignVCenter, signedClock(m_fromS));
+  painter.drawText(line, Qt::AlignRight | Qt::AlignVCenter, signedClock(m_toS));
   if (!hasFocus()) return;
   painter.setPen(QPen(theme().ink, 1, Qt::DotLine));
   painter.setBrush(Qt::NoBrush);

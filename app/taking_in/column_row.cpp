@@ -6,7 +6,6 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPainter>
-#include <QPainterPath>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
@@ -14,12 +13,17 @@
 #include "app/look/parts.h"
 #include "app/look/roles_offered.h"
 #include "app/look/theme.h"
+#include "app/taking_in/lane_drawing.h"
 #include "model/number_text.h"
 
 namespace ash {
 using look::px;
 using look::text;
 using look::theme;
+
+namespace {
+constexpr int kNamePx = 210;  // a longer name is cut in its middle: names of a row of sensors differ at their ends
+}
 
 ColumnLane::ColumnLane(QWidget* parent) : QWidget(parent) {
   setMinimumSize(px(150), px(40));
@@ -38,27 +42,16 @@ void ColumnLane::paintEvent(QPaintEvent*) {
   painter.fillRect(rect(), theme().panel);
   painter.setPen(theme().line);
   painter.drawRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5));
-  double low = INFINITY, high = -INFINITY;
-  for (size_t i = 0; i < m_shape.low.size(); ++i) {
-    if (std::isfinite(m_shape.low[i])) low = std::min(low, m_shape.low[i]);
-    if (std::isfinite(m_shape.high[i])) high = std::max(high, m_shape.high[i]);
-  }
+  const auto [low, high] = extentOf(m_shape);
   if (!(high >= low) || m_shape.timeS.size() < 2) return;
   const double lengthS = std::max(m_shape.timeS.back() - m_shape.timeS.front(), 1e-9);
   const double labels = px(46), pad = px(5);
-  const auto x = [&](double t) { return pad + (t - m_shape.timeS.front()) / lengthS * (width() - labels - 2 * pad); };
-  const auto y = [&](double v) {
-    return height() - pad - (high > low ? (v - low) / (high - low) : 0.5) * (height() - 2 * pad);
-  };
   painter.setPen(QPen(theme().series(m_colour), 1.2));
-  for (size_t i = 0; i < m_shape.timeS.size(); ++i) {
-    if (std::isnan(m_shape.low[i])) continue;
-    painter.drawLine(QPointF(x(m_shape.timeS[i]), y(m_shape.low[i])),
-                     QPointF(x(m_shape.timeS[i]), y(m_shape.high[i]) - 0.6));
-    if (i > 0 && std::isfinite(m_shape.high[i - 1]))
-      painter.drawLine(QPointF(x(m_shape.timeS[i - 1]), y(m_shape.high[i - 1])),
-                       QPointF(x(m_shape.timeS[i]), y(m_shape.high[i])));
-  }
+  drawLane(painter, m_shape, [&, low = low, high = high](double t, double v) {
+    const double share = high > low ? (v - low) / (high - low) : 0.5;
+    return QPointF(pad + (t - m_shape.timeS.front()) / lengthS * (width() - labels - 2 * pad),
+                   height() - pad - share * (height() - 2 * pad));
+  });
   painter.setPen(theme().softInk);
   painter.setFont(look::font(11));
   const int digits = high - low < 1 ? 2 : high - low < 10 ? 1 : 0;
@@ -87,7 +80,6 @@ QString reasonWords(const ColumnFacts& facts) {
 
 ColumnRow::ColumnRow(const ColumnFacts& facts, const LaneShape* shape, int colour, QWidget* parent) : QWidget(parent) {
   build(text(facts.column.name), true);
-  m_unit = text(facts.column.unitText);
   fillRoles(facts.column);
   QString why = reasonWords(facts);
   if (facts.refused > 0)
@@ -121,10 +113,11 @@ void ColumnRow::build(const QString& name, bool isTaken) {
   auto* words = new QVBoxLayout;
   words->setSpacing(px(2));
   auto* top = new QHBoxLayout;
-  m_taken = new QCheckBox(name, this);
+  m_taken = new QCheckBox(QFontMetrics(font()).elidedText(name, Qt::ElideMiddle, px(kNamePx)), this);
+  m_taken->setAccessibleName(name);
   m_taken->setObjectName(QStringLiteral("take-") + name);
   m_taken->setChecked(isTaken);
-  m_taken->setToolTip(tr("Taken in. Off: the column is left out."));
+  m_taken->setToolTip(tr("%1: taken in. Off: the column is left out.").arg(name));
   m_role = new QComboBox(this);
   m_role->setObjectName(QStringLiteral("role-") + name);
   m_role->setAccessibleName(tr("What %1 means").arg(name));
@@ -143,7 +136,7 @@ void ColumnRow::build(const QString& name, bool isTaken) {
   row->addWidget(m_lane, 4);
   connect(m_taken, &QCheckBox::toggled, this, [this](bool isTaken_) { emit takenSaid(m_name, isTaken_); });
   connect(m_role, &QComboBox::activated, this,
-          [this](int index) { emit roleSaid(m_name, m_role->itemData(index).toString(), m_unit); });
+          [this](int index) { emit roleSaid(m_name, m_role->itemData(index).toString()); });
 }
 
 // Of its own quantity, where that is known, else all.

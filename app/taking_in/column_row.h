@@ -35,14 +35,14 @@ class ColumnRow : public QWidget {
 
  signals:
   /// A person said what the column is; an empty role: it has none.
-  void roleSaid(const QString& column, const QString& role, const QString& unit);
+  void roleSaid(const QString& column, const QString& role);
   void takenSaid(const QString& column, bool isTaken);
 
  private:
   void build(const QString& name, bool isTaken);
   void fillRoles(const PlannedColumn& column);
 
-  QString m_name, m_unit;
+  QString m_name;
   QCheckBox* m_taken = nullptr;
   QComboBox* m_role = nullptr;
   QLabel* m_why = nullptr;

@@ -32,8 +32,8 @@ int numberWidth() { return px(34); }
 HeadView::HeadView(QWidget* parent) : QWidget(parent) {
   setAccessibleName(tr("The first lines of the log"));
   setToolTip(
-      tr("Underlined: what was read as time, as a unit, as a decimal mark. Struck through in ember: no row of "
-         "readings, or no number."));
+      tr("Underlined: what was read as time, as a unit, as a decimal mark. In ember: no row of readings, or no "
+         "number."));
 }
 
 void HeadView::show(std::vector<HeadLine> lines) {

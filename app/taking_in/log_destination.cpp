@@ -23,6 +23,19 @@ namespace {
 
 constexpr int kOwnRun = 0;
 
+// Since it was asked last: a field that is only left is no reason to read a long log again.
+bool wasChanged(QLineEdit* line) {
+  const bool isChanged = line->isModified();
+  line->setModified(false);
+  return isChanged;
+}
+
+std::optional<double> secondsIn(const QLineEdit* line) {
+  const QString typed =
+      line->text().trimmed().replace(QLatin1Char(','), QLatin1Char('.')).replace(QChar(0x2212), QLatin1Char('-'));
+  return parseNumber(typed.toStdString());
+}
+
 // As the entry line takes it.
 std::string roomLine(const QLineEdit* room) { return "room " + room->text().trimmed().toStdString(); }
 
@@ -48,7 +61,9 @@ LogDestination::LogDestination(const StudyDesk& desk, QWidget* parent) : QWidget
     m_beside->setVisible(isBeside());
     emit lookNeeded();
   });
-  connect(m_time, &QLineEdit::editingFinished, this, &LogDestination::lookNeeded);
+  connect(m_time, &QLineEdit::editingFinished, this, [this] {
+    if (wasChanged(m_time)) emit lookNeeded();
+  });
 }
 
 QWidget* LogDestination::addGroup(QHBoxLayout* row) {
@@ -113,8 +128,8 @@ void LogDestination::buildBeside(QHBoxLayout* row) {
   m_beside->layout()->addWidget(find);
   connect(m_run, &QComboBox::activated, this, &LogDestination::lookNeeded);
   connect(m_offset, &QLineEdit::editingFinished, this, [this] {
-    const QString typed = m_offset->text().trimmed().replace(QLatin1Char(','), QLatin1Char('.'));
-    m_offsetS = parseNumber(typed.toStdString());
+    if (!wasChanged(m_offset)) return;
+    m_offsetS = secondsIn(m_offset);
     emit lookNeeded();
   });
   connect(find, &QPushButton::clicked, this, [this] {
@@ -200,7 +215,10 @@ void LogDestination::fill(LogWish& wish) const {
 }
 
 QString LogDestination::problem() const {
-  if (isBeside()) return m_run->count() > 0 ? QString() : tr("This book has no run yet beside which it could stand.");
+  if (isBeside() && m_run->count() == 0) return tr("This book has no run yet beside which it could stand.");
+  if (isBeside() && !m_offset->text().trimmed().isEmpty() && !secondsIn(m_offset))
+    return tr("The offset is a number of seconds, such as 41.3; empty, it is found.");
+  if (isBeside()) return {};
   if (m_room->text().trimmed().isEmpty() || parseEntry(roomLine(m_room))) return {};
   return tr("The room is a temperature in °C, such as 22.5.");
 }

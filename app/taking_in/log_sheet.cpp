@@ -132,7 +132,7 @@ QWidget* LogSheet::buildFoot() {
   m_progress->setTextVisible(false);
   m_progress->setFixedWidth(px(160));
   m_progress->setFixedHeight(px(8));
-  m_progress->setAccessibleName(tr("How much of the log has been read"));
+  m_progress->setAccessibleName(tr("How much of the work on the log is done"));
   m_take = new QPushButton(tr("Take it in    Ctrl+Enter"), foot);
   m_take->setObjectName(QStringLiteral("log-take"));
   m_take->setProperty("role", "main");
@@ -185,10 +185,14 @@ void LogSheet::lookAgain() {
   emit lookWanted(wish());
 }
 
-void LogSheet::take() {
-  if (!m_take->isEnabled()) return;
+void LogSheet::showTaking() {
   m_isTaking = true;
   showFoot();
+}
+
+void LogSheet::take() {
+  if (!m_take->isEnabled()) return;
+  showTaking();
   emit takeWanted(wish());
 }
 
@@ -250,7 +254,7 @@ void LogSheet::showColumns() {
   const auto add = [&](ColumnRow* row) {
     connect(
         row, &ColumnRow::roleSaid, this,
-        [this](const QString& column, const QString& role, const QString&) {
+        [this](const QString& column, const QString& role) {
           m_said[column.toStdString()] = {role.toStdString(), {}};
           lookAgain();
         },

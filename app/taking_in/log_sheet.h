@@ -29,7 +29,10 @@ class LogSheet : public QWidget {
   void showLook(const std::shared_ptr<const LogLook>& look, const std::shared_ptr<const BesideLook>& beside,
                 const QString& refusal);
   void showProgress(double share);
+  /// Nothing is being taken any more: why not, or nothing to say.
   void showRefusal(const QString& why);
+  /// It is being taken, from somewhere else than by the button.
+  void showTaking();
   bool isTaking() const { return m_isTaking; }
 
  signals:

@@ -47,6 +47,13 @@ void RunPicks::show(const std::shared_ptr<const StudyReport>& report, const std:
       if (!row.boxes.empty()) m_rows.push_back(std::move(row));
     }
   }
+  m_mostBoxes = 1;
+  m_longestName = 0;
+  const QFontMetrics metrics(look::font(13, QFont::DemiBold));
+  for (const Row& row : m_rows) {
+    m_mostBoxes = std::max(m_mostBoxes, row.boxes.size());
+    m_longestName = std::max<double>(m_longestName, metrics.horizontalAdvance(text(row.setup)) + px(30));
+  }
   m_row = std::clamp(m_row, 0, std::max(0, static_cast<int>(m_rows.size()) - 1));
   speak();
   updateGeometry();
@@ -59,15 +66,8 @@ QSize RunPicks::sizeHint() const {
 
 // Names take what the boxes leave: whole where there is room.
 double RunPicks::namesWidth() const {
-  size_t most = 1;
-  double longest = 0;
-  const QFontMetrics metrics(look::font(13, QFont::DemiBold));
-  for (const Row& row : m_rows) {
-    most = std::max(most, row.boxes.size());
-    longest = std::max<double>(longest, metrics.horizontalAdvance(text(row.setup)) + px(30));
-  }
-  const double room = width() - px(kBoxPitch) * static_cast<double>(most);
-  return std::clamp(longest, px(kNames) * 1.0, std::max<double>(px(kNames), room));
+  const double room = width() - px(kBoxPitch) * static_cast<double>(m_mostBoxes);
+  return std::clamp(m_longestName, px(kNames) * 1.0, std::max<double>(px(kNames), room));
 }
 
 QRectF RunPicks::boxRect(size_t row, size_t box) const {

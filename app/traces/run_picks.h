@@ -49,6 +49,8 @@ class RunPicks : public QWidget {
 
   std::vector<Row> m_rows;
   std::set<std::string> m_picked;
+  size_t m_mostBoxes = 1;
+  double m_longestName = 0;     // in pixels
   int m_row = 0, m_column = 0;  // column -1 = the setup itself
 };
 

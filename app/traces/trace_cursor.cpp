@@ -37,9 +37,9 @@ void TraceLanes::drawCursor() {
     };
     std::vector<Value> values;
     for (const Line& line : lane.lines) {
-      if (line.mean.empty()) continue;
-      if (m_cursor && (*m_cursor < line.mean.t.front() || *m_cursor > line.mean.t.back())) continue;
-      const double value = m_cursor ? interpolate(line.mean, *m_cursor) : line.mean.v.back();
+      if (line.values().empty()) continue;
+      if (m_cursor && (*m_cursor < line.values().t.front() || *m_cursor > line.values().t.back())) continue;
+      const double value = m_cursor ? interpolate(line.values(), *m_cursor) : line.values().v.back();
       values.push_back({lane.rect->axis(QCPAxis::atLeft)->coordToPixel(value), value, &line});
     }
     std::sort(values.begin(), values.end(), [](const Value& a, const Value& b) { return a.y < b.y; });
@@ -102,6 +102,8 @@ void TraceLanes::keyPressEvent(QKeyEvent* event) {
       return m_plot->replot();
     case Qt::Key_0:
       return resetRange();
+    case Qt::Key_P:
+      return openNearestFlag();
     case Qt::Key_H:
       return holdScale(!m_holdsScale);
     case Qt::Key_Escape:

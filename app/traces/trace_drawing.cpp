@@ -28,41 +28,37 @@ QVector<double> vectorOf(const std::vector<double>& values, double factor = 1) {
 
 }  // namespace
 
-void TraceLanes::drawGroup(Lane& lane, const LaneSpec& spec, const TraceGroup& group) {
-  Band band = bandFor(spec, group);
-  if (band.t.empty()) return;
-  // Two readings a pixel are all that can be seen.
-  Line line{group.shortLabel,    theme().series(group.setupIndex),
-            group.setupIndex,    group.isVoid || !group.endMark.isEmpty(),
-            {band.t, band.mean}, 0};
-  for (double& value : line.mean.v) value *= spec.factor;
-  line.endS = band.t.back();
+void TraceLanes::drawGroup(Lane& lane, const TraceGroup& group, const std::shared_ptr<const TracedGroup>& traced) {
+  if (traced->mean.empty()) return;
+  Line line;
+  line.label = group.shortLabel;
+  line.colour = theme().series(group.setupIndex);
+  line.setupIndex = group.setupIndex;
+  line.isHollow = group.isVoid || !group.endMark.isEmpty();
+  line.traced = traced;
+  line.endS = line.values().t.back();
   for (const AnalyzedRun* run : group.runs) {
     const double zero = zeroOf(*run, m_choice.align, m_choice.epochS);
     if (run->figures.load) line.endS = std::min(line.endS, run->figures.load->endS - zero - 2);
   }
   QCPAxis* x = lane.rect->axis(QCPAxis::atBottom);
   QCPAxis* y = lane.rect->axis(QCPAxis::atLeft);
-  if (group.runs.size() > 1) {
-    QCPGraph* low = m_plot->addGraph(x, y);
-    QCPGraph* high = m_plot->addGraph(x, y);
-    low->setPen(Qt::NoPen);
-    high->setPen(Qt::NoPen);
-    low->setData(vectorOf(band.t), vectorOf(band.low, spec.factor), true);
-    high->setData(vectorOf(band.t), vectorOf(band.high, spec.factor), true);
-    high->setBrush(theme().seriesTint(group.setupIndex));
-    high->setChannelFillGraph(low);
+  if (!traced->low.empty()) {
+    line.lowGraph = m_plot->addGraph(x, y);
+    line.highGraph = m_plot->addGraph(x, y);
+    line.lowGraph->setPen(Qt::NoPen);
+    line.highGraph->setPen(Qt::NoPen);
+    line.highGraph->setBrush(theme().seriesTint(group.setupIndex));
+    line.highGraph->setChannelFillGraph(line.lowGraph);
   }
-  const Series thin = lowestAndHighest(line.mean, 700);
-  QCPGraph* graph = m_plot->addGraph(x, y);
-  graph->setPen(group.pen(1.5));
-  graph->setAntialiased(group.dash == 0);
-  graph->setData(vectorOf(thin.t), vectorOf(thin.v), true);
+  line.graph = m_plot->addGraph(x, y);
+  line.graph->setPen(group.pen(1.5));
+  line.graph->setAntialiased(group.dash == 0);
   if (!group.endMark.isEmpty() && lane.rect == m_plot->axisRect(0)) {
     auto* mark = new QCPItemText(m_plot);
     mark->position->setAxes(x, y);
     mark->position->setAxisRect(lane.rect);
-    mark->position->setCoords(thin.t.back(), thin.v.back());
+    mark->position->setCoords(line.values().t.back(), line.values().v.back());
     mark->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
     mark->setText(QStringLiteral("╳ ") + group.endMark);
     mark->setColor(theme().ink);
@@ -70,6 +66,45 @@ void TraceLanes::drawGroup(Lane& lane, const LaneSpec& spec, const TraceGroup& g
     mark->setClipAxisRect(lane.rect);
   }
   lane.lines.push_back(std::move(line));
+}
+
+int TraceLanes::lineCount() const {
+  int count = 0;
+  for (const Lane& lane : m_lanes) count += static_cast<int>(lane.lines.size());
+  return count;
+}
+
+// Lines of one pixel with hard edges: a tenth of the work of smooth ones.
+void TraceLanes::drawFast() {
+  for (Lane& lane : m_lanes) {
+    for (const Line& line : lane.lines) {
+      QPen pen = line.graph->pen();
+      pen.setWidthF(1);
+      line.graph->setPen(pen);
+      line.graph->setAntialiased(false);
+    }
+  }
+}
+
+// Of every line as many readings as can be seen, from the part that is shown.
+void TraceLanes::fillShown() {
+  for (Lane& lane : m_lanes) {
+    if (lane.rect == nullptr) continue;
+    const QCPRange range = lane.rect->axis(QCPAxis::atBottom)->range();
+    // Of many lines a reading each pixel is all that can be told apart.
+    const int width = lineCount() > kManyLines ? lane.rect->width() / 2 : lane.rect->width();
+    const auto columns = static_cast<size_t>(std::max(100, width));
+    const auto fill = [&](QCPGraph* graph, const Pyramid& values) {
+      if (graph == nullptr) return;
+      const Series shown = values.within(range.lower, range.upper, columns);
+      graph->setData(vectorOf(shown.t), vectorOf(shown.v), true);
+    };
+    for (const Line& line : lane.lines) {
+      fill(line.graph, line.traced->mean);
+      fill(line.lowGraph, line.traced->low);
+      fill(line.highGraph, line.traced->high);
+    }
+  }
 }
 
 // The gap from the clock it should hold down to the one it held, hatched: lost to heat.
@@ -122,8 +157,8 @@ void TraceLanes::drawLimit(Lane& lane, const LaneSpec& spec) {
   }
   bool wasReached = false;
   for (const Line& line : lane.lines) {
-    for (const double value : line.mean.v)
-      wasReached |= m_choice.scale == Scale::Headroom ? value < 1.5 : value > y - 1.5;
+    const auto [low, high] = line.traced->mean.rangeWithin(-INFINITY, INFINITY);
+    wasReached |= m_choice.scale == Scale::Headroom ? low < 1.5 : high > y - 1.5;
   }
   auto* item = new QCPItemLine(m_plot);
   for (QCPItemPosition* end : {item->start, item->end}) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/traces/trace_lanes.h"
 
+#include <fmt/format.h>
 #include <qcustomplot.h>
 
 #include <QKeyEvent>
@@ -40,10 +41,10 @@ TraceLanes::TraceLanes(QWidget* parent) : QWidget(parent), m_plot(new QCustomPlo
   setFocusPolicy(Qt::StrongFocus);
   setObjectName(QStringLiteral("trace-lanes"));
   setAccessibleName(tr("Lanes with the chosen runs laid over each other"));
-  setToolTip(tr(
-      "Move the mouse to read all runs at a moment; the wheel zooms, dragging moves, a double click shows all. By "
-      "keyboard: arrows move the cursor, + and − zoom, 0 shows all. Lanes are fitted to what is shown; H holds their "
-      "scale."));
+  setToolTip(
+      tr("Move the mouse to read all runs at a moment; the wheel zooms, dragging moves, a double click shows all. By "
+         "keyboard: arrows move the cursor, + and − zoom, 0 shows all, P opens the "
+         "picture nearest to the cursor. Lanes are fitted to what is shown; H holds their scale."));
   m_plot->setBackground(QBrush(theme().ground));
   m_plot->setFocusPolicy(Qt::NoFocus);
   m_plot->setPlottingHint(QCP::phFastPolylines, true);
@@ -51,10 +52,17 @@ TraceLanes::TraceLanes(QWidget* parent) : QWidget(parent), m_plot(new QCustomPlo
   m_plot->setMinimumSize(px(200), px(80));
   m_plot->plotLayout()->clear();
   m_plot->plotLayout()->setRowSpacing(0);
-  connect(m_plot, &QCustomPlot::mouseMove, this,
-          [this](QMouseEvent* event) { setCursor(timeAt(event->position().x())); });
+  connect(m_plot, &QCustomPlot::mouseMove, this, [this](QMouseEvent* event) {
+    setCursor(timeAt(event->position().x()));
+    const Flag* flag = flagAt(event->position());
+    m_plot->setToolTip(flag == nullptr ? QString() : flag->words);
+    m_plot->QWidget::setCursor(flag == nullptr ? Qt::ArrowCursor : Qt::PointingHandCursor);
+  });
   connect(m_plot, &QCustomPlot::mouseDoubleClick, this, &TraceLanes::resetRange);
-  connect(m_plot, &QCustomPlot::mousePress, this, [this] { setFocus(); });
+  connect(m_plot, &QCustomPlot::mousePress, this, [this](QMouseEvent* event) {
+    setFocus();
+    if (const Flag* flag = flagAt(event->position())) emit flagPressed(flag->id);
+  });
 }
 
 std::vector<TraceLanes::LaneSpec> TraceLanes::specs() const {
@@ -74,11 +82,66 @@ std::vector<TraceLanes::LaneSpec> TraceLanes::specs() const {
     const QString laneUnit = role.isLoadedTemperature() ? unit : text(std::string(unitOf(role.quantity())));
     all.push_back({text(role.title()), laneUnit, role.text(), 1, 1, 70, false});
   }
-  std::erase_if(all, [&](const LaneSpec& spec) {
-    return std::none_of(m_groups.begin(), m_groups.end(),
-                        [&](const TraceGroup& group) { return !bandFor(spec, group).t.empty(); });
-  });
   return all;
+}
+
+// Those of which a run has readings, with what is drawn of each group.
+std::vector<std::pair<TraceLanes::LaneSpec, std::vector<std::shared_ptr<const TracedGroup>>>>
+TraceLanes::lanesToDraw() {
+  std::vector<std::pair<LaneSpec, std::vector<std::shared_ptr<const TracedGroup>>>> all;
+  m_cache.begin();
+  for (LaneSpec& spec : specs()) {
+    std::vector<std::shared_ptr<const TracedGroup>> groups;
+    for (const TraceGroup& group : m_groups) groups.push_back(tracedOf(spec, group));
+    const bool hasReadings =
+        std::any_of(groups.begin(), groups.end(), [](const auto& traced) { return !traced->mean.empty(); });
+    if (hasReadings) all.emplace_back(std::move(spec), std::move(groups));
+  }
+  m_cache.end();
+  return all;
+}
+
+namespace {
+
+// The runs of a group as the report holds them.
+void addHeld(const StudyReport& report, const TraceGroup& group,
+             std::vector<std::shared_ptr<const AnalyzedRun>>& held) {
+  const auto add = [&](const std::vector<std::shared_ptr<const AnalyzedRun>>& runs) {
+    for (const auto& run : runs) {
+      if (std::find(group.runs.begin(), group.runs.end(), run.get()) != group.runs.end()) held.push_back(run);
+    }
+  };
+  add(report.runs);
+  for (const EarlierSetup& earlier : report.earlier) add(earlier.runs);
+}
+
+}  // namespace
+
+std::shared_ptr<const TracedGroup> TraceLanes::tracedOf(const LaneSpec& spec, const TraceGroup& group) {
+  std::vector<std::shared_ptr<const AnalyzedRun>> runs;
+  addHeld(*m_report, group, runs);
+  std::string key = fmt::format("{} {} {} {} {} {} {}", spec.channel, spec.isDifference, spec.factor,
+                                static_cast<int>(m_choice.align), static_cast<int>(m_choice.scale), m_choice.smoothS,
+                                m_choice.epochS);
+  if (spec.isDifference) {
+    key += m_choice.subtract;
+    for (const TraceGroup& reference : m_groups) {
+      if (reference.setup == m_choice.subtract) addHeld(*m_report, reference, runs);
+    }
+  }
+  return m_cache.of(runs, key, [&] {
+    Band band = bandFor(spec, group);
+    for (auto* values : {&band.mean, &band.low, &band.high}) {
+      for (double& value : *values) value *= spec.factor;
+    }
+    TracedGroup traced;
+    if (group.runs.size() > 1) {
+      traced.low = Pyramid(Series{band.t, std::move(band.low)});
+      traced.high = Pyramid(Series{band.t, std::move(band.high)});
+    }
+    traced.mean = Pyramid(Series{std::move(band.t), std::move(band.mean)});
+    return traced;
+  });
 }
 
 Band TraceLanes::bandFor(const LaneSpec& spec, const TraceGroup& group) const {
@@ -113,6 +176,7 @@ void TraceLanes::show(const std::shared_ptr<const StudyReport>& report, const Tr
   }
   const QCPRange range = keeps ? before : QCPRange(m_firstS, m_lastS);
   for (Lane& lane : m_lanes) lane.rect->axis(QCPAxis::atBottom)->setRange(range);
+  fillShown();
   m_plot->replot(QCustomPlot::rpImmediateRefresh);  // the layout's sizes are needed for the labels
   drawCursor();
   emit moved();
@@ -136,10 +200,14 @@ TraceLanes::Lane TraceLanes::makeLane(const LaneSpec& spec, int row, bool isLowe
   rect->setRangeZoom(Qt::Horizontal);
   connect(rect->axis(QCPAxis::atBottom), qOverload<const QCPRange&>(&QCPAxis::rangeChanged), this,
           [this](const QCPRange& range) {
+            if (m_follows) return;
+            m_follows = true;
             for (Lane& other : m_lanes) {
               if (other.rect->axis(QCPAxis::atBottom)->range() != range)
                 other.rect->axis(QCPAxis::atBottom)->setRange(range);
             }
+            m_follows = false;
+            fillShown();
             fitToShown();
             emit moved();
           });
@@ -148,33 +216,37 @@ TraceLanes::Lane TraceLanes::makeLane(const LaneSpec& spec, int row, bool isLowe
 
 void TraceLanes::rebuild() {
   m_cursorItems.clear();
+  m_flags.clear();
   m_lanes.clear();
   m_plot->clearItems();
   m_plot->clearGraphs();
   m_plot->plotLayout()->clear();
   m_firstS = INFINITY;
   m_lastS = -INFINITY;
-  for (const TraceGroup& group : m_groups) {
-    const Band band = traceOf(group, group.runs.front()->figures.watched, m_choice);
-    if (band.t.empty()) continue;
-    m_firstS = std::min(m_firstS, band.t.front());
-    m_lastS = std::max(m_lastS, band.t.back());
+  auto all = lanesToDraw();
+  if (!all.empty()) {
+    for (const auto& traced : all.front().second) {
+      if (traced->mean.empty()) continue;
+      m_firstS = std::min(m_firstS, traced->mean.series().t.front());
+      m_lastS = std::max(m_lastS, traced->mean.series().t.back());
+    }
   }
   if (!(m_lastS > m_firstS)) {
     m_firstS = 0;
     m_lastS = 1;
   }
-  const auto all = specs();
   for (size_t i = 0; i < all.size(); ++i) {
-    m_lanes.push_back(makeLane(all[i], static_cast<int>(i), i + 1 == all.size()));
+    const auto& [spec, traced] = all[i];
+    m_lanes.push_back(makeLane(spec, static_cast<int>(i), i + 1 == all.size()));
     Lane& lane = m_lanes.back();
-    for (const TraceGroup& group : m_groups) {
-      drawGroup(lane, all[i], group);
-      drawLostWork(lane, all[i], group);
+    for (size_t g = 0; g < m_groups.size(); ++g) {
+      drawGroup(lane, m_groups[g], traced[g]);
+      drawLostWork(lane, spec, m_groups[g]);
     }
     fitRange(lane);
-    drawLimit(lane, all[i]);
+    drawLimit(lane, spec);
   }
+  if (lineCount() > kManyLines) drawFast();
   // Titles stand left of their lanes; they need the sizes of the layout.
   m_plot->plotLayout()->setMargins(QMargins(0, 0, 0, 0));
   m_plot->replot(QCustomPlot::rpImmediateRefresh);
@@ -183,9 +255,9 @@ void TraceLanes::rebuild() {
     const auto fitted = [](const QString& words, const QFont& font) {
       return QFontMetrics(font).elidedText(words, Qt::ElideRight, px(kLanesLeft - 50));
     };
-    addText(rect, px(16), rect->top(), fitted(all[i].title, look::font(13, QFont::DemiBold)),
+    addText(rect, px(16), rect->top(), fitted(all[i].first.title, look::font(13, QFont::DemiBold)),
             Qt::AlignLeft | Qt::AlignTop, theme().ink, 13, true);
-    addText(rect, px(16), rect->top() + px(17), fitted(all[i].unit, look::font(12)), Qt::AlignLeft | Qt::AlignTop,
+    addText(rect, px(16), rect->top() + px(17), fitted(all[i].first.unit, look::font(12)), Qt::AlignLeft | Qt::AlignTop,
             theme().softInk, 12, false);
     // Between this lane and the next, where it hides no reading.
     if (!m_lanes[i].note.isEmpty())
@@ -193,6 +265,7 @@ void TraceLanes::rebuild() {
               12, false);
   }
   m_cursorItems.clear();  // titles stay
+  drawFlags();
 }
 bool TraceLanes::isZoomed() const {
   return !m_lanes.empty() &&
@@ -204,6 +277,7 @@ void TraceLanes::fitToShown() {
   for (Lane& lane : m_lanes) {
     if (lane.rect != nullptr && !lane.lines.empty()) fitRange(lane);
   }
+  placeFlags();
 }
 
 void TraceLanes::holdScale(bool holds) {
@@ -232,12 +306,11 @@ void TraceLanes::fitRange(Lane& lane) {
   const QCPRange shown = lane.rect->axis(QCPAxis::atBottom)->range();
   const auto include = [&](double from, bool toLoadEnd) {
     for (const Line& line : lane.lines) {
-      for (size_t i = 0; i < line.mean.size(); ++i) {
-        if (zoomed && !shown.contains(line.mean.t[i])) continue;
-        if (line.mean.t[i] < from || (toLoadEnd && line.mean.t[i] > line.endS)) continue;
-        low = std::min(low, line.mean.v[i]);
-        high = std::max(high, line.mean.v[i]);
-      }
+      const double first = zoomed ? std::max(from, shown.lower) : from;
+      const double last = std::min(toLoadEnd ? line.endS : INFINITY, zoomed ? shown.upper : INFINITY);
+      const auto [lowest, highest] = line.traced->mean.rangeWithin(first, last);
+      low = std::min(low, lowest);
+      high = std::max(high, highest);
     }
   };
   if (isLoadOnly && !zoomed && m_choice.align == Align::LoadStart) include(60, true);

@@ -7,10 +7,15 @@
 #include <optional>
 #include <utility>
 
+#include "app/traces/trace_cache.h"
 #include "app/traces/trace_groups.h"
+#include "model/attachment.h"
 
 class QCPAbstractItem;
 class QCPAxisRect;
+class QCPGraph;
+class QCPItemLine;
+class QCPItemPixmap;
 class QCustomPlot;
 
 namespace ash {
@@ -22,6 +27,14 @@ class TraceLanes : public QWidget {
 
   /// Draws the groups of a report. The time range stays where it was unless `resetsRange`.
   void show(const std::shared_ptr<const StudyReport>& report, const TraceChoice& choice, bool resetsRange);
+  /// Files that belong to moments of runs: a flag each on its run's trace, once show() draws.
+  void setFlags(const std::vector<Attachment>& files) { m_files = files; }
+  /// How many of them stand there now.
+  int flagCount() const { return static_cast<int>(m_flags.size()); }
+  /// Where a flag stands, in pixels of this widget.
+  QPointF flagPlace(int index) const;
+  /// The run whose trace is nearest to a place of the screen, with the moment there; at the cursor without a place.
+  Attachment momentAt(std::optional<QPoint> onScreen) const;
   /// Where a moment of the axis lies, in pixels of this widget; and back.
   double pixelOf(double t) const;
   double timeAt(double pixel) const;
@@ -40,6 +53,8 @@ class TraceLanes : public QWidget {
  signals:
   /// The axis shows another range, or the lanes have another place.
   void moved();
+  /// A file's flag was pressed.
+  void flagPressed(long long id);
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;
@@ -47,13 +62,17 @@ class TraceLanes : public QWidget {
   void showEvent(QShowEvent* event) override;
 
  private:
+  /// More of them are drawn without smooth edges, so that they can be moved.
+  static constexpr int kManyLines = 48;
   struct Line {
     QString label;
     QColor colour;
     int setupIndex = 0;
     bool isHollow = false;
-    Series mean;
+    std::shared_ptr<const TracedGroup> traced;
+    QCPGraph *graph = nullptr, *lowGraph = nullptr, *highGraph = nullptr;
     double endS = 0;  ///< of the load; what comes after does not set the scale
+    const Series& values() const { return traced->mean.series(); }
   };
   struct Lane {
     QCPAxisRect* rect = nullptr;
@@ -65,6 +84,13 @@ class TraceLanes : public QWidget {
     std::string channel;
     bool isDifference = false;
   };
+  struct Flag {
+    long long id = 0;
+    double t = 0;
+    QCPItemLine* pole = nullptr;
+    QCPItemPixmap* sign = nullptr;
+    QString words;
+  };
   struct LaneSpec {
     QString title, unit;
     std::string channel;
@@ -73,15 +99,24 @@ class TraceLanes : public QWidget {
     bool isDifference = false;
   };
   std::vector<LaneSpec> specs() const;
+  std::vector<std::pair<LaneSpec, std::vector<std::shared_ptr<const TracedGroup>>>> lanesToDraw();
+  std::shared_ptr<const TracedGroup> tracedOf(const LaneSpec& spec, const TraceGroup& group);
   void rebuild();
   Lane makeLane(const LaneSpec& spec, int row, bool isLowest);
-  void drawGroup(Lane& lane, const LaneSpec& spec, const TraceGroup& group);
+  void drawGroup(Lane& lane, const TraceGroup& group, const std::shared_ptr<const TracedGroup>& traced);
   void drawLostWork(Lane& lane, const LaneSpec& spec, const TraceGroup& group);
   void drawLimit(Lane& lane, const LaneSpec& spec);
   void fitRange(Lane& lane);
   void fitToShown();
+  void fillShown();
+  int lineCount() const;
+  void drawFast();
   bool isZoomed() const;
   void drawCursor();
+  void drawFlags();
+  void placeFlags();
+  const Flag* flagAt(const QPointF& place) const;
+  void openNearestFlag();
   void addText(QCPAxisRect* rect, double xPx, double yPx, const QString& words, int alignment, const QColor& colour,
                double size, bool isBold);
   Band bandFor(const LaneSpec& spec, const TraceGroup& group) const;
@@ -90,13 +125,17 @@ class TraceLanes : public QWidget {
   std::shared_ptr<const StudyReport> m_report;
   TraceChoice m_choice;
   std::vector<TraceGroup> m_groups;
+  TraceCache m_cache;
   std::vector<Lane> m_lanes;
+  std::vector<Attachment> m_files;
+  std::vector<Flag> m_flags;
   std::vector<QCPAbstractItem*> m_cursorItems;
   std::optional<double> m_cursor;
   double m_firstS = 0, m_lastS = 1;  // of all data
   bool m_isStale = false;            // changed while hidden
   bool m_resetsRange = true;
   bool m_holdsScale = false;
+  bool m_follows = false;  // lanes are brought to the range of the one that was moved
 };
 
 }  // namespace ash

@@ -10,6 +10,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/attached/pictures.h"
 #include "app/look/bar_field.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
@@ -32,7 +33,8 @@ constexpr double kSmooth[] = {0, 5, 15, 60};
 
 }  // namespace
 
-TracesStation::TracesStation(StudyDesk& desk, QWidget* parent) : StudyStation(desk, parent) {
+TracesStation::TracesStation(StudyDesk& desk, Pictures& pictures, QWidget* parent)
+    : StudyStation(desk, parent), m_pictures(pictures) {
   look::withGround(this, theme().panel);
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
@@ -94,6 +96,7 @@ TracesStation::TracesStation(StudyDesk& desk, QWidget* parent) : StudyStation(de
   m_care->setContentsMargins(px(16), px(4), px(16), px(6));
   column->addWidget(m_care);
   connect(m_window, &QComboBox::activated, this, &TracesStation::takeWindow);
+  connect(m_lanes, &TraceLanes::flagPressed, &m_pictures, &Pictures::openWanted);
   connect(m_lanes, &TraceLanes::moved, m_strip, qOverload<>(&QWidget::update));
   connect(m_strip, &WindowStrip::windowChanged, this, [this](double startS, double endS) {
     m_choice.window = {WindowChoice::Kind::Own, startS, endS};
@@ -282,6 +285,7 @@ void TracesStation::refresh() {
 
 void TracesStation::redraw(bool resetsRange) {
   m_picks->show(m_report, m_load->currentText().toStdString(), m_choice.runs);
+  m_lanes->setFlags(desk().attachments());
   m_lanes->show(m_report, m_choice, resetsRange);
   fillWords();
   fillTable();
@@ -321,6 +325,8 @@ void TracesStation::showRuns(const QStringList& runs) {
   m_isPicked = true;
   redraw(true);
 }
+
+Attachment TracesStation::ownerAt(std::optional<QPoint> onScreen) const { return m_lanes->momentAt(onScreen); }
 
 QString tracesLine(const StudyDesk& desk) {
   const auto count = desk.report() ? desk.report()->runs.size() : 0;

@@ -4,6 +4,7 @@
 
 #include "app/study/study_station.h"
 #include "app/traces/trace_groups.h"
+#include "model/attachment.h"
 
 class QComboBox;
 class QLabel;
@@ -15,6 +16,7 @@ namespace look {
 class Segments;
 }
 
+class Pictures;
 class RunPicks;
 class StudyDesk;
 class TraceLanes;
@@ -26,12 +28,14 @@ QString tracesLine(const StudyDesk& desk);
 class TracesStation : public StudyStation {
   Q_OBJECT
  public:
-  TracesStation(StudyDesk& desk, QWidget* parent);
+  TracesStation(StudyDesk& desk, Pictures& pictures, QWidget* parent);
 
   /// Shows these runs only, under their load.
   void showRuns(const QStringList& runs);
   const TraceChoice& choice() const { return m_choice; }
   TraceLanes* lanes() { return m_lanes; }
+  /// Run and moment at a place of the screen, or at the cursor, to keep a file with; without a run when there is none.
+  Attachment ownerAt(std::optional<QPoint> onScreen) const;
 
  private:
   QWidget* buildBar();
@@ -46,6 +50,7 @@ class TracesStation : public StudyStation {
   void addLane(int index);
   const LoadStanding* load() const;
 
+  Pictures& m_pictures;
   std::shared_ptr<const StudyReport> m_report;
   TraceChoice m_choice;
   std::string m_pickedFor;  // study and load that the default picks were made for

@@ -5,8 +5,10 @@
 #include <functional>
 #include <memory>
 #include <string>
+#include <utility>
 #include <vector>
 
+#include "model/attachment.h"
 #include "model/reading_choice.h"
 #include "model/result.h"
 #include "model/run_facts.h"
@@ -84,6 +86,21 @@ class Book {
   Status voidRun(const std::string& run, const std::string& reason);
   /// Takes a void back: the run has the outcome it had before.
   Status restoreRun(const std::string& run);
+
+  /// Pictures and other files of all setups and runs, in the order in which they came; without their bytes.
+  Result<std::vector<Attachment>> attachments() const;
+  /// The bytes of one. Refused: no such one, one whose bytes are no longer what was kept.
+  Result<std::string> attachmentBytes(long long id) const;
+  /// Keeps files with runs or setups, all of them or none, each with its bytes; hash, size and (where it has none) time
+  /// of adding are set here, its number when it has none (one that comes back by undo has its own). Refused: nothing in
+  /// one, more than kLargestAttachmentB, no such run or setup.
+  Result<std::vector<Attachment>> attach(const std::vector<std::pair<Attachment, std::string>>& files);
+  /// The same of one.
+  Result<Attachment> attach(const Attachment& wanted, const std::string& bytes);
+  /// Says something else of one; what was said of it before.
+  Result<std::string> describe(long long id, const std::string& text);
+  /// Takes it off again; what it was.
+  Result<Attachment> detach(long long id);
 
   /// Runs that nobody closed and whose recorder is gone, with what became of them; not yet written down.
   Result<std::vector<RunSummary>> interrupted() const;

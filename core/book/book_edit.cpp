@@ -117,6 +117,12 @@ struct Rows {
   const std::vector<Row>&before, &after, &now;
 };
 
+bool hasAttachments(SQLite::Database& database, long long setup) {
+  SQLite::Statement one(database, "SELECT 1 FROM attachment WHERE setup = ? LIMIT 1");
+  one.bind(1, static_cast<int64_t>(setup));
+  return one.executeStep();
+}
+
 // Refused while runs hang on a row, and when it is no longer what the person saw.
 template <typename Row>
 void removeRows(SQLite::Database& database, const Rows<Row>& rows) {
@@ -128,6 +134,8 @@ void removeRows(SQLite::Database& database, const Rows<Row>& rows) {
     count.executeStep();
     if (count.getColumn(0).getInt() > 0)
       throw Refused{fmt::format("“{}” has runs, which would be lost; void them or keep it.", row.name)};
+    if (rows.table == std::string_view("setup") && hasAttachments(database, row.id))
+      throw Refused{fmt::format("“{}” has pictures or files, which would be lost; take them off first.", row.name)};
     if (!isSame(row, *now))
       throw Refused{
           fmt::format("“{}” was changed elsewhere meanwhile, so it is not removed; look at it first.", row.name)};
@@ -257,6 +265,10 @@ Status Book::removeStudy(long long id) {
     const bool hasRuns =
         std::any_of(all->begin(), all->end(), [&](const RunSummary& run) { return run.info.study == study.name; });
     if (hasRuns) return Error::badInput(fmt::format("The study “{}” has runs, which would be lost.", study.name));
+    const auto isKept = [&](const Setup& setup) { return hasAttachments(*m_database, setup.id); };
+    if (m_canWrite && std::any_of(study.setups.begin(), study.setups.end(), isKept))
+      return Error::badInput(
+          fmt::format("The study “{}” has pictures or files, which would be lost; take them off first.", study.name));
   }
   return guardedStatus("write", m_path, [&] {
     SQLite::Transaction transaction(*m_database, SQLite::TransactionBehavior::IMMEDIATE);

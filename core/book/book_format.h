@@ -7,7 +7,7 @@
 namespace ash {
 
 inline constexpr int kBookApplicationId = 0x41534742;  ///< "ASGB", PRAGMA application_id
-inline constexpr int kBookFormat = 2;                  ///< PRAGMA user_version
+inline constexpr int kBookFormat = 3;                  ///< PRAGMA user_version
 
 /// Brings a book from version N to N + 1; kMigrations[0] makes an empty book version 1.
 inline constexpr std::string_view kMigrations[] = {
@@ -145,6 +145,25 @@ ALTER TABLE load_2 RENAME TO load;
 CREATE TABLE IF NOT EXISTS machine (name TEXT PRIMARY KEY, readings TEXT NOT NULL DEFAULT '{}') WITHOUT ROWID;
 CREATE TABLE edition (number INTEGER NOT NULL);
 INSERT INTO edition VALUES (0);
+)sql",
+    // Pictures and other files. What hangs on them is not lost by a setup that goes: it is refused while it has some.
+    R"sql(
+CREATE TABLE attachment (
+  id INTEGER PRIMARY KEY AUTOINCREMENT,
+  run TEXT REFERENCES run(id) ON DELETE CASCADE,
+  setup INTEGER REFERENCES setup(id),
+  at_s REAL,
+  name TEXT NOT NULL,
+  type TEXT NOT NULL,
+  text TEXT NOT NULL DEFAULT '',
+  hash TEXT NOT NULL,
+  added TEXT NOT NULL,
+  extra TEXT NOT NULL DEFAULT '{}',
+  content BLOB NOT NULL,
+  CHECK ((run IS NULL) != (setup IS NULL))
+);
+CREATE INDEX attachment_by_run ON attachment (run);
+CREATE INDEX attachment_by_setup ON attachment (setup);
 )sql",
 };
 static_assert(sizeof kMigrations / sizeof kMigrations[0] == kBookFormat);

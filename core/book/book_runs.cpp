@@ -259,6 +259,10 @@ Result<std::vector<std::string>> Book::check() const {
     while (keys.executeStep())
       faults.push_back("A row of table " + keys.getColumn(0).getString() + " belongs to nothing.");
     if (faults.empty()) checkBlocks(*m_database, faults);
+    const auto kept = attachments();
+    for (size_t i = 0; kept && i < kept->size(); ++i) {
+      if (const auto bytes = attachmentBytes((*kept)[i].id); !bytes) faults.push_back(bytes.error().message);
+    }
     return faults;
   });
 }

@@ -70,15 +70,17 @@ Status RunImport::addEvent(const Event& event) {
   return guardedStatus("write", m_state->book.path(), [&] { insertEvent(*m_state->database, m_state->run, event); });
 }
 
-Status RunImport::finish(double intervalS, Outcome outcome) {
+Status RunImport::finish(const std::string& started, double intervalS, Outcome outcome) {
   for (size_t s = 0; s < m_state->pending.size(); ++s) {
     if (Status flushed = flush(s); !flushed) return flushed;
   }
   return guardedStatus("write", m_state->book.path(), [&] {
-    SQLite::Statement end(*m_state->database, "UPDATE run SET outcome = ?2, interval_s = ?3 WHERE id = ?1");
+    SQLite::Statement end(*m_state->database,
+                          "UPDATE run SET outcome = ?2, interval_s = ?3, started = ?4 WHERE id = ?1");
     end.bind(1, m_state->run);
     end.bind(2, std::string(outcomeText(outcome)));
     end.bind(3, intervalS);
+    end.bind(4, started);
     end.exec();
     m_state->transaction->commit();
     m_state->transaction.reset();

@@ -24,9 +24,9 @@ class RunImport {
 
   Status addSweep(int source, double timeS, const std::vector<double>& values);
   Status addEvent(const Event& event);
-  /// Writes the time between its samples and how it ended, and keeps it. No two samples of a source may lie within a
-  /// quarter of the interval: they would be read as one moment.
-  Status finish(double intervalS, Outcome outcome);
+  /// Writes when it began, as its end has told, the time between its samples and how it ended, and keeps it. No two
+  /// samples of a source may lie within a quarter of the interval: they would be read as one moment.
+  Status finish(const std::string& started, double intervalS, Outcome outcome);
 
  private:
   struct State;

@@ -52,21 +52,40 @@ Result<std::vector<RunSummary>> runsNamed(const Book& book, const std::string& w
                                   book.path(), what, there.empty() ? "" : "; it has " + there)));
 }
 
+Result<SetupPlace> setupNamed(const Book& book, const std::string& what) {
+  const auto studies = book.studies();
+  if (!studies) return studies.error();
+  std::string there;
+  for (const Study& study : *studies) {
+    for (const Setup& setup : study.setups) {
+      if (what == study.name + " / " + setup.name || what == study.name + "/" + setup.name)
+        return SetupPlace{study, setup};
+      if (there.size() < 400) there += fmt::format("{}\"{} / {}\"", there.empty() ? "" : ", ", study.name, setup.name);
+    }
+  }
+  return Error::badInput(withoutControls(fmt::format("{} has no setup \"{}\"; its setups are {}.", book.path(), what,
+                                                     there.empty() ? "none yet" : there)));
+}
+
 Result<std::string> findMovedBook(const std::string& said, const std::string& run, const std::string& beside) {
   std::error_code error;
   const fs::path folder = fs::path(beside).parent_path();
-  for (const fs::path& path : {fs::path(said), folder / said, folder / fs::path(said).filename()}) {
-    if (fs::is_regular_file(path, error)) return path.string();
+  const auto isIt = [&](const fs::path& path) {
+    return fs::is_regular_file(path, error) && (run.empty() || holdsRun(path.string(), run));
+  };
+  // A path that is no whole one is told from the book's own folder, wherever the program was started.
+  for (const fs::path& path : {folder / said, folder / fs::path(said).filename()}) {
+    if (isIt(path)) return path.string();
   }
   size_t looked = 0;
   for (fs::directory_iterator at(folder.empty() ? fs::path(".") : folder, error), end;
        !error && at != end && looked < kMostBooks; at.increment(error)) {
     if (at->path().extension() != kEnding || fs::equivalent(at->path(), beside, error)) continue;
     ++looked;
-    if (holdsRun(at->path().string(), run)) return at->path().string();
+    if (!run.empty() && isIt(at->path())) return at->path().string();
   }
   return Error::badInput(
-      fmt::format("The book {} is not there, and no book beside {} holds run {}.", said, beside, run));
+      fmt::format("The book {} is not there with run {}, and no book beside {} holds it.", said, run, beside));
 }
 
 }  // namespace ash

@@ -19,6 +19,13 @@ RunPlace splitRunPlace(const std::string& text);
 /// what there is.
 Result<std::vector<RunSummary>> runsNamed(const Book& book, const std::string& what);
 
+/// The setup that "STUDY / SETUP" names, with or without blanks around the stroke. The error says which there are.
+struct SetupPlace {
+  Study study;
+  Setup setup;
+};
+Result<SetupPlace> setupNamed(const Book& book, const std::string& what);
+
 /// The path of a book that may have been moved: as it was said, beside `beside` (a book) under its old name, or the
 /// book of that folder that holds the run, among the first 200. The error says where was looked.
 Result<std::string> findMovedBook(const std::string& said, const std::string& run, const std::string& beside);

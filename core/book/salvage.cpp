@@ -17,6 +17,7 @@
 #include "book/salvage_rows.h"
 #include "book/sql_guard.h"
 #include "book/sqlite_pages.h"
+#include "system/sha256.h"
 
 namespace ash {
 namespace fs = std::filesystem;
@@ -72,6 +73,7 @@ class Rebuild {
     for (const auto& [key, row] : m_found.phases) put("phase", std::nullopt, row);
     for (const auto& [id, row] : m_found.events) put("event", id, row);
     for (const auto& [key, blocks] : m_found.blocks) putBlocks(key, blocks);
+    for (const auto& [id, attachment] : m_found.attachments) putAttachment(id, attachment);
     for (const auto& [table, rows] : m_found.others) putAll(table, rows);
     transaction.commit();
     tellEmptyRuns();
@@ -118,12 +120,18 @@ class Rebuild {
       runs.insert(std::get<0>(key));
       m_found.sources.try_emplace({std::get<0>(key), std::get<1>(key)}, "lost");
     }
+    for (const auto& [id, attachment] : m_found.attachments) {
+      if (!attachment.run.empty()) runs.insert(attachment.run);
+    }
     for (const std::string& run : runs) {
       if (!m_found.runs.contains(run)) addRun(run);
     }
     for (auto& [id, row] : m_found.runs) {
-      if (!m_found.setups.contains(integerOf(row[1]))) addSetup(integerOf(row[1]), id);
+      if (!m_found.setups.contains(integerOf(row[1]))) addSetup(integerOf(row[1]), "run " + id);
       if (!m_found.loads.contains(integerOf(row[2]))) addLoad(integerOf(row[2]), integerOf(row[1]));
+    }
+    for (const auto& [id, attachment] : m_found.attachments) {
+      if (attachment.setup != 0 && !m_found.setups.contains(attachment.setup)) addSetup(attachment.setup, "a file");
     }
     for (const auto* rows : {&m_found.setups, &m_found.loads}) {
       for (const auto& [id, row] : *rows) addStudy(integerOf(row[1]));
@@ -136,10 +144,10 @@ class Rebuild {
         m_found.studies.try_emplace(id, Values{{}, fmt::format("Saved study {}", id), "", "{}", ""}).second;
     if (isNew) m_report.losses.push_back(fmt::format("Study {}: its name, question and plan are lost.", id));
   }
-  void addSetup(int64_t id, const std::string& run) {
+  void addSetup(int64_t id, const std::string& of) {
     const int64_t study = m_found.studies.empty() ? 1 : m_found.studies.begin()->first;
     m_found.setups[id] = {{}, study, fmt::format("saved setup {}", id), "{}", "{}", "{}"};
-    m_report.losses.push_back(fmt::format("Setup {} (of run {}): its name, study and settings are lost.", id, run));
+    m_report.losses.push_back(fmt::format("Setup {} (of {}): its name, study and settings are lost.", id, of));
   }
   void addLoad(int64_t id, int64_t setup) {
     const auto known = m_found.setups.find(setup);
@@ -192,6 +200,13 @@ class Rebuild {
       ++m_report.blocks;
       m_report.sweeps += block.sweeps;
     }
+  }
+
+  void putAttachment(int64_t id, const AttachmentPlace& attachment) {
+    constexpr size_t kName = 4, kHash = 7, kContent = 10;
+    const Values row = m_pages.row(attachment.place).values;
+    if (sha256Hex(std::get<SqliteBlob>(row[kContent]).bytes) == textOf(row[kHash])) return put("attachment", id, row);
+    m_report.losses.push_back(fmt::format("The file “{}” is damaged.", textOf(row[kName])));
   }
 
   // Blocks at the end leave no gap: the phases and the other sources tell how far the run went.

@@ -98,6 +98,12 @@ const std::map<std::string_view, Keeper>& keepers() {
          const std::pair key(textOf(row.values[0]), integerOf(row.values[1]));
          found.phases[key] = std::move(row.values);
        }},
+      {"attachment",
+       [](Found& found, SqliteRow&& row, CellPlace place) {
+         const SqliteValue &run = row.values[1], &setup = row.values[2];
+         found.attachments[row.rowId] = {place, isText(run) ? textOf(run) : "",
+                                         isInteger(setup) ? integerOf(setup) : 0};
+       }},
       {"block", [](Found& found, SqliteRow&& row, CellPlace place) {
          const Values& v = row.values;
          found.blocks[{textOf(v[0]), integerOf(v[1])}].push_back(describeBlock(v, place));

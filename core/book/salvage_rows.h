@@ -33,9 +33,16 @@ struct BlockPlace {
   bool isWhole = false;
 };
 
+/// A file that is kept with a run or with a setup.
+struct AttachmentPlace {
+  CellPlace place;
+  std::string run;    // empty = with the setup
+  int64_t setup = 0;  // 0 = with the run
+};
+
 using SourceKey = std::pair<std::string, int64_t>;  // run, number
 
-/// Everything that was found, blocks by their place only.
+/// Everything that was found, blocks and files by their place only.
 struct Found {
   std::map<int64_t, Values> studies, setups, loads, events;  // by row id
   std::map<std::string, Values> runs;
@@ -43,6 +50,7 @@ struct Found {
   std::map<std::tuple<std::string, int64_t, int64_t>, Values> readings;
   std::map<std::pair<std::string, int64_t>, Values> phases;
   std::map<SourceKey, std::vector<BlockPlace>> blocks;
+  std::map<int64_t, AttachmentPlace> attachments;  // by row id
   std::map<std::string, std::set<Values>> others;  // by table: rows on which nothing hangs
   long long unreadable = 0, unknown = 0;
 };

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "book/whole_run.h"
+#include "book/whole_files.h"
 
 #include <fmt/format.h>
 
@@ -13,6 +14,7 @@
 #include "book/made_book.h"
 #include "book/run_rows.h"
 #include "book/sql_guard.h"
+#include "book/whole_files.h"
 #include "model/number_text.h"
 
 namespace ash {
@@ -246,6 +248,7 @@ void insertWhole(SQLite::Database& database, const WholeRun& run) {
   insertRow(database, run.row, setup, load);
   for (size_t s = 0; s < run.sources.size(); ++s) insertSource(database, id, static_cast<int>(s), run.sources[s]);
   insertPhasesAndEvents(database, id, run);
+  insertWholeFiles(database, id, setup, run.files);
 }
 
 }  // namespace
@@ -294,6 +297,9 @@ Result<WholeRun> readWholeRun(const std::string& bookPath, const std::string& ru
                               {"value", numberOrNullOf(events.getColumn(4))},
                               {"value_high", numberOrNullOf(events.getColumn(5))},
                               {"extra", parseObject(events.getColumn(6).getString())}});
+    whole.files = wholeFilesOf(database, run);
+    if (const std::string why = refusalOf(whole.files); !why.empty())
+      return Error::environment(fmt::format("Run {} {}; take it off (`ashg attach --off`).", run, why));
     return whole;
   });
 }
@@ -310,6 +316,8 @@ Status writeWholeRuns(const std::string& bookPath, const std::vector<WholeRun>& 
       const bool isNamed = !valueIn(valueIn(run.row, place, Json::object()), "name", std::string()).empty();
       if (why.empty() && !isNamed) why = fmt::format("Run {} of the package has no {}.", id, place);
     }
+    if (const std::string files = refusalOf(run.files); why.empty() && !files.empty())
+      why = fmt::format("Run {} of the package {}.", id, files);
     if (why.empty() && book && book->run(id)) why = fmt::format("{} has run {} already.", bookPath, id);
     if (why.empty()) continue;
     made->remove();

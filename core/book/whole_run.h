@@ -2,6 +2,7 @@
 // A run with everything that the book knows of it, row by row, to be carried into another book and be the same there.
 #pragma once
 
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -18,6 +19,13 @@ struct WholeSource {
   std::vector<std::vector<double>> columns;  ///< one a reading, as long as timeS; NaN = missing
 };
 
+/// A picture or another file of the run, or of its setup.
+struct WholeFile {
+  bool isOfSetup = false;
+  Json about = Json::object();               ///< {"at_s" or null, "name", "type", "text", "hash", "added", "extra"}
+  std::shared_ptr<const std::string> bytes;  ///< never null; runs of one setup share them
+};
+
 struct WholeRun {
   /// Columns of the run's row by their names, "study", "setup" and "load" as objects of theirs.
   Json row = Json::object();
@@ -25,6 +33,7 @@ struct WholeRun {
   Json events =
       Json::array();  ///< {"at_s", "kind", "text", "role", "value", "value_high", "extra"}; what is none is null
   std::vector<WholeSource> sources;
+  std::vector<WholeFile> files;
 };
 
 /// Refused: no such run, one that goes on, one whose samples are damaged.

@@ -24,15 +24,23 @@ std::optional<TimeCell> TimeAxis::read(std::string_view cell) const {
 // 03/04 and then 04/04: a log goes on after a day, not after a month. Reads both stamps in the other order where that
 // brings them together.
 double TimeAxis::swapOrder(std::string_view cell, double seconds) {
-  const DayOrder other = m_order == DayOrder::DayFirst ? DayOrder::MonthFirst : DayOrder::DayFirst;
-  const auto before = readTimeCell(m_lastCell, m_hasDecimalComma, other);
-  const auto now = readTimeCell(cell, m_hasDecimalComma, other);
-  if (!before || !now || std::abs(now->seconds - before->seconds) >= std::abs(seconds - m_lastRaw)) return seconds;
-  m_order = other;
-  m_mayBeOther = false;
-  m_shiftS += m_lastRaw - before->seconds;
-  m_lastRaw = before->seconds;
-  return now->seconds;
+  double nearestS = std::abs(seconds - m_lastRaw), beforeS = m_lastRaw;
+  for (const DayOrder other : kDayOrders) {
+    const auto before = readTimeCell(m_lastCell, m_hasDecimalComma, other);
+    const auto now = readTimeCell(cell, m_hasDecimalComma, other);
+    if (!before || !now || std::abs(now->seconds - before->seconds) >= nearestS) continue;
+    nearestS = std::abs(now->seconds - before->seconds);
+    m_order = other;
+    m_mayBeOther = false;
+    beforeS = before->seconds;
+    seconds = now->seconds;
+  }
+  if (const auto first = m_mayBeOther ? std::nullopt : readTimeCell(m_firstCell, m_hasDecimalComma, m_order)) {
+    m_originTurnedS = first->seconds - m_first->seconds;
+    m_shiftS += m_lastRaw - beforeS;
+  }
+  m_lastRaw = beforeS;
+  return seconds;
 }
 
 std::optional<double> TimeAxis::place(std::string_view cell) {
@@ -49,7 +57,7 @@ std::optional<double> TimeAxis::place(std::string_view cell) {
   if (!m_hasAny) {
     m_hasAny = true;
     m_lastRaw = m_last = raw;
-    if (time->kind == TimeCell::Kind::Date) m_lastCell = cell;
+    if (time->kind == TimeCell::Kind::Date) m_firstCell = m_lastCell = cell;
     return raw;
   }
   if (time->kind == TimeCell::Kind::Date) {

@@ -28,6 +28,9 @@ class TimeAxis {
   bool isDayOrderOpen() const { return m_hasOpenDates && !m_hasSureDates && m_mayBeOther; }
   /// What the first stamp was; missing before it.
   std::optional<TimeCell> first() const { return m_first; }
+  /// Seconds by which the first date was moved when a later one showed the order in which they are written; the places
+  /// stay where they are.
+  double originTurnedS() const { return m_originTurnedS; }
   const std::vector<double>& repeatedAt() const { return m_repeatedAt; }
 
  private:
@@ -42,6 +45,8 @@ class TimeAxis {
   bool m_hasOpenDates = false, m_hasSureDates = false;
   std::optional<TimeCell> m_first;
   bool m_hasAny = false;
+  std::string m_firstCell;  // of a date
+  double m_originTurnedS = 0;
   double m_lastRaw = 0, m_last = 0, m_shiftS = 0, m_lastStepS = 0;
   std::vector<Backward> m_backward;
   std::vector<double> m_repeatedAt;

@@ -74,29 +74,56 @@ std::optional<TimeCell> readNamedDateTime(const std::string& cell) {
               : std::nullopt;
 }
 
-std::optional<TimeCell> readDateTime(const std::string& cell, DayOrder order) {
-  int a = 0, b = 0, c = 0, used = 0;
-  char first = 0, second = 0;
-  if (std::sscanf(cell.c_str(), "%d%c%d%c%d%n", &a, &first, &b, &second, &c, &used) != 5 || first != second)
-    return std::nullopt;
-  if (first != '-' && first != '.' && first != '/') return std::nullopt;
-  if (a < 0 || b < 1 || c < 0) return std::nullopt;
-  bool isOrderOpen = false;
-  int year = a, month = b, day = c;
-  if (a <= 31) {
-    year = c < 100 ? 2000 + c : c;
-    // Points stand in one order only, unless there is no such month.
-    const bool isWrittenBothWays = first != '.';
-    bool isMonthFirst = isWrittenBothWays && order == DayOrder::MonthFirst;
-    if (b > 12) isMonthFirst = true;
-    if (a > 12) isMonthFirst = false;
-    isOrderOpen = isWrittenBothWays && a <= 12 && b <= 12 && a != b;
-    month = isMonthFirst ? a : b;
-    day = isMonthFirst ? b : a;
+/// Three numbers of a date as they stand.
+struct DateFields {
+  int a = 0, b = 0, c = 0;
+  char between = 0;
+  bool isShort = false;  // two digits each
+};
+
+// Which orders a date may be written in: a year of four digits stands at one end, points stand in one order only unless
+// there is no such month, and a short year stands in front between dashes only.
+bool isWrittenIn(DayOrder order, const DateFields& date) {
+  if (date.a > 31) return order == DayOrder::YearFirst;
+  switch (order) {
+    case DayOrder::DayFirst:
+      return true;
+    case DayOrder::MonthFirst:
+      return date.between != '.' || date.b > 12;
+    case DayOrder::YearFirst:
+      return date.isShort && date.between == '-';
   }
-  const auto date = daySeconds(year, month, day);
-  if (year < 1970 || year > 9999 || !date) return std::nullopt;
-  return withClock(*date, std::string(trimmed(std::string_view(cell).substr(static_cast<size_t>(used)))), isOrderOpen);
+  return false;
+}
+
+std::optional<double> dateIn(DayOrder order, const DateFields& date) {
+  if (!isWrittenIn(order, date)) return std::nullopt;
+  int year = date.c, month = date.b, day = date.a;
+  if (order == DayOrder::MonthFirst) std::swap(month, day);
+  if (order == DayOrder::YearFirst) std::swap(year, day);
+  if (year < 100) year += 2000;
+  return year < 1970 || year > 9999 ? std::nullopt : daySeconds(year, month, day);
+}
+
+std::optional<TimeCell> readDateTime(const std::string& cell, DayOrder order) {
+  DateFields date;
+  int used = 0;
+  char second = 0;
+  if (std::sscanf(cell.c_str(), "%d%c%d%c%d%n", &date.a, &date.between, &date.b, &second, &date.c, &used) != 5 ||
+      date.between != second)
+    return std::nullopt;
+  if (second != '-' && second != '.' && second != '/') return std::nullopt;
+  if (date.a < 0 || date.b < 1 || date.c < 0) return std::nullopt;
+  date.isShort = cell.find(second) == 2 && used == 8;
+  auto taken = dateIn(order, date);
+  bool isOrderOpen = false;
+  for (const DayOrder one : kDayOrders) {
+    const auto other = dateIn(one, date);
+    if (!taken) taken = other;
+    isOrderOpen = isOrderOpen || (other && *other != *taken);
+  }
+  if (!taken) return std::nullopt;
+  return withClock(*taken, std::string(trimmed(std::string_view(cell).substr(static_cast<size_t>(used)))), isOrderOpen);
 }
 
 }  // namespace

@@ -17,6 +17,7 @@ namespace ash {
 namespace {
 
 constexpr size_t kMostValues = 20'000'000;
+constexpr double kShareOfReading = 0.5;  // of the time, where the clock has to be found as well
 
 /// Keeps all that is read.
 class HeldLog : public LogSink {
@@ -119,13 +120,18 @@ BesideLog placed(HeldLog log, const ClockOffset& offset, SourceInfo source) {
 
 // The clock of a log beside a run, as wished for or as found.
 Status placeClock(const std::string& path, const RunLog& run, const HeldLog& log, const BesideWishes& wishes,
-                  TakenBeside& taken) {
+                  const ImportProgress& progress, TakenBeside& taken) {
   if (wishes.offsetS) {
     taken.offset.offsetS = taken.offset.offsetLowS = taken.offset.offsetHighS = *wishes.offsetS;
     return {};
   }
   std::string why;
-  const auto shape = findSharedShape(run.log, looseReadings(log), why);
+  bool goesOn = true;
+  const auto shape = findSharedShape(run.log, looseReadings(log), why, [&](double share) {
+    goesOn = !progress || progress(kShareOfReading + (1 - kShareOfReading) * share);
+    return goesOn;
+  });
+  if (!goesOn) return givenUp();
   if (shape) {
     taken.offset = shape->offset;
     taken.by = {shape->ofLog, shape->ofRun};
@@ -152,7 +158,9 @@ Result<ReadBoth> readBoth(const std::string& path, const ImportWishes& wishes, c
   if (run->log.timeS.empty()) return Error::badInput(fmt::format("Run {} holds no samples.", beside.run));
   ReadBoth both;
   both.run = std::move(*run);
-  auto facts = readForeignLog(path, wishes, &both.log, progress);
+  auto facts = readForeignLog(path, wishes, &both.log, [&](double share) {
+    return !progress || progress(beside.offsetS ? share : kShareOfReading * share);
+  });
   if (!facts) return facts.error();
   auto source = sourceOf(path, both.log, beside);
   if (!source) return source.error();
@@ -160,7 +168,8 @@ Result<ReadBoth> readBoth(const std::string& path, const ImportWishes& wishes, c
   both.taken.facts = std::move(*facts);
   for (double& t : both.log.timeS) t += both.taken.facts.ownStartS;
   for (Event& event : both.log.events) event.atS += both.taken.facts.ownStartS;
-  if (Status placed = placeClock(path, both.run, both.log, beside, both.taken); !placed) return placed.error();
+  if (Status placed = placeClock(path, both.run, both.log, beside, progress, both.taken); !placed)
+    return placed.error();
   return both;
 }
 

@@ -131,7 +131,7 @@ class Reader {
   Status take(std::string_view record, size_t line, bool isOpen) {
     if (++m_seen % kProgressEvery == 0 && m_progress) {
       const double share = m_bytes.sizeB > 0 ? *m_bytes.readB / m_bytes.sizeB : 0;
-      if (!m_progress(std::min(share, 1.0))) return Error::badInput("It was given up: nothing of the log was kept.");
+      if (!m_progress(std::min(share, 1.0))) return givenUp();
     }
     if (line < m_shape.firstLine) return {};
     if (!m_shape.headerText.empty() && record == m_shape.headerText) {
@@ -272,13 +272,14 @@ class Reader {
     if (m_facts.rows < 2)
       return Error::badInput(fmt::format("There is no log in {}: it has {} row of readings.", m_path, m_facts.rows));
     if (m_stamps->isDayOrderOpen())
-      return Error::badInput(
-          fmt::format("{}: its dates may be day/month or month/day; say which with --time, e.g. "
-                      "--time \"DD/MM/YYYY hh:mm:ss\".",
-                      m_path));
+      return Error::badInput(fmt::format(
+          "{}: its dates can be read in more than one order of day, month and year; say which with --time, e.g. "
+          "--time \"DD/MM/YYYY hh:mm:ss\".",
+          m_path));
     std::sort(m_intervals.begin(), m_intervals.end());
     m_facts.intervalS = m_intervals[m_intervals.size() / 2];
     m_facts.lengthS = m_lastS - m_firstS;
+    if (m_facts.startsS) *m_facts.startsS += m_stamps->originTurnedS();
     m_facts.timeFormat = m_stamps->format();
     tellProblems();
     return std::move(m_facts);
@@ -357,6 +358,8 @@ void Reader::takeWord(size_t i, std::string_view cell, Row& row) {
 }
 
 }  // namespace
+
+Error givenUp() { return Error::badInput("It was given up: nothing of the log was kept."); }
 
 Result<LogFacts> readForeignLog(const std::string& path, const ImportWishes& wishes, LogSink* sink,
                                 const ImportProgress& progress) {

@@ -24,6 +24,8 @@ class LogSink {
 
 /// Told now and then with the share of the file that is read; false ends the reading.
 using ImportProgress = std::function<bool(double share)>;
+/// What is told where it was given up.
+Error givenUp();
 
 /// Reads a log to its end; bounded in memory whatever its size. Without a sink it is only looked at. The error says
 /// that there is no log in it, what is missing, or that it was given up.

@@ -299,7 +299,7 @@ class Planner {
       const bool isRule = column.why == RoleReason::Rule;
       const bool isDoubtful = isRule && (byRule[role] > 1 || bySay[role] > 0);
       if (!isDoubtful && given.insert(role).second) continue;
-      column.doubt = fmt::format("{} fits several columns: say with --map which one it is", role);
+      column.doubt = fmt::format("{} fits several columns; say which one it is (on the command line: --map)", role);
       column.role = Role();
       column.why = RoleReason::None;
     }

@@ -41,8 +41,8 @@ constexpr std::array kRows = {
     WordRow{Quantity::Clock, "gpu|graphics|grafik memory|vram|speicher", "", "gpu.clock.memory"},
     WordRow{Quantity::Clock, "gpu|graphics|grafik", "limit|max|min|video|memory", "gpu.clock"},
     WordRow{Quantity::Clock, "core|kern <N>", "gpu|limit|max|min|bus|effective", "cpu.clock.core<N>"},
-    WordRow{Quantity::Clock, "cpu|processor|prozessor|core|cores", "gpu|limit|max|min|bus|<N>|effective|ring",
-            "cpu.clock"},
+    WordRow{Quantity::Clock, "cpu|processor|prozessor|core|cores|kern|kerne",
+            "gpu|limit|max|min|bus|<N>|effective|ring", "cpu.clock"},
     WordRow{Quantity::Power, "cpu|processor|prozessor|package limit", "gpu|<N>", "cpu.power.limit"},
     WordRow{Quantity::Power, "wall|mains|outlet|socket|steckdose|prise", "<N>", "wall.power"},
     WordRow{Quantity::Power, "battery|akku|batterie", "<N>", "battery.power"},
@@ -64,6 +64,7 @@ constexpr std::array kRows = {
     WordRow{Quantity::FanSpeed, "fan|lüfter|ventilateur rear|hinten", "<N>", "fan.rear"},
     WordRow{Quantity::FanSpeed, "fan|lüfter|ventilateur front|vorne", "<N>", "fan.front"},
     WordRow{Quantity::FanSpeed, "fan|lüfter|ventilateur top|oben", "<N>", "fan.top"},
+    WordRow{Quantity::FanSpeed, "fan|lüfter|ventilateur case|chassis|gehäuse", "<N>|cpu|gpu", "fan.case"},
     WordRow{Quantity::FanSpeed, "fan|lüfter|ventilateur <N>", "cpu|gpu|rear|front|top", "fan.<N>"},
     WordRow{Quantity::Voltage, "cpu|core|processor|prozessor", "gpu|soc|<N>", "cpu.volt"},
     WordRow{Quantity::Voltage, "gpu|graphics|grafik", "<N>", "gpu.volt"},
@@ -84,6 +85,13 @@ constexpr std::array kQuantityWords = {
     QuantityRow{"voltage|spannung|tension|vcore", Quantity::Voltage},
     QuantityRow{"noise|lärm|bruit", Quantity::Noise},
     QuantityRow{"fps", Quantity::FrameRate}};
+
+// Languages that write words together: a thing ("gehäuse") and what is measured of it or stands on it ("lüfter").
+constexpr std::string_view kThings =
+    "cpu|gpu|prozessor|kern|kerne|grafik|gehäuse|raum|umgebung|wasser|kühlmittel|pumpe|speicher|lüfter|akku|batterie|"
+    "laufwerk|steckdose|hauptplatine";
+constexpr std::array<std::string_view, 8> kOfThings = {"temperatur", "takt",       "leistung", "lüfter",
+                                                       "drehzahl",   "auslastung", "spannung", "ladung"};
 
 bool isNumberWord(const std::string& word) {
   return !word.empty() && std::all_of(word.begin(), word.end(), [](unsigned char c) { return std::isdigit(c) != 0; });
@@ -117,6 +125,25 @@ bool fits(const WordRow& row, const std::vector<std::string>& words) {
   return true;
 }
 
+// "gehäuselüfter" is "gehäuse" and "lüfter", "umgebungstemperatur" "umgebung" and "temperatur"; what is no such word
+// stays whole.
+void takeApart(std::vector<std::string>& words) {
+  for (size_t i = 0; i < words.size(); ++i) {
+    for (const std::string_view end : kOfThings) {
+      const std::string& whole = words[i];
+      if (whole.size() <= end.size() || !whole.ends_with(end)) continue;
+      const std::string thing = whole.substr(0, whole.size() - end.size());
+      const bool isJoined = thing.ends_with('s') || thing.ends_with('n');
+      const std::string bare = isJoined ? thing.substr(0, thing.size() - 1) : thing;
+      const bool isThing = hasOneOf({thing}, kThings);
+      if (!isThing && !(isJoined && hasOneOf({bare}, kThings))) continue;
+      words[i] = isThing ? thing : bare;
+      words.insert(words.begin() + static_cast<std::ptrdiff_t>(i) + 1, std::string(end));
+      break;
+    }
+  }
+}
+
 }  // namespace
 
 std::vector<std::string> wordsOfName(std::string_view name) {
@@ -133,6 +160,7 @@ std::vector<std::string> wordsOfName(std::string_view name) {
     before = c;
   }
   if (words.back().empty()) words.pop_back();
+  takeApart(words);
   return words;
 }
 

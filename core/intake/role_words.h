@@ -10,7 +10,8 @@
 
 namespace ash {
 
-/// A name taken apart: small letters, words apart, numbers of their own ("CPU Core #3" is cpu, core, 3).
+/// A name taken apart: small letters, words apart, numbers of their own ("CPU Core #3" is cpu, core, 3), and words that
+/// are written together apart ("Gehäuselüfter" is gehäuse, lüfter).
 std::vector<std::string> wordsOfName(std::string_view name);
 
 /// A quantity that a name says by itself ("temperature", "Takt"), for columns without a unit; Other when it does not.

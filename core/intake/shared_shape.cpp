@@ -39,11 +39,16 @@ PairKind kindOf(const Channel& run, const LooseReading& log) {
 
 class Search {
  public:
-  Search(const Log& run, const std::vector<LooseReading>& readings) : m_run(run), m_readings(readings) {}
+  Search(const Log& run, const std::vector<LooseReading>& readings, const std::function<bool(double)>& progress)
+      : m_run(run), m_readings(readings), m_progress(progress) {}
 
   std::optional<SharedShape> find(std::string& why) {
-    for (const PairKind kind : kInOrder) {
-      tryAll(kind);
+    for (const PairKind kind : kInOrder) m_pairs.push_back(pairsOf(kind));
+    for (const auto& pairs : m_pairs) {
+      for (const Pair& pair : pairs) {
+        if (m_progress && !m_progress(share())) return std::nullopt;
+        tryPair(*pair.channel, *pair.reading);
+      }
       if (!m_found.empty()) return judged(why);
     }
     why = m_tried == 0
@@ -54,7 +59,19 @@ class Search {
   }
 
  private:
-  void tryAll(PairKind kind) {
+  struct Pair {
+    const Channel* channel;
+    const LooseReading* reading;
+  };
+
+  double share() const {
+    size_t all = 0;
+    for (const auto& pairs : m_pairs) all += pairs.size();
+    return static_cast<double>(m_tried) / static_cast<double>(std::max<size_t>(all, 1));
+  }
+
+  std::vector<Pair> pairsOf(PairKind kind) const {
+    std::vector<Pair> pairs;
     std::map<Quantity, size_t> ofLog;
     for (const LooseReading& reading : m_readings) {
       std::vector<const Channel*> partners;
@@ -66,8 +83,9 @@ class Search {
       std::stable_sort(partners.begin(), partners.end(),
                        [](const Channel* a, const Channel* b) { return a->role.empty() < b->role.empty(); });
       partners.resize(std::min(partners.size(), kMostOfAKind));
-      for (const Channel* channel : partners) tryPair(*channel, reading);
+      for (const Channel* channel : partners) pairs.push_back({channel, &reading});
     }
+    return pairs;
   }
 
   void tryPair(const Channel& channel, const LooseReading& reading) {
@@ -102,6 +120,8 @@ class Search {
 
   const Log& m_run;
   const std::vector<LooseReading>& m_readings;
+  const std::function<bool(double)>& m_progress;
+  std::vector<std::vector<Pair>> m_pairs;  // the surest first
   std::vector<SharedShape> m_found;
   size_t m_tried = 0;
   double m_stepS = 0;
@@ -109,9 +129,9 @@ class Search {
 
 }  // namespace
 
-std::optional<SharedShape> findSharedShape(const Log& run, const std::vector<LooseReading>& readings,
-                                           std::string& why) {
-  return Search(run, readings).find(why);
+std::optional<SharedShape> findSharedShape(const Log& run, const std::vector<LooseReading>& readings, std::string& why,
+                                           const std::function<bool(double)>& progress) {
+  return Search(run, readings, progress).find(why);
 }
 
 }  // namespace ash

@@ -42,6 +42,8 @@ class Stamps {
   bool countsSeconds() const {
     return !m_plan.timePattern && !m_plan.isEpoch && m_axis.first() && m_axis.first()->kind == TimeCell::Kind::Seconds;
   }
+  /// What a date that came later has shown: the first stamp lies so many seconds after where it was placed.
+  double originTurnedS() const { return m_axis.originTurnedS(); }
   size_t backward() const { return m_backward + m_axis.backward().size(); }
   std::string format() const {
     if (m_plan.timePattern) return m_plan.timePattern->text();

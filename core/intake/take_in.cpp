@@ -57,7 +57,7 @@ class BookSink : public LogSink {
     // Rows that lie close are not to be read as one.
     constexpr double kOfClosest = 3.9;
     const double intervalS = std::min(facts.intervalS, kOfClosest * facts.closestS);
-    if (Status kept = m_import->finish(intervalS, Outcome::TakenIn); !kept) return kept.error();
+    if (Status kept = m_import->finish(startText(facts), intervalS, Outcome::TakenIn); !kept) return kept.error();
     return m_run;
   }
   void giveUp() { m_import.reset(); }

@@ -4,7 +4,6 @@
 #include <fcntl.h>
 #include <fmt/format.h>
 #include <signal.h>
-#include <spawn.h>
 #include <sys/socket.h>
 #include <sys/wait.h>
 #include <unistd.h>
@@ -22,8 +21,7 @@
 #include "model/json.h"
 #include "model/reading.h"
 #include "system/clock.h"
-
-extern char** environ;
+#include "system/spawn.h"
 
 namespace ash {
 namespace {
@@ -35,33 +33,6 @@ constexpr int kMostSilentPolls = 20;  // as well: a machine that stood still is 
 
 std::vector<std::string> loadArguments(const std::string& program, const LoadOptions& options) {
   return {program, "load", std::string(options.kind.text()), "--stream", "--spec", jsonText(loadToJson(options))};
-}
-
-// Starts the program with its output in `output` and its signs of life from `input`, in a process group of its own, so
-// that Ctrl-C in a terminal reaches the recorder only, which then ends the load in order.
-int spawn(const std::vector<std::string>& arguments, int input, int output, pid_t& pid) {
-  std::vector<char*> raw;
-  for (const std::string& argument : arguments) raw.push_back(const_cast<char*>(argument.c_str()));
-  raw.push_back(nullptr);
-  posix_spawn_file_actions_t files;
-  posix_spawn_file_actions_init(&files);
-  posix_spawn_file_actions_adddup2(&files, input, 0);
-  posix_spawn_file_actions_adddup2(&files, output, 1);
-  posix_spawnattr_t attributes;
-  posix_spawnattr_init(&attributes);
-  sigset_t none;
-  sigemptyset(&none);
-  posix_spawnattr_setsigmask(&attributes, &none);
-  posix_spawnattr_setpgroup(&attributes, 0);
-  sigset_t usual;
-  sigemptyset(&usual);
-  sigaddset(&usual, SIGPIPE);
-  posix_spawnattr_setsigdefault(&attributes, &usual);
-  posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETPGROUP | POSIX_SPAWN_SETSIGMASK | POSIX_SPAWN_SETSIGDEF);
-  const int error = posix_spawn(&pid, arguments[0].c_str(), &files, &attributes, raw.data(), environ);
-  posix_spawn_file_actions_destroy(&files);
-  posix_spawnattr_destroy(&attributes);
-  return error;
 }
 
 }  // namespace
@@ -86,7 +57,7 @@ Status LoadProcess::start(const std::string& program, const LoadOptions& options
                   std::any_of(options.also.begin(), options.also.end(),
                               [](const auto& other) { return other.kind == LoadKind::Command; });
   if (m_runsCommand) adoptOrphans();
-  const int error = spawn(loadArguments(program, options), beat[0], told[1], m_pid);
+  const int error = spawnInGroup(loadArguments(program, options), {{beat[0], STDIN_FILENO}, {told[1], STDOUT_FILENO}}, m_pid);
   close(told[1]);
   close(beat[0]);
   if (error != 0) {

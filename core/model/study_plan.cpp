@@ -78,6 +78,7 @@ StudyPlan planFromJson(const Json& json) {
     AlsoShown also{entry.text("book"), entry.text("study"), entry.text("setup"), entry.text("run")};
     if (!also.study.empty() && !also.setup.empty()) plan.alsoShown.push_back(std::move(also));
   }
+  plan.stated = statedFrom(root.objects("stated"));
   root.take("speed", plan.speed);
   plan.speed = std::clamp(plan.speed, 1.0, 1e5);
   plan.writeUp = writeUpFrom(root.at("write_up"));
@@ -117,6 +118,7 @@ Json planToJson(const StudyPlan& plan) {
   for (const AlsoShown& also : plan.alsoShown)
     json["also_shown"].push_back(
         {{"book", also.book}, {"study", also.study}, {"setup", also.setup}, {"run", also.run}});
+  if (!plan.stated.empty()) json["stated"] = statedToJson(plan.stated);
   for (const auto& [key, value] : plan.rest.items()) json[key] = value;
   return json;
 }

@@ -10,6 +10,7 @@
 
 #include "model/result.h"
 #include "model/role.h"
+#include "model/stated_figure.h"
 #include "model/study.h"
 
 namespace ash {
@@ -60,7 +61,8 @@ struct StudyPlan {
   std::vector<std::string> stopRules;  ///< beside the default ones
   std::string bench;                   ///< a simulated bench; empty = this machine
   std::vector<AlsoShown> alsoShown;
-  double speed = 60;  ///< of the simulated bench
+  std::vector<StatedFigure> stated;  ///< what was expected, and what others claim
+  double speed = 60;                 ///< of the simulated bench
   WriteUpPlan writeUp;
   Json rest = Json::object();  ///< keys of later versions
 };

@@ -2,9 +2,7 @@
 #include "package/package_csv.h"
 
 #include <fmt/format.h>
-#include <openssl/evp.h>
 
-#include <array>
 #include <cmath>
 
 #include "model/text.h"
@@ -73,15 +71,6 @@ Result<std::vector<std::vector<std::string>>> parseStrictCsv(std::string_view te
   });
   if (!read) return read.error();
   return records;
-}
-
-std::string sha256Hex(std::string_view bytes) {
-  std::array<unsigned char, EVP_MAX_MD_SIZE> digest{};
-  unsigned length = 0;
-  EVP_Digest(bytes.data(), bytes.size(), digest.data(), &length, EVP_sha256(), nullptr);
-  std::string hex;
-  for (unsigned i = 0; i < length; ++i) hex += fmt::format("{:02x}", digest[i]);
-  return hex;
 }
 
 }  // namespace ash

@@ -24,7 +24,7 @@ Status eachCsvRecord(std::string_view text, const std::string& where,
 /// Records of cells, the header among them. Errors as eachCsvRecord().
 Result<std::vector<std::vector<std::string>>> parseStrictCsv(std::string_view text, const std::string& where);
 
-/// SHA-256 of bytes, as hexadecimal digits.
-std::string sha256Hex(std::string_view bytes);
+/// Whose a file of a package is, in run.json.
+inline constexpr char kOfRun[] = "run", kOfSetup[] = "setup";
 
 }  // namespace ash

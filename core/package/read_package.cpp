@@ -6,20 +6,25 @@
 #include <filesystem>
 #include <fstream>
 #include <map>
+#include <memory>
 #include <set>
 #include <sstream>
 
 #include "book/whole_run.h"
 #include "model/text.h"
+#include "package/others_keys.h"
 #include "package/package.h"
 #include "package/package_csv.h"
+#include "package/scratch_folder.h"
+#include "package/zip_file.h"
+#include "system/sha256.h"
 
 namespace ash {
 namespace {
 
 namespace fs = std::filesystem;
 constexpr uintmax_t kLargestDescriptionB = 16u << 20, kLargestFileB = 1ull << 30;
-constexpr size_t kMostResources = 100'000;
+constexpr size_t kMostResources = 100'000, kMostKeysOfOthersB = 256 << 10;
 constexpr char kDescription[] = "datapackage.json";
 
 Result<std::string> textOfFile(const std::string& path, uintmax_t most) {
@@ -63,6 +68,9 @@ class CheckedPackage {
       return Error::badInput(fmt::format("{}/{} lists no resources.", folder, kDescription));
     CheckedPackage package;
     package.m_folder = folder;
+    package.m_keys = keysOfOthers(PackagePart::Description, description);
+    if (const std::string title = valueIn(description, "title", std::string()); !title.empty() && title != kPlainTitle)
+      package.m_keys["title"] = title;
     std::set<std::string> names;
     for (const Json& resource : resources) {
       const std::string name = valueIn(resource, "name", std::string()),
@@ -92,6 +100,22 @@ class CheckedPackage {
       return Error::badInput(fmt::format("{} is not what the package says (its hash differs).", withoutControls(path)));
     return text;
   }
+  /// The same, in memory once for all who have it.
+  Result<std::shared_ptr<const std::string>> share(const std::string& path) const {
+    auto bytes = m_shared[path].lock();
+    if (bytes) return bytes;
+    auto text = read(path);
+    if (!text) return text.error();
+    bytes = std::make_shared<const std::string>(std::move(*text));
+    m_shared[path] = bytes;
+    return bytes;
+  }
+  /// What others have written beside what is ours, of the package and of its files with their paths.
+  const Json& keysOfOthersInIt() const { return m_keys; }
+  Json keysOfOthersAt(const std::string& path) const {
+    const auto said = m_said.find(path);
+    return said == m_said.end() ? Json::object() : keysOfOthers(PackagePart::Resource, said->second);
+  }
   /// Every file is what it was said to be, those as well that are not ours.
   Status check() const {
     for (const auto& [path, said] : m_said) {
@@ -109,7 +133,9 @@ class CheckedPackage {
 
  private:
   std::string m_folder;
+  Json m_keys = Json::object();
   std::map<std::string, Json> m_said;
+  mutable std::map<std::string, std::weak_ptr<const std::string>> m_shared;
 };
 
 bool numberFrom(const std::string& cell, double& value) {
@@ -176,6 +202,45 @@ Status takeEvents(const CheckedPackage& package, const std::string& path, WholeR
   return {};
 }
 
+Status takeFiles(const CheckedPackage& package, const std::string& runFile, const Json& said, WholeRun& run) {
+  if (!said.is_array()) return Error::badInput(fmt::format("{} has no list of files.", withoutControls(runFile)));
+  for (const Json& one : said) {
+    auto bytes = package.share(valueIn(one, "path", std::string()));
+    if (!bytes) return bytes.error();
+    WholeFile file{valueIn(one, "of", std::string()) == kOfSetup, one, std::move(*bytes)};
+    file.about.erase("path");
+    file.about.erase("of");
+    run.files.push_back(std::move(file));
+  }
+  return {};
+}
+
+// Into the run's `extra`, each under the name of what it stood in.
+Status keepKeysOfOthers(const CheckedPackage& package, const std::string& file, const Json& json, WholeRun& run) {
+  Json kept = Json::object(), resources = Json::object();
+  const auto keep = [](Json& in, const std::string& key, Json keys) {
+    if (!keys.empty()) in[key] = std::move(keys);
+  };
+  keep(resources, file, package.keysOfOthersAt(file));
+  const std::string events = valueIn(json, "events", std::string());
+  keep(resources, events, package.keysOfOthersAt(events));
+  for (const Json& source : valueIn(json, "sources", Json::array())) {
+    const std::string samples = valueIn(source, "samples", std::string());
+    keep(resources, samples, package.keysOfOthersAt(samples));
+  }
+  keep(kept, "description", package.keysOfOthersInIt());
+  keep(kept, "run", keysOfOthers(PackagePart::Run, json));
+  keep(kept, "resources", std::move(resources));
+  if (kept.dump(-1, ' ', false, Json::error_handler_t::replace).size() > kMostKeysOfOthersB)
+    return Error::badInput(fmt::format("{} has more than {} KiB of keys that this program does not know.",
+                                       withoutControls(file), kMostKeysOfOthersB >> 10));
+  Json extra = valueIn(run.row, "extra", Json::object());
+  extra.erase(kKeysOfOthers);
+  keep(extra, kKeysOfOthers, std::move(kept));
+  run.row["extra"] = std::move(extra);
+  return {};
+}
+
 Result<WholeRun> runOf(const CheckedPackage& package, const std::string& file) {
   const auto text = package.read(file);
   if (!text) return text.error();
@@ -197,6 +262,8 @@ Result<WholeRun> runOf(const CheckedPackage& package, const std::string& file) {
     run.sources.push_back(std::move(source));
   }
   if (Status taken = takeEvents(package, valueIn(json, "events", std::string()), run); !taken) return taken.error();
+  if (Status taken = takeFiles(package, file, valueIn(json, "files", Json::array()), run); !taken) return taken.error();
+  if (Status kept = keepKeysOfOthers(package, file, json, run); !kept) return kept.error();
   return run;
 }
 
@@ -204,10 +271,12 @@ Result<WholeRun> runOf(const CheckedPackage& package, const std::string& file) {
 
 bool isPackage(const std::string& path) {
   std::error_code error;
-  return fs::is_directory(path, error) && fs::exists(fs::path(path) / kDescription, error);
+  return isZip(path) || (fs::is_directory(path, error) && fs::exists(fs::path(path) / kDescription, error));
 }
 
-Result<std::vector<std::string>> readPackage(const std::string& folder, const std::string& bookPath) {
+namespace {
+
+Result<std::vector<std::string>> readFolder(const std::string& folder, const std::string& bookPath) {
   const auto package = CheckedPackage::open(folder);
   if (!package) return package.error();
   if (Status checked = package->check(); !checked) return checked.error();
@@ -222,6 +291,19 @@ Result<std::vector<std::string>> readPackage(const std::string& folder, const st
   std::vector<std::string> ids;
   for (const WholeRun& run : runs) ids.push_back(valueIn(run.row, "id", std::string()));
   return ids;
+}
+
+}  // namespace
+
+// A zip file is unpacked beside the book: there is room for what is to be kept.
+Result<std::vector<std::string>> readPackage(const std::string& from, const std::string& bookPath) {
+  if (!isZip(from)) return readFolder(from, bookPath);
+  const auto scratch = ScratchFolder::beside(bookPath);
+  if (!scratch) return scratch.error();
+  if (Status unpacked = unzipInto(from, scratch->path()); !unpacked) return unpacked.error();
+  if (!isPackage(scratch->path()))
+    return Error::badInput(fmt::format("{} holds no data package; unpack it, and take its logs in one by one.", from));
+  return readFolder(scratch->path(), bookPath);
 }
 
 }  // namespace ash

@@ -9,9 +9,13 @@
 #include "model/role.h"
 #include "model/text.h"
 #include "model/unit.h"
+#include "package/others_keys.h"
 #include "package/package.h"
 #include "package/package_csv.h"
+#include "package/scratch_folder.h"
+#include "package/zip_file.h"
 #include "system/clock.h"
+#include "system/sha256.h"
 #include "system/whole_file.h"
 
 namespace ash {
@@ -22,7 +26,13 @@ class PackageFolder {
  public:
   explicit PackageFolder(std::string folder) : m_folder(std::move(folder)) {}
 
-  Status add(const std::string& path, const std::string& text, Json resource) {
+  bool holds(const std::string& path) const { return m_paths.contains(path); }
+  /// What others had written of files that will be added, by their paths.
+  void expect(const Json& keysOfOthers) { m_expected = keysOfOthers; }
+
+  /// `isText` = in UTF-8.
+  Status add(const std::string& path, const std::string& text, Json resource, bool isText = true) {
+    m_paths.insert(path);
     std::error_code error;
     const std::string file = m_folder + "/" + path;
     std::filesystem::create_directories(std::filesystem::path(file).parent_path(), error);
@@ -31,9 +41,10 @@ class PackageFolder {
     for (char& c : name) c = c == '/' ? '-' : c;
     resource["name"] = name;
     resource["path"] = path;
-    resource["encoding"] = "utf-8";
+    if (isText) resource["encoding"] = "utf-8";
     resource["bytes"] = text.size();
     resource["hash"] = "sha256:" + sha256Hex(text);
+    putBack(PackagePart::Resource, valueIn(m_expected, path.c_str(), Json::object()), resource);
     m_resources.push_back(std::move(resource));
     return {};
   }
@@ -41,6 +52,8 @@ class PackageFolder {
 
  private:
   std::string m_folder;
+  std::set<std::string> m_paths;
+  Json m_expected = Json::object();
   Json m_resources = Json::array();
 };
 
@@ -57,6 +70,17 @@ Json table(Json fields) {
           {"mediatype", "text/csv"},
           {"dialect", {{"delimiter", ","}, {"lineTerminator", "\n"}, {"doubleQuote", true}}},
           {"schema", {{"fields", std::move(fields)}, {"missingValues", {""}}}}};
+}
+
+// The ending of its own name where that is a plain one, so that a stranger's programs know what it is.
+std::string fileEnding(const WholeFile& file) {
+  const std::string name = valueIn(file.about, "name", std::string());
+  const size_t dot = name.rfind('.');
+  const std::string ending = dot == std::string::npos ? "" : lowerCase(name.substr(dot + 1));
+  const bool isPlain = !ending.empty() && ending.size() <= 5 && std::all_of(ending.begin(), ending.end(), [](char c) {
+    return (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9');
+  });
+  return isPlain ? ending : "bin";
 }
 
 // Columns have names of their own: the role, else the reading's name, told apart by a number.
@@ -122,8 +146,33 @@ Status addEvents(const WholeRun& run, const std::string& path, PackageFolder& fo
   return folder.add(path, text, std::move(resource));
 }
 
+// Each once, by its bytes: a setup has many runs. What is said of them stands in run.json.
+Result<Json> addFiles(const WholeRun& run, PackageFolder& folder) {
+  Json all = Json::array();
+  for (const WholeFile& file : run.files) {
+    const std::string path = fmt::format("files/{}.{}", sha256Hex(*file.bytes), fileEnding(file));
+    if (!folder.holds(path)) {
+      Json resource = {{"profile", "data-resource"}, {"mediatype", valueIn(file.about, "type", std::string())}};
+      const std::string name = valueIn(file.about, "name", std::string());
+      if (!name.empty()) resource["title"] = name;
+      if (Status added = folder.add(path, *file.bytes, std::move(resource), false); !added) return added.error();
+    }
+    Json about = file.about;
+    about["path"] = path;
+    about["of"] = file.isOfSetup ? kOfSetup : kOfRun;
+    all.push_back(std::move(about));
+  }
+  return all;
+}
+
 Status addRun(const WholeRun& run, PackageFolder& folder) {
   const std::string id = valueIn(run.row, "id", std::string());
+  Json row = run.row;
+  Json extra = valueIn(row, "extra", Json::object());
+  const Json others = valueIn(extra, kKeysOfOthers, Json::object());
+  extra.erase(kKeysOfOthers);
+  row["extra"] = std::move(extra);
+  folder.expect(valueIn(others, "resources", Json::object()));
   Json sources = Json::array();
   for (size_t s = 0; s < run.sources.size(); ++s) {
     const std::string path = fmt::format("{}/samples-{}.csv", id, s + 1);
@@ -132,25 +181,43 @@ Status addRun(const WholeRun& run, PackageFolder& folder) {
   }
   const std::string events = id + "/events.csv";
   if (Status added = addEvents(run, events, folder); !added) return added;
-  const Json json = {
-      {"contract", 1}, {"run", run.row}, {"phases", run.phases}, {"events", events}, {"sources", std::move(sources)}};
+  const auto files = addFiles(run, folder);
+  if (!files) return files.error();
+  Json json = {{"contract", 1},
+               {"run", std::move(row)},
+               {"phases", run.phases},
+               {"events", events},
+               {"sources", std::move(sources)}};
+  if (!files->empty()) json["files"] = *files;
+  putBack(PackagePart::Run, valueIn(others, "run", Json::object()), json);
   return folder.add(id + "/run.json", json.dump(1) + "\n",
                     {{"format", "json"}, {"mediatype", "application/json"}, {"title", "What run " + id + " is"}});
 }
 
-Json describe(const PackageWishes& wishes, const PackageFolder& folder) {
+// What others have said of a package that all these runs came with.
+Json saidOfAll(const std::vector<Json>& saidOfRuns) {
+  const bool isOne = !saidOfRuns.empty() && std::all_of(saidOfRuns.begin(), saidOfRuns.end(),
+                                                        [&](const Json& one) { return one == saidOfRuns.front(); });
+  return isOne ? saidOfRuns.front() : Json::object();
+}
+
+Json describe(const PackageWishes& wishes, const PackageFolder& folder, const Json& others) {
   Json package = {{"profile", "data-package"},
                   {"name", "ash-gauge-runs"},
-                  {"title", wishes.title.empty() ? "Runs recorded with Ash Gauge" : wishes.title},
                   {"created", isoTimeNow()},
                   {"resources", folder.resources()}};
+  if (!wishes.title.empty()) package["title"] = wishes.title;
   if (!wishes.license.empty()) package["licenses"] = Json::array({{{"name", wishes.license}}});
+  putBack(PackagePart::Description, others, package);
+  if (!package.contains("title")) package["title"] = kPlainTitle;
   return package;
 }
 
 }  // namespace
 
-Status writePackage(const std::string& bookPath, const PackageWishes& wishes, const std::string& folder) {
+namespace {
+
+Status writeFolder(const std::string& bookPath, const PackageWishes& wishes, const std::string& folder) {
   std::error_code error;
   if (std::filesystem::exists(folder, error) && !std::filesystem::is_empty(folder, error))
     return Error::badInput(
@@ -158,13 +225,16 @@ Status writePackage(const std::string& bookPath, const PackageWishes& wishes, co
   const std::string part = folder + ".part";
   std::filesystem::remove_all(part, error);
   PackageFolder inside(part);
+  std::vector<Json> saidOfRuns;
   const auto write = [&]() -> Status {
     for (const std::string& id : wishes.runs) {
       const auto run = readWholeRun(bookPath, id);
       if (!run) return run.error();
       if (Status added = addRun(*run, inside); !added) return added;
+      const Json others = valueIn(valueIn(run->row, "extra", Json::object()), kKeysOfOthers, Json::object());
+      saidOfRuns.push_back(valueIn(others, "description", Json::object()));
     }
-    return writeWholeFile(describe(wishes, inside).dump(1) + "\n", part + "/datapackage.json");
+    return writeWholeFile(describe(wishes, inside, saidOfAll(saidOfRuns)).dump(1) + "\n", part + "/datapackage.json");
   };
   Status written = write();
   if (written) {
@@ -174,6 +244,19 @@ Status writePackage(const std::string& bookPath, const PackageWishes& wishes, co
   }
   if (!written) std::filesystem::remove_all(part, error);
   return written;
+}
+
+}  // namespace
+
+Status writePackage(const std::string& bookPath, const PackageWishes& wishes, const std::string& to) {
+  if (!to.ends_with(".zip")) return writeFolder(bookPath, wishes, to);
+  std::error_code error;
+  if (std::filesystem::exists(to, error))
+    return Error::badInput(fmt::format("{} is there already; name a file that is not.", to));
+  const auto scratch = ScratchFolder::beside(to);
+  if (!scratch) return scratch.error();
+  if (Status written = writeFolder(bookPath, wishes, scratch->path()); !written) return written;
+  return zipFolder(scratch->path(), to);
 }
 
 }  // namespace ash

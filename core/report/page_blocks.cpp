@@ -15,6 +15,7 @@
 #include "report/effect_table.h"
 #include "report/page_charts.h"
 #include "report/page_parts.h"
+#include "report/stated.h"
 #include "report/svg_chart.h"
 
 namespace ash {
@@ -350,6 +351,9 @@ std::vector<PageBlock> pageBlocks(const StudyReport& report, PageForm form) {
        conditions(report)},
       {"caveats", "Caveats", caveats.isEmpty() ? "none was found" : fmt::format("{} to read with care", caveats.size()),
        false, false, "", caveats.isEmpty() ? Element("p").text("None was found.").whole().lineEnd() : caveats.html()}};
+  if (const Markup stated = statedTable(report); !stated.isEmpty())
+    blocks.push_back(
+        {"stated", "Expected and claimed", "said before, or by others; not measured", true, false, "", stated});
   if (!report.earlier.empty())
     blocks.push_back({"earlier", "Beside earlier work", "read only, not ranked", true, false, "", earlierWork(report)});
   if (!unfinished.isEmpty()) {

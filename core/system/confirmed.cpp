@@ -2,12 +2,10 @@
 #include "system/confirmed.h"
 
 #include <fcntl.h>
-#include <openssl/evp.h>
 #include <sys/file.h>
 #include <sys/utsname.h>
 #include <unistd.h>
 
-#include <array>
 #include <cerrno>
 #include <cstdio>
 #include <cstdlib>
@@ -17,6 +15,7 @@
 
 #include "model/json.h"
 #include "system/clock.h"
+#include "system/sha256.h"
 #include "system/whole_file.h"
 
 namespace ash {
@@ -39,19 +38,6 @@ std::string machineId() {
   }
   utsname names{};
   return uname(&names) == 0 ? names.nodename : "";
-}
-
-std::string sha256Hex(const std::string& text) {
-  std::array<unsigned char, EVP_MAX_MD_SIZE> digest{};
-  unsigned int length = 0;
-  if (EVP_Digest(text.data(), text.size(), digest.data(), &length, EVP_sha256(), nullptr) != 1) return {};
-  std::string hex;
-  for (unsigned int i = 0; i < length; ++i) {
-    char two[3];
-    std::snprintf(two, sizeof two, "%02x", digest[i]);
-    hex += two;
-  }
-  return hex;
 }
 
 Json storedList() {

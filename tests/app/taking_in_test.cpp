@@ -1,9 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A log of another program by mouse and key: dropped, pasted, understood, corrected, taken in, put beside a run.
 #include <QCheckBox>
-#include <QDropEvent>
-#include <QMimeData>
-#include <QUrl>
 #include <catch2/catch.hpp>
 #include <cmath>
 
@@ -11,6 +8,7 @@
 #include "app/taking_in/beside_lane.h"
 #include "app/taking_in/column_row.h"
 #include "tests/support/desk.h"
+#include "tests/support/drop.h"
 #include "tests/support/words.h"
 
 using namespace ash;
@@ -46,15 +44,7 @@ struct LogDesk : Desk {
 
 struct ShownSheet : Shown {
   explicit ShownSheet(const Desk& desk) : Shown(desk) {}
-  void drop(const QString& path, const QPoint& at) {
-    QMimeData data;
-    data.setUrls({QUrl::fromLocalFile(path)});
-    QDragEnterEvent enter(at, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-    QApplication::sendEvent(&window, &enter);
-    REQUIRE(enter.isAccepted());
-    QDropEvent event(at, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-    QApplication::sendEvent(&window, &event);
-  }
+  void drop(const QString& path, const QPoint& at) { tests::dropOn(window, path, at); }
   template <typename T>
   T* find(const char* name) {
     T* widget = window.findChild<T*>(QString::fromUtf8(name));
@@ -160,11 +150,11 @@ TEST_CASE("aLogDroppedOnACellIsOfThatCell") {
 
 TEST_CASE("whatIsNoLogIsSaidAndEscapeLeavesEverythingAsItWas") {
   const LogDesk desk;
-  desk.write("picture.png", std::string("\x89PNG\r\n\x1a\n\0\0\0\rIHDR", 16));
+  desk.write("picture.dat", std::string("\x89PNG\r\n\x1a\n\0\0\0\rIHDR", 16));
   ShownSheet shown(desk);
   const int before = shown.window.page();
-  shown.drop(desk.file("picture.png"), {640, 400});
-  REQUIRE(shown.waitFor([&] { return shown.text("log-foot").contains(QStringLiteral("picture.png")); }));
+  shown.drop(desk.file("picture.dat"), {640, 400});
+  REQUIRE(shown.waitFor([&] { return shown.text("log-foot").contains(QStringLiteral("picture.dat")); }));
   CHECK_FALSE(shown.find<QPushButton>("log-take")->isEnabled());
   QTest::keyClick(shown.find<QWidget>("log-sheet"), Qt::Key_Escape);
   CHECK(shown.window.page() == before);
@@ -174,8 +164,8 @@ TEST_CASE("whatIsNoLogIsSaidAndEscapeLeavesEverythingAsItWas") {
   REQUIRE(shown.isRead());
   CHECK(shown.window.findChildren<ColumnRow*>().size() == 2);
   CHECK(shown.text("log-problems").contains(QStringLiteral("No room temperature")));
-  shown.drop(desk.file("picture.png"), {640, 400});
-  REQUIRE(shown.waitFor([&] { return shown.text("log-foot").contains(QStringLiteral("picture.png")); }));
+  shown.drop(desk.file("picture.dat"), {640, 400});
+  REQUIRE(shown.waitFor([&] { return shown.text("log-foot").contains(QStringLiteral("picture.dat")); }));
   CHECK(shown.window.findChildren<ColumnRow*>().isEmpty());
   CHECK(shown.text("log-problems").isEmpty());
   CHECK(desk.open().runs()->size() == 1);
@@ -221,6 +211,11 @@ TEST_CASE("aMetersLogIsFoundDraggedPutBesideAndTakenOffByUndo") {
   QTest::keyClick(lane, Qt::Key_Right);
   REQUIRE(shown.waitFor([&] { return std::abs(lane->offsetS() - dragged - 1) < 0.02; }));
   REQUIRE(shown.isRead());
+  FormDriver form(shown.window);
+  form.type(shown.find<QLineEdit>("log-offset"), "soon");
+  shown.press(Qt::Key_Tab);
+  REQUIRE(shown.waitFor([&] { return shown.text("log-foot").contains(QStringLiteral("number of seconds")); }));
+  CHECK_FALSE(shown.find<QPushButton>("log-take")->isEnabled());
   QTest::mouseClick(shown.find<QPushButton>("log-find"), Qt::LeftButton);
   REQUIRE(shown.waitFor([&] { return std::abs(lane->offsetS() - 33) < 1; }));
   REQUIRE(shown.isRead());
@@ -233,4 +228,18 @@ TEST_CASE("aMetersLogIsFoundDraggedPutBesideAndTakenOffByUndo") {
   CHECK(shown.waitFor([&] { return !hasWall(); }));
   QTest::keyClick(&shown.window, Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
   CHECK(shown.waitFor(hasWall));
+  // Somebody else put one of that name there meanwhile: undo takes off what redo has put there.
+  QTest::keyClick(&shown.window, Qt::Key_Z, Qt::ControlModifier);
+  REQUIRE(shown.waitFor([&] { return !hasWall(); }));
+  desk.ashg("import wall.csv --book b.ashbook --into " + id + " --offset 400");
+  QTest::keyClick(&shown.window, Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+  const auto hasTwo = [&] { return desk.open().readRun(id)->log.find("wall.power (2)") != nullptr; };
+  REQUIRE(shown.waitFor(hasTwo));
+  QTest::qWait(50);  // what it is called now has to be heard
+  QTest::keyClick(&shown.window, Qt::Key_Z, Qt::ControlModifier);
+  REQUIRE(shown.waitFor([&] { return !hasTwo(); }));
+  // That of the command line lies 400 s on: it is there still.
+  const RunLog left = *desk.open().readRun(id);
+  CHECK(std::isnan(left.log.find("wall.power")->values[100]));
+  CHECK(std::isfinite(left.log.find("wall.power")->values[500]));
 }

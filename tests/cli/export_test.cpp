@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // `ashg export` and `ashg import` of what it wrote: every run of the demo book comes back with the same figures.
+#include <algorithm>
 #include <catch2/catch.hpp>
 
 #include "book/book.h"
@@ -56,4 +57,22 @@ TEST_CASE("whatCannotBeExportedIsRefused") {
   // A package is taken in, not looked at.
   CHECK(bench.ashg("import out --look --book b.ashbook").status == 2);
   CHECK_FALSE(std::filesystem::exists(bench.path("b.ashbook")));
+}
+
+TEST_CASE("aStudyIsOneZipFileAndComesBackFromIt") {
+  const Bench bench;
+  bench.write("log.csv", "time,CPU [°C]\n0,40\n1,41\n2,42\n");
+  REQUIRE(bench.ashg("import log.csv --book a.ashbook --study s --setup x").status == 0);
+  REQUIRE(bench.ashg("import log.csv --book a.ashbook --study s --setup y").status == 0);
+  REQUIRE(bench.ashg("export --book a.ashbook --to s.zip --study s").status == 0);
+  CHECK(bench.ashg("export --book a.ashbook --to s.zip --study s").status == 2);
+  CHECK(bench.ashg("import s.zip --look --book b.ashbook").status == 2);
+  REQUIRE(bench.ashg("import s.zip --book b.ashbook").status == 0);
+  CHECK(Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly)->runs()->size() == 2);
+  // Cut on its way: one sentence, no book.
+  bench.write("cut.zip", readFile(bench.path("s.zip")).substr(0, 400));
+  const Ran cut = bench.ashg("import cut.zip --book c.ashbook");
+  CHECK(cut.status == 2);
+  CHECK(std::count(cut.err.begin(), cut.err.end(), '\n') == 1);
+  CHECK_FALSE(std::filesystem::exists(bench.path("c.ashbook")));
 }

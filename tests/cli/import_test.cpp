@@ -150,6 +150,9 @@ TEST_CASE("aMetersLogIsPutBesideARunAndTakenOffByName") {
   CHECK(std::count(untold.err.begin(), untold.err.end(), '\n') == 1);
   CHECK(bench.ashg("import meter.csv " + into + " --offset soon").status == 2);
   CHECK(bench.ashg("import meter.csv --book b.ashbook --offset 3").status == 2);
+  CHECK(bench.ashg("import meter.csv " + into + " --note 'room 22'").status == 2);
+  CHECK(bench.ashg("import out " + into).status == 2);  // a package is no log
+  CHECK(bench.ashg("import out --book d.ashbook --skip P").status == 2);
   CHECK(bench.ashg("import " + into + " --off other.csv").status == 2);
   CHECK(bench.ashg("import " + into + " --off meter.csv").status == 0);
   CHECK(bench.ashg("analyze " + id + " --book b.ashbook --json").out.find("wall.power") == std::string::npos);

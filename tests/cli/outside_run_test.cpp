@@ -115,8 +115,11 @@ TEST_CASE("aRunWithEveryFaultFromOutsideLosesNothingElsewhere") {
   const Log& log = kept->log;
   // Nothing is lost of what the machine tells itself, and every row is there.
   REQUIRE(log.timeS.size() > 40);
-  const double spanS = log.timeS.back() - log.timeS.front();
-  CHECK(std::abs(static_cast<double>(log.timeS.size()) - 1 - spanS / kIntervalS) <= 2);
+  // A busy machine may miss a beat. A meter that held sweeps up would cost most of them: every third answer of six is
+  // late, and none is waited for less than 0.3 s.
+  const double beats = (log.timeS.back() - log.timeS.front()) / kIntervalS;
+  CHECK(static_cast<double>(log.timeS.size() - 1) >= 0.7 * beats);
+  CHECK(static_cast<double>(log.timeS.size() - 1) <= beats + 2);
   for (const char* column : {"cpu.temp", "gpu.temp", "fan.cpu", "case.temp"}) {
     INFO(column);
     REQUIRE(log.find(column) != nullptr);
@@ -141,7 +144,10 @@ TEST_CASE("aRunWithEveryFaultFromOutsideLosesNothingElsewhere") {
                                  [](const Event& event) { return event.kind == EventKind::Rule; });
   REQUIRE(rule != kept->facts.events.end());
   CHECK(rule->atS - hotS >= kHoldsS - 1e-6);
-  CHECK(rule->atS - hotS <= kHoldsS + 2 * kIntervalS);
+  // At the first look at which it had held, or at the next: between hot and the rule stand no more rows than these.
+  const auto between = std::count_if(log.timeS.begin(), log.timeS.end(),
+                                     [&](double t) { return t > hotS + kHoldsS + 1e-6 && t < rule->atS - 1e-6; });
+  CHECK(between <= 2);
   // The machine that went away is told, and its cells are empty from then on.
   const auto gone = std::find_if(kept->facts.events.begin(), kept->facts.events.end(), [](const Event& event) {
     return event.kind == EventKind::Fault && event.text.starts_with("box is gone");

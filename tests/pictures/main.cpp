@@ -5,11 +5,13 @@
 #include <QComboBox>
 #include <QCommandLineParser>
 #include <QElapsedTimer>
+#include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QTest>
 #include <cstdio>
 
+#include "app/attached/pictures.h"
 #include "app/look/theme.h"
 #include "app/plan/plan_station.h"
 #include "app/readings/bench_rows.h"
@@ -73,7 +75,10 @@ void typeInstrument(MainWindow& window, const QString& address) {
 // The sheet of a log, read to its end.
 bool openLog(MainWindow& window, const QString& path, bool isBeside) {
   window.openLog(path);
-  const auto isRead = [&] { return window.findChild<QPushButton*>("log-take")->isEnabled(); };
+  const auto isRead = [&] {  // understood or refused
+    const QString foot = window.findChild<QLabel*>("log-foot")->text();
+    return !foot.isEmpty() && !foot.startsWith("Reading");
+  };
   if (!QTest::qWaitFor(isRead, 30'000)) return false;
   if (!isBeside) return true;
   window.findChild<QComboBox*>("log-as")->setCurrentIndex(1);
@@ -106,6 +111,7 @@ int main(int argc, char** argv) {
                      {"font", "font size", "px", "0"},
                      {"log", "a log is about to be taken in", "file"},
                      {"beside", "beside the last run"},
+                     {"picture", "the first file that is kept, over the page"},
                      {"also", "a setup of another study, shown beside", "study/setup"},
                      {"size", "window", "WxH", "1280x800"}});
   parser.process(app);
@@ -192,6 +198,10 @@ int main(int argc, char** argv) {
       QTest::mouseClick(form.find<QPushButton>("confirm-change"), Qt::LeftButton);
     QTest::qWait(3'500);
     QTest::mouseClick(form.find<QPushButton>("plan-start"), Qt::LeftButton);
+  }
+  if (parser.isSet("picture") && !window.desk().attachments().empty()) {
+    emit window.pictures().openWanted(window.desk().attachments().front().id);
+    QTest::qWait(1'500);
   }
   QTest::qWait(page == "plan" ? 4'500 : 900);
   const QString path = files[1] + "/" + parser.value("name") + ".png";

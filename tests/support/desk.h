@@ -42,7 +42,12 @@ struct Shown {
     return QTest::qWaitFor(condition, patienceMs);
   }
   LiveModel& model() { return window.watch()->model(); }
-  QString text(const char* label) { return window.findChild<QLabel*>(QLatin1String(label))->text(); }
+  QString text(const char* label) {
+    const auto* found = window.findChild<QLabel*>(QLatin1String(label));
+    INFO(label);
+    REQUIRE(found != nullptr);
+    return found->text();
+  }
 
   MainWindow window;
 };

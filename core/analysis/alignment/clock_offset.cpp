@@ -48,8 +48,7 @@ class Changes {
     const double errors = rest.at(again).worth * std::sqrt(rest.at(again).cells / (1.5 * static_cast<double>(m_scale)));
     if (rest.at(again).cells < m_cells || std::llabs(again - place) > within || errors < kLeastErrors)
       return std::nullopt;
-    Hint hint{place, rivalsOf(whole, place), m_scale, errors, m_events, alike.correlation};
-    return hint;
+    return Hint{place, rivalsOf(whole, place), m_scale, errors, m_events, alike.correlation};
   }
 
  private:

@@ -39,7 +39,6 @@ class ClockPair {
 
   struct Agreement {
     double n = 0, rest = 1;  ///< pairs of changes; what share of the log's is left unexplained
-    double slope = 0;
   };
   /// Run time = centreS + (t − middleS)(1 + drift); changes over `lag` readings, every `stride`-th.
   Agreement agreement(double centreS, double middleS, double drift, size_t lag, size_t stride) {
@@ -53,10 +52,9 @@ class ClockPair {
       sx += x, sy += y;
       sxx += x * x, syy += y * y, sxy += x * y;
     }
-    Agreement found{n, 1, 0};
+    Agreement found{n, 1};
     const double xx = sxx - sx * sx / n, yy = syy - sy * sy / n, xy = sxy - sx * sy / n;
     if (!(n > 8) || !(xx > 0) || !(yy > 0)) return found;
-    found.slope = xy / xx;
     if (xy > 0) found.rest = std::max(1 - xy * xy / (xx * yy), 1e-9);
     return found;
   }
@@ -139,7 +137,8 @@ class Fit {
 
   // Steps towards less that is unexplained, halved when none is better.
   Place searched(Place at, double stepS, bool withDrift) {
-    double least = agreement(at).rest;
+    const auto [pairs, rest] = agreement(at);
+    double least = rest;
     const double endS = m_rough.stepS / 64;
     for (double s = stepS / 2; s > endS;) {
       const double d = 2 * s / m_lengthS;
@@ -148,9 +147,10 @@ class Fit {
         if (!withDrift && move.drift != 0) continue;
         const Place next{at.centreS + move.centreS, at.drift + move.drift};
         if (std::abs(next.drift) > kLongestDriftPpm * 1e-6) continue;
-        const double left = agreement(next).rest;
-        if (left >= least) continue;
-        least = left;
+        const auto there = agreement(next);
+        // A place where both hardly overlap explains what little is left of them.
+        if (there.rest >= least || 2 * there.n < pairs) continue;
+        least = there.rest;
         at = next;
         isBetter = true;
       }

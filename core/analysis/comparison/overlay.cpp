@@ -87,7 +87,8 @@ Series tracedSeries(const AnalyzedRun& run, const std::string& name, Align align
     if (scale == Scale::OverRoom) {
       const auto room = roomSeriesOf(run);
       if (!room) return {};
-      for (size_t i = 0; i < series.size(); ++i) series.v[i] -= interpolate(*room, series.t[i]);
+      const std::vector<double> at = interpolateAt(*room, series.t);
+      for (size_t i = 0; i < series.size(); ++i) series.v[i] -= at[i];
     } else {
       const auto limit = run.run.facts.limit(name, "throttle");
       if (!limit) return {};
@@ -98,28 +99,47 @@ Series tracedSeries(const AnalyzedRun& run, const std::string& name, Align align
   return series;
 }
 
-Band bandOf(const std::vector<Series>& repeats, size_t points) {
+namespace {
+
+// Lowest and highest of a series around each time of a grid, its own readings between the grid's included.
+void widen(Band& band, const Series& series, double stepS) {
+  size_t next = 0;
+  for (size_t i = 0; i < band.t.size(); ++i) {
+    while (next < series.size() && series.t[next] < band.t[i] - stepS / 2) ++next;
+    for (; next < series.size() && series.t[next] <= band.t[i] + stepS / 2; ++next) {
+      band.low[i] = std::min(band.low[i], series.v[next]);
+      band.high[i] = std::max(band.high[i], series.v[next]);
+    }
+  }
+}
+
+}  // namespace
+
+Band bandOf(const std::vector<Series>& repeats, size_t mostPoints) {
   Band band;
   double from = -INFINITY, to = INFINITY;
+  size_t most = 2;
   for (const Series& series : repeats) {
     if (series.empty()) return {};
     from = std::max(from, series.t.front());
     to = std::min(to, series.t.back());
+    most = std::max(most, series.size());
   }
-  if (repeats.empty() || !(to > from) || points < 2) return {};
-  for (size_t i = 0; i < points; ++i) {
-    const double t = from + (to - from) * static_cast<double>(i) / static_cast<double>(points - 1);
-    double sum = 0, low = INFINITY, high = -INFINITY;
-    for (const Series& series : repeats) {
-      const double value = interpolate(series, t);
-      sum += value;
-      low = std::min(low, value);
-      high = std::max(high, value);
+  if (repeats.empty() || !(to > from) || mostPoints < 2) return {};
+  const size_t points = std::min(most, mostPoints);
+  const double stepS = (to - from) / static_cast<double>(points - 1);
+  for (size_t i = 0; i < points; ++i) band.t.push_back(i + 1 == points ? to : from + stepS * static_cast<double>(i));
+  band.mean.assign(points, 0);
+  band.low.assign(points, INFINITY);
+  band.high.assign(points, -INFINITY);
+  for (const Series& series : repeats) {
+    const std::vector<double> values = interpolateAt(series, band.t);
+    for (size_t i = 0; i < points; ++i) {
+      band.mean[i] += values[i] / static_cast<double>(repeats.size());
+      band.low[i] = std::min(band.low[i], values[i]);
+      band.high[i] = std::max(band.high[i], values[i]);
     }
-    band.t.push_back(t);
-    band.mean.push_back(sum / static_cast<double>(repeats.size()));
-    band.low.push_back(low);
-    band.high.push_back(high);
+    widen(band, series, stepS);
   }
   return band;
 }

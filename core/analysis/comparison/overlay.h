@@ -29,11 +29,12 @@ Series tracedSeries(const AnalyzedRun& run, const std::string& channel, Align al
 /// Centred moving mean over `spanS`; the same times.
 Series smoothed(const Series& series, double spanS);
 
-/// Repeats as one: their mean with the lowest and highest of them, where all of them have readings.
+/// Repeats as one: their mean with the lowest and highest of them, where all of them have readings. As fine as the
+/// finest of them, no reading of any lies outside.
 struct Band {
   std::vector<double> t, mean, low, high;
 };
-Band bandOf(const std::vector<Series>& repeats, size_t points = 600);
+Band bandOf(const std::vector<Series>& repeats, size_t mostPoints = 200'000);
 
 /// `series` minus `reference`, where both have readings.
 Series differenceOf(const Series& series, const Series& reference);

@@ -3,6 +3,7 @@
 #include "analysis/comparison/overlay.h"
 #include "analysis/analyze.h"
 
+#include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
 
@@ -81,17 +82,33 @@ TEST_CASE("smoothingKeepsAStraightLineAndHalvesASpike") {
 
 TEST_CASE("repeatsBecomeABandWhereAllOfThemAre") {
   const Series a{{0, 10, 20}, {1, 1, 1}}, b{{5, 25}, {3, 3}};
-  const Band band = bandOf({a, b}, 4);
-  REQUIRE(band.t.size() == 4);
+  const Band band = bandOf({a, b});
+  REQUIRE(band.t.size() == 3);  // as fine as the finest
   CHECK(band.t.front() == 5);
   CHECK(band.t.back() == 20);
-  for (size_t i = 0; i < 4; ++i) {
+  for (size_t i = 0; i < 3; ++i) {
     CHECK(band.mean[i] == 2);
     CHECK(band.low[i] == 1);
     CHECK(band.high[i] == 3);
   }
   CHECK(bandOf({a, {{30, 40}, {1, 1}}}).t.empty());
   CHECK(bandOf({}).t.empty());
+}
+
+TEST_CASE("aSpikeOfOneRepeatIsInTheBandWhereverItStands") {
+  Series a, b;
+  for (int i = 0; i < 400; ++i) {
+    a.t.push_back(i);
+    a.v.push_back(50);
+    b.t.push_back(i + 0.37);
+    b.v.push_back(i == 211 ? 90 : 50);
+  }
+  for (const size_t points : {20, 137, 1000}) {
+    const Band band = bandOf({a, b}, points);
+    INFO(points);
+    CHECK(*std::max_element(band.high.begin(), band.high.end()) == 90);
+    CHECK(*std::min_element(band.low.begin(), band.low.end()) == 50);
+  }
 }
 
 TEST_CASE("oneRunIsTakenAwayFromAnotherWhereBothAre") {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "analysis/series/statistics.h"
+#include "analysis/series/series.h"
 
 #include "analysis/series/thinning.h"
 
@@ -7,6 +8,7 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <random>
+#include <vector>
 
 using namespace ash;
 
@@ -151,4 +153,28 @@ TEST_CASE("statisticsHaveTheCertifiedDigitsOfNist") {
       0);
   CHECK(light.mean == Approx(299.852400000000).epsilon(1e-14));
   CHECK(light.sd == Approx(0.0790105478190518).epsilon(1e-12));
+}
+
+TEST_CASE("theMedianOfManyIsThatOfASortedRow") {
+  std::mt19937 random(11);
+  std::normal_distribution<double> normal(0.5, 0.004);
+  std::uniform_real_distribution<double> even(0, 1);
+  for (const size_t count : {10'000, 10'001, 60'000, 60'001}) {
+    for (int kind = 0; kind < 6; ++kind) {
+      std::vector<double> values(count);
+      for (size_t i = 0; i < count; ++i) {
+        values[i] = kind == 0   ? normal(random)
+                    : kind == 1 ? 0.5                                    // all alike
+                    : kind == 2 ? static_cast<double>(i)                 // sorted
+                    : kind == 3 ? (i % 60 == 0 ? 1000.0 : even(random))  // a sample sees other values only
+                    : kind == 4 ? (i < count / 2 ? 1.0 : 2.0)            // the middle between two values
+                                : std::round(even(random) * 3);          // a few values
+      }
+      std::vector<double> sorted = values;
+      std::sort(sorted.begin(), sorted.end());
+      const double expected = count % 2 == 1 ? sorted[count / 2] : (sorted[count / 2 - 1] + sorted[count / 2]) / 2;
+      INFO(count << ", kind " << kind);
+      CHECK(medianOf(values) == expected);
+    }
+  }
 }

@@ -7,21 +7,13 @@
 #include "book/beside.h"
 #include "book/book.h"
 #include "book/run_import.h"
+#include "tests/support/made_reading.h"
 #include "tests/support/temp_folder.h"
 
 using namespace ash;
 using namespace ash::tests;
 
 namespace {
-
-Reading readingCalled(const char* role) {
-  Reading reading;
-  reading.id = reading.name = role;
-  reading.role = role;
-  reading.quantity = reading.role.quantity();
-  reading.unit = unitOf(reading.quantity);
-  return reading;
-}
 
 // A run of ten moments a second apart; its id.
 std::string addShortRun(const std::string& path) {
@@ -31,7 +23,7 @@ std::string addShortRun(const std::string& path) {
   auto run = RunImport::begin(path, info, {{"own", {readingCalled("cpu.temp")}, 0}});
   REQUIRE(run);
   for (int t = 0; t < 10; ++t) REQUIRE(run->addSweep(0, t, {40.0 + t}));
-  REQUIRE(run->finish(1, Outcome::TakenIn));
+  REQUIRE(run->finish(info.started, 1, Outcome::TakenIn));
   return info.id;
 }
 

@@ -287,7 +287,7 @@ TEST_CASE("whatIsNoBookIsRefusedInOneSentence") {
   CHECK(refusal(folder.path("other.db")).find("is no book of this program") != std::string::npos);
   const std::string path = newBook(folder);
   { SQLite::Database(path, SQLite::OPEN_READWRITE).exec("PRAGMA user_version = 99"); }
-  CHECK(refusal(path).find("newer version (format 99, this one knows 2)") != std::string::npos);
+  CHECK(refusal(path).find("newer version (format 99, this one knows 3)") != std::string::npos);
   CHECK(Book::create(path).error().message.find("is there already") != std::string::npos);
 }
 

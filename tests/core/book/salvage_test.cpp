@@ -163,13 +163,22 @@ TEST_CASE("aSavedCopyOfAHealthyBookEqualsItInEveryTable") {
                                    {std::string("board.temp.vrm"), {{"throttle", 95}}, false}));
     REQUIRE(book->putReadingChoice("another", "chip/temp2", {std::nullopt, {}, true}));
     REQUIRE(book->voidRun("run1", "cable in the fan"));
+    Attachment file;
+    file.name = "tick.wav";
+    file.type = "audio/vnd.wave";
+    file.run = "run2";
+    file.atS = 12.5;
+    REQUIRE(book->attach(file, std::string(9000, 't')));
+    file.run.clear();
+    file.setup = book->studies()->front().setups.front().id;
+    REQUIRE(book->attach(file, "abc"));
   }
   const auto report = salvageBook(path, folder.path("saved.ashbook"));
   REQUIRE(report);
   for (const std::string& loss : report->losses) FAIL(loss);
   const auto before = everyRow(path), after = everyRow(report->path);
   // All tables of the schema, and in each what a book may hold.
-  CHECK(before.size() == 11);
+  CHECK(before.size() == 12);
   for (const auto& [table, rows] : before) {
     INFO(table);
     CHECK_FALSE(rows.empty());

@@ -80,6 +80,25 @@ TEST_CASE("aMetersLogIsPlacedByThePowerBothSaw") {
   CHECK(Book::open(bench.book, BookAccess::ReadOnly)->check()->empty());
 }
 
+TEST_CASE("theSearchForAClockSaysHowFarItIsAndIsGivenUp") {
+  const Bench bench;
+  const BesideWishes wishes{bench.book, bench.run, {}, {}, {}};
+  std::vector<double> shares;
+  REQUIRE(takeBeside(bench.meter(33.4), bench.asWall(), wishes, [&](double share) {
+    shares.push_back(share);
+    return true;
+  }));
+  CHECK(std::is_sorted(shares.begin(), shares.end()));
+  CHECK(shares.back() >= 0.5);
+  CHECK(shares.back() <= 1);
+  REQUIRE(takeOffBeside(bench.book, bench.run, "meter.csv"));
+  // In the middle of the search: nothing is kept.
+  const auto taken = takeBeside(bench.meter(33.4), bench.asWall(), wishes, [](double share) { return share < 0.5; });
+  REQUIRE_FALSE(taken);
+  CHECK(taken.error().message == "It was given up: nothing of the log was kept.");
+  CHECK(bench.read().log.find("wall.power") == nullptr);
+}
+
 TEST_CASE("whatWasPutBesideIsTakenOffWithoutATrace") {
   const Bench bench;
   const RunLog before = bench.read();

@@ -22,10 +22,19 @@ TEST_CASE("aLastNumberThatIsCutIsLeftOut") {
 }
 
 TEST_CASE("daysThatAreWrittenWithDashesMayBeTwoAsWell") {
+  // A short year in front: the order in which the log goes on wins, a day that tells nothing is asked for.
+  const auto turned = readText("time,a [W]\n26-11-30 23:59:59,40\n26-12-01 00:00:01,41\n");
+  CHECK(turned.refusal.empty());
+  CHECK(turned.facts.lengthS == 2);
+  CHECK(startText(turned.facts) == "2026-11-30T23:59:59");
+  CHECK(readText("time,a [W]\n26-11-30 09:30:00,40\n26-11-30 09:30:01,41\n").refusal.find("--time") !=
+        std::string::npos);
+  CHECK(readText("time,a [W]\n13-02-45 09:30:00,40\n13-02-45 09:30:01,41\n").refusal.empty());  // no 45th day
   CHECK(readText("time,a [W]\n05-04-2026 09:30:00,40\n05-04-2026 09:30:01,41\n").refusal.find("--time") !=
         std::string::npos);
   // From 1 December to 2 December, not from 12 January to 12 February.
   CHECK(readText("time,a\n12-01-2026 23:59:59,1\n12-02-2026 00:00:01,2\n").kept.times[1] == 2);
+  CHECK(startText(readText("time,a\n12-01-2026 23:59:59,1\n12-02-2026 00:00:01,2\n").facts) == "2026-12-01T23:59:59");
   CHECK(readText("time,a\n11-29-2026 09:00:00,1\n11-29-2026 09:00:01,2\n").facts.rows == 2);
   // Points stand day first.
   CHECK(readText("time,a\n05.04.2026 09:30:00,40\n05.04.2026 09:30:01,41\n").facts.rows == 2);

@@ -13,6 +13,11 @@ TEST_CASE("aNameIsTakenApartIntoWordsAndNumbers") {
   CHECK(wordsOfName("GPU0HotSpot") == std::vector<std::string>{"gpu", "0", "hotspot"});
   CHECK(wordsOfName("fan_2-speed") == std::vector<std::string>{"fan", "2", "speed"});
   CHECK(wordsOfName("Lüfter") == std::vector<std::string>{"lüfter"});
+  CHECK(wordsOfName("Gehäuselüfter 2") == std::vector<std::string>{"gehäuse", "lüfter", "2"});
+  CHECK(wordsOfName("Umgebungstemperatur") == std::vector<std::string>{"umgebung", "temperatur"});
+  CHECK(wordsOfName("CPU-Lüfterdrehzahl") == std::vector<std::string>{"cpu", "lüfter", "drehzahl"});
+  // No such words: whole.
+  CHECK(wordsOfName("Kontakt Bleistiftspannung") == std::vector<std::string>{"kontakt", "bleistiftspannung"});
   CHECK(wordsOfName("  ").empty());
 }
 
@@ -36,7 +41,12 @@ TEST_CASE("tradeWordsHaveTheirRoles") {
         Case{"GPU usage", Quantity::Percent, "gpu.load"}, Case{"Wall", Quantity::Power, "wall.power"},
         Case{"Leistung Steckdose", Quantity::Power, "wall.power"},
         Case{"Battery level", Quantity::Percent, "battery.charge"},
-        Case{"Water out", Quantity::Temperature, "coolant.temp"},
+        Case{"Water out", Quantity::Temperature, "coolant.temp"}, Case{"Gehäuselüfter", Quantity::FanSpeed, "fan.case"},
+        Case{"Gehäuselüfter 2", Quantity::FanSpeed, "fan.2"}, Case{"Lüfterdrehzahl CPU", Quantity::FanSpeed, "fan.cpu"},
+        Case{"Kerntakt", Quantity::Clock, "cpu.clock"}, Case{"Grafiktakt", Quantity::Clock, "gpu.clock"},
+        Case{"Raumtemperatur", Quantity::Temperature, "room.temp"},
+        Case{"Umgebungstemperatur", Quantity::Temperature, "room.temp"},
+        Case{"Prozessorleistung", Quantity::Power, "cpu.power"}, Case{"Takt", Quantity::Clock, ""},
         // What leaves a doubt has none.
         Case{"CPU limit", Quantity::Temperature, ""}, Case{"Core max", Quantity::Temperature, ""},
         Case{"Sensor 4", Quantity::Temperature, ""}, Case{"GPU memory usage", Quantity::Percent, ""},

@@ -13,6 +13,7 @@
 #include "model/json.h"
 #include "package/package.h"
 #include "package/package_csv.h"
+#include "system/sha256.h"
 #include "tests/support/temp_folder.h"
 
 using namespace ash;
@@ -125,7 +126,12 @@ TEST_CASE("aRunComesBackEqualToTheBit") {
   REQUIRE(before);
   REQUIRE(after);
   CHECK(before->sources[0].timeS.size() == 3000);
-  mustBeEqual(*before, *after);
+  // What the package was called and its licence stay with it; all else is as it was.
+  CHECK(after->row["extra"]["package"] ==
+        Json{{"description", {{"licenses", {{{"name", "CC-BY-4.0"}}}}, {"title", "Panels"}}}});
+  WholeRun bare = *after;
+  bare.row["extra"].erase("package");
+  mustBeEqual(*before, bare);
   // A second time it is there already, and stays as it is.
   const auto again = readPackage(packed.folder.path("out"), other);
   REQUIRE_FALSE(again);
@@ -164,6 +170,65 @@ TEST_CASE("thePackageSaysWhatIsInItByTheStandard") {
   CHECK(field["name"] == "cpu.temp");
   CHECK(field["unit"] == "°C");
   CHECK(field["ucum"] == "Cel");
+}
+
+TEST_CASE("whatOthersHaveWrittenIntoAPackageGoesOutWithItsRuns") {
+  const Packed packed;
+  Json description = packed.description();
+  description["contributors"] = {{{"title", "The bench"}, {"role", "author"}}};
+  description["keywords"] = {"panels", "air"};
+  for (Json& resource : description["resources"]) {
+    const std::string path = resource["path"];
+    if (!path.ends_with("samples-1.csv")) continue;
+    resource["sources"] = {{{"title", "die"}}};
+    resource["schema"]["primaryKey"] = "time";
+    resource["schema"]["fields"][1]["description"] = "beside the die";
+    resource["schema"]["fields"][1]["constraints"] = {{"minimum", 0}};
+  }
+  Json run = parseQuietly(readFile(packed.file(packed.id + "/run.json")));
+  run["checkedBy"] = "a second person";
+  run["run"]["weather"] = {{"hPa", 1013}};
+  run["run"]["setup"]["shelf"] = 4;
+  run["sources"][1]["readings"][0]["serial"] = "W-7";
+  const std::string text = run.dump();
+  packed.folder.write("out/" + packed.id + "/run.json", text);
+  for (Json& resource : description["resources"]) {
+    if (!resource["path"].get<std::string>().ends_with("run.json")) continue;
+    resource["bytes"] = text.size();
+    resource["hash"] = "sha256:" + sha256Hex(text);
+  }
+  packed.describe(description);
+  REQUIRE(readPackage(packed.folder.path("out"), packed.folder.path("b.ashbook")));
+  REQUIRE(writePackage(packed.folder.path("b.ashbook"), {{packed.id}, "", ""}, packed.folder.path("again")));
+  // Equal but for when it was made, and lengths and hashes of run.json, which is set out otherwise.
+  Json again = parseQuietly(readFile(packed.folder.path("again/datapackage.json")));
+  const auto plain = [](Json one) {
+    one.erase("created");
+    for (Json& resource : one["resources"]) {
+      if (!resource["path"].get<std::string>().ends_with("run.json")) continue;
+      resource.erase("bytes");
+      resource.erase("hash");
+    }
+    return one;
+  };
+  // In whatever order the keys stand.
+  const auto sorted = [](const Json& one) { return nlohmann::json::parse(one.dump()); };
+  CHECK(sorted(plain(again)) == sorted(plain(description)));
+  CHECK(sorted(parseQuietly(readFile(packed.folder.path("again/" + packed.id + "/run.json")))) == sorted(run));
+  // What is wished goes before what it came with.
+  REQUIRE(writePackage(packed.folder.path("b.ashbook"), {{packed.id}, "Mine", "CC0-1.0"}, packed.folder.path("mine")));
+  again = parseQuietly(readFile(packed.folder.path("mine/datapackage.json")));
+  CHECK(again["title"] == "Mine");
+  CHECK(again["licenses"] == Json{{{"name", "CC0-1.0"}}});
+  CHECK(again["keywords"] == description["keywords"]);
+}
+
+TEST_CASE("tooManyKeysOfOthersAreRefused") {
+  const Packed packed;
+  Json description = packed.description();
+  description["heap"] = std::string(300'000, 'x');
+  packed.describe(description);
+  CHECK(packed.refusal().find("more than 256 KiB") != std::string::npos);
 }
 
 TEST_CASE("theHashIsSha256") {

@@ -9,6 +9,7 @@
 #include "book/run_places.h"
 #include "report/page_blocks.h"
 #include "report/study_report.h"
+#include "tests/support/made_reading.h"
 #include "tests/support/temp_folder.h"
 
 using namespace ash;
@@ -26,22 +27,14 @@ struct MadeRun {
 // A run in a room of 22 °C that warms up to so many kelvin over it; its id.
 std::string addRun(const std::string& path, const MadeRun& made) {
   REQUIRE(Book::openOrCreate(path));
-  const auto reading = [](const char* role) {
-    Reading one;
-    one.id = one.name = role;
-    one.role = role;
-    one.quantity = one.role.quantity();
-    one.unit = unitOf(one.quantity);
-    return one;
-  };
   RunInfo info;
   info.study = made.study;
   info.setup = made.setup;
   info.load = made.load;
   info.bench = made.bench;
   info.procedure = *parsePhases(made.phases);
-  auto run =
-      RunImport::begin(path, info, {{"made", {reading("cpu.temp"), reading("cpu.power"), reading("room.temp")}, 0}});
+  auto run = RunImport::begin(
+      path, info, {{"made", {readingCalled("cpu.temp"), readingCalled("cpu.power"), readingCalled("room.temp")}, 0}});
   REQUIRE(run);
   bool isKept = true;
   for (int t = 0; t < 1200; ++t) {
@@ -50,7 +43,7 @@ std::string addRun(const std::string& path, const MadeRun& made) {
     isKept &= run->addSweep(0, t, {22 + over + 0.05 * (t % 3), isLoaded ? 88.0 : 9.0, 22}).operator bool();
   }
   REQUIRE(isKept);
-  REQUIRE(run->finish(1, Outcome::TakenIn));
+  REQUIRE(run->finish(info.started, 1, Outcome::TakenIn));
   return info.id;
 }
 
@@ -134,6 +127,11 @@ TEST_CASE("aBookThatWasMovedIsKnownAgainByItsRun") {
   const StudyReport moved = reportOf(book, "panels");
   REQUIRE(moved.earlier[0].runs.size() == 1);
   CHECK(moved.loads[0].earlier[0].row.metrics.at("cpu.over_ambient_k").value == Approx(44).margin(0.3));
+  // Another book that has taken its name is not taken for it.
+  addRun(other, {.study = "old", .setup = "Copper", .overRoomK = 12});
+  CHECK(reportOf(book, "panels").loads[0].earlier[0].row.metrics.at("cpu.over_ambient_k").value ==
+        Approx(44).margin(0.3));
+  std::filesystem::remove(other);
   std::filesystem::remove(folder.path("2025.ashbook"));
   const StudyReport gone = reportOf(book, "panels");
   CHECK(gone.earlier[0].runs.empty());
