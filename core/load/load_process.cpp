@@ -57,7 +57,8 @@ Status LoadProcess::start(const std::string& program, const LoadOptions& options
                   std::any_of(options.also.begin(), options.also.end(),
                               [](const auto& other) { return other.kind == LoadKind::Command; });
   if (m_runsCommand) adoptOrphans();
-  const int error = spawnInGroup(loadArguments(program, options), {{beat[0], STDIN_FILENO}, {told[1], STDOUT_FILENO}}, m_pid);
+  const int error =
+      spawnInGroup(loadArguments(program, options), {{beat[0], STDIN_FILENO}, {told[1], STDOUT_FILENO}}, m_pid);
   close(told[1]);
   close(beat[0]);
   if (error != 0) {

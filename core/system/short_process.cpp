@@ -81,8 +81,7 @@ Result<ProcessAnswer> answerOf(const ShortProcess& wanted, const std::string& in
   const int error =
       spawnInGroup(arguments, {{in.file(), STDIN_FILENO}, {out.file(), STDOUT_FILENO}, {nowhere, STDERR_FILENO}}, pid);
   close(nowhere);
-  if (error != 0)
-    return Error::io("start", wanted.program, error);
+  if (error != 0) return Error::io("start", wanted.program, error);
   ProcessAnswer answer;
   answer.isLate = !waitFor(pid, wanted.mostS);
   kill(-pid, SIGKILL);  // what it has left behind, too
