@@ -39,6 +39,8 @@ int main(int argc, char** argv) {
   addCompareCommand(app, action);
   addReportCommand(app, action);
   addStatedCommand(app, action);
+  addProcedureCommand(app, action);
+  addKnobCommands(app, action);
   addAttachCommand(app, action);
   addImportCommand(app, action);
   addExportCommand(app, action);

@@ -31,7 +31,17 @@ std::string progressText(const RunProgress& progress, const Procedure& procedure
     if (progress.settlesAtS > progress.timeS)
       line += fmt::format(" in {}", clockText(progress.settlesAtS - progress.timeS));
   }
-  return line + fmt::format(" · at most {} left", clockText(progress.longestRunLeftS));
+  return std::isfinite(progress.longestRunLeftS)
+             ? line + fmt::format(" · at most {} left", clockText(progress.longestRunLeftS))
+             : line;
+}
+
+std::string pauseText(const RunProgress& progress) {
+  const auto* pause = std::get_if<EndsByAnswer>(&progress.phase.end);
+  if (pause == nullptr) return {};
+  return fmt::format(
+      "Pause: {}. Then: ashg answer {}{}", pause->words, progress.runId,
+      std::isfinite(pause->mostS) ? fmt::format(" (it goes on by itself after {})", durationWords(pause->mostS)) : "");
 }
 
 ProgressLine::ProgressLine(Procedure procedure, Speaker& speaker)
@@ -43,6 +53,8 @@ void ProgressLine::show(const RunProgress& progress) {
   if (!isNewPhase && nowS - m_shownS < (m_isTerminal ? 0.2 : 10.0)) return;
   m_shownS = nowS;
   m_shownPhase = progress.phaseIndex;
+  if (const std::string pause = isNewPhase ? pauseText(progress) : std::string(); !pause.empty())
+    m_speaker.say((m_isTerminal ? "\r\033[K" : "") + pause + "\n");
   const std::string line = progressText(progress, m_procedure);
   m_speaker.say(m_isTerminal ? "\r\033[K" + line : line + "\n");
 }

@@ -37,7 +37,7 @@ namespace {
 constexpr const char* kDefaultPhases = "idle 1min, soak settled 5min..40min, measure 5min, cool 1min";
 
 struct RunArguments {
-  std::string book, runId, study, setup, load = "vector", phases, root, sim, unwatched;
+  std::string book, runId, study, setup, load = "vector", phases, procedure, root, sim, unwatched;
   double speed = 1;
   double intervalS = 0.5;
   double roomC = NAN;
@@ -88,6 +88,14 @@ Status checkNames(const RunArguments& options) {
   return {};
 }
 
+// A book that is not there yet has none of its own, but those that ship.
+Result<NamedProcedure> procedureCalled(const std::string& bookPath, const std::string& name) {
+  if (const auto preset = shippedProcedure(name); preset && !std::filesystem::exists(bookPath)) return *preset;
+  const auto book = Book::open(bookPath, BookAccess::ReadOnly);
+  if (!book) return book.error();
+  return book->procedure(name);
+}
+
 // What is given counts; what is not comes from the study's plan, else it has its default.
 Result<Request> makeRequest(const RunArguments& options) {
   if (Status checked = checkNames(options); !checked) return checked.error();
@@ -102,6 +110,20 @@ Result<Request> makeRequest(const RunArguments& options) {
                 [&](const ActivePart& part) { return part.kind == ActiveKind::Bench && part.text != options.sim; });
   const std::string planned = place->hasPlan ? place->plan.phases : kDefaultPhases;
   auto procedure = parsePhases(!options.phases.empty() ? options.phases : planned);
+  if (!options.procedure.empty()) {
+    const auto named = procedureCalled(plan.bookPath, options.procedure);
+    if (!named) return named.error();
+    procedure = parsePhases(named->text);
+  }
+  // Knobs of the plan's phases, or of a procedure of the book, have to be confirmed; those of typed phases are.
+  std::erase_if(request.place.active, [&](const ActivePart& part) {
+    return part.where == "plan" && part.kind == ActiveKind::Knob && part.body.contains("phases") &&
+           !(options.phases.empty() && options.procedure.empty());
+  });
+  if (procedure && !options.procedure.empty() && !shippedProcedure(options.procedure)) {
+    if (auto part = activePart("procedure " + options.procedure, phasesText(*procedure)))
+      request.place.active.push_back(std::move(*part));
+  }
   if (!procedure) return procedure.error();
   if (!options.runId.empty() && !isPlainId(options.runId)) {
     return Error::badInput("--run-id takes letters, digits, - and _, at most 64.");
@@ -134,6 +156,7 @@ Result<std::unique_ptr<RunBench>> makeBench(const RunArguments& options, Request
   if (options.sim.empty()) {
     if (options.speed != 1)
       return Error::badInput("--speed needs a simulated bench (--sim): real time cannot be hurried.");
+    if (std::string left = putBackLeft(options.root); !left.empty()) request.plan.remarks.push_back(std::move(left));
     const std::string program = std::filesystem::read_symlink("/proc/self/exe").string();
     Json asked = request.place.conditions;
     for (const auto& [field, value] : request.plan.conditions.items()) asked[field] = value;
@@ -208,7 +231,8 @@ void tellUnknownSetup(const RunArguments& options, const Json& conditions, Speak
                           options.setup, names));
 }
 
-Status checkRun(const RunPlan& plan, const RunBench& bench) {
+Status checkRun(const RunPlan& plan, RunBench& bench) {
+  if (Status checked = checkProcedure(plan.procedure, plan.load, bench); !checked) return checked;
   for (const StopRule& rule : plan.rules) {
     if (rule.role.empty()) continue;
     bool isThere = false;
@@ -306,9 +330,11 @@ void addRunCommand(CLI::App& app, Action& action) {
       ->add_option("--load", options->load,
                    "The load: one of the study by its name, a kind, or a line such as \"vector + graphics\"")
       ->capture_default_str();
-  command->add_option(
+  auto* phases = command->add_option(
       "--phases", options->phases,
       std::string("Phases and their ends; when not given those of the study's plan, else \"") + kDefaultPhases + "\"");
+  command->add_option("--procedure", options->procedure, "A procedure by its name; `ashg procedure list` shows them")
+      ->excludes(phases);
   auto* root = command->add_option("--root", options->root, "Read a tree that looks like a machine's root")
                    ->check(CLI::ExistingDirectory);
   addInstrumentsOption(*command, options->instruments);

@@ -13,6 +13,11 @@ RunManners::RunManners(std::string place, const StudyPlan& plan, bool isReal) : 
 }
 
 void RunManners::follow(const RunProgress& progress) {
+  const auto* pause = std::get_if<EndsByAnswer>(&progress.phase.end);
+  if (pause != nullptr && m_pauseTold != progress.phaseIndex) {
+    m_pauseTold = progress.phaseIndex;
+    m_desktop.tell(m_place, fmt::format("The run waits for you: {}.", pause->words), true);
+  }
   const bool isTime = progress.phase.kind == PhaseKind::Measure || progress.settling.isSettled;
   if (m_isTold || m_owed.empty() || !isTime) return;
   m_isTold = true;

@@ -25,6 +25,7 @@ class RunManners {
   std::string m_owed;  // readings to take once it has settled, in words
   DesktopLink m_desktop;
   bool m_isTold = false;
+  size_t m_pauseTold = SIZE_MAX;  // phase
 };
 
 }  // namespace ash::cli

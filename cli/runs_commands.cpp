@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Recordings that go on now: list them, stop one, write a note into one.
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <cstdio>
 #include <memory>
@@ -35,6 +36,8 @@ int list(bool json) {
   return kDone;
 }
 
+std::string joined(const std::vector<std::string>& words) { return fmt::format("{}", fmt::join(words, " ")); }
+
 int ask(const std::string& run, const Json& wish) {
   const auto answer = askRun(run, wish);
   if (!answer) return fail(answer.error());
@@ -60,11 +63,14 @@ void addRunsCommands(CLI::App& app, Action& action) {
   note->add_option("run", *run, "The run's id")->required();
   note->add_option("text", *text, "What to write")->required();
   note->callback([run, text, &action] {
-    action = [run, text] {
-      std::string joined;
-      for (const std::string& word : *text) joined += (joined.empty() ? "" : " ") + word;
-      return ask(*run, {{"do", WishKind(WishKind::Note).text()}, {"text", joined}});
-    };
+    action = [run, text] { return ask(*run, {{"do", WishKind(WishKind::Note).text()}, {"text", joined(*text)}}); };
+  });
+
+  CLI::App* answer = app.add_subcommand("answer", "Go on after a pause of a recording");
+  answer->add_option("run", *run, "The run's id")->required();
+  answer->add_option("words", *text, "What was found: a reading such as \"noise 38.5\", or a note");
+  answer->callback([run, text, &action] {
+    action = [run, text] { return ask(*run, {{"do", WishKind(WishKind::Answer).text()}, {"text", joined(*text)}}); };
   });
 }
 

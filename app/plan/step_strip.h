@@ -27,7 +27,10 @@ class StepBoxes : public QWidget {
   void paintEvent(QPaintEvent* event) override;
 
  private:
+  QString title(const WrittenPhase& one) const;
+
   Procedure m_procedure;
+  std::vector<WrittenPhase> m_written;
 };
 
 class StepStrip : public QWidget {
@@ -38,6 +41,7 @@ class StepStrip : public QWidget {
  private:
   void refresh();
   void take();
+  QPushButton* choiceOfPresets();
 
   StudyDesk& m_desk;
   QLabel* m_time;

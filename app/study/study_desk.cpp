@@ -154,7 +154,7 @@ double StudyDesk::usualRunS() const {
   if (count > 0) return sum / count;
   const auto procedure = parsePhases(m_plan.phases);
   if (!procedure) return 0;
-  for (const Phase& phase : procedure->phases) sum += longestPhaseS(phase);
+  for (const Phase& phase : procedure->phases) sum += reckonedPhaseS(phase);
   return sum;
 }
 

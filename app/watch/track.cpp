@@ -26,6 +26,8 @@ QSize TrackView::sizeHint() const { return {px(184), px(336)}; }
 
 namespace {
 
+constexpr size_t kMostParts = 7;  // there is room for
+
 /// How far a phase has come, 0 to 1, and whether it was reached at all.
 struct PhasePart {
   double share = 0;
@@ -46,9 +48,11 @@ PhasePart partOf(const LiveModel& model, size_t index) {
   const PhaseSpan& span = phases[index];
   part.isCurrent = !isOver && index + 1 == phases.size();
   const double elapsed = (part.isCurrent ? model.lastTimeS() : std::min(span.endS, model.lastTimeS())) - span.startS;
-  part.share = part.isCurrent ? std::clamp(elapsed / std::max(1.0, longestPhaseS(planned)), 0.0, 1.0) : 1.0;
+  part.share = part.isCurrent ? std::clamp(elapsed / std::max(1.0, reckonedPhaseS(planned)), 0.0, 1.0) : 1.0;
   part.line = QString::fromStdString(clockText(std::max(0.0, elapsed))) +
               (part.isCurrent ? QObject::tr(" so far") : QObject::tr(" done"));
+  const size_t all = model.info().procedure.phases.size();
+  if (all > kMostParts) part.line += QObject::tr(", %1 of %2").arg(index + 1).arg(all);
   return part;
 }
 
@@ -59,20 +63,25 @@ void TrackView::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.setRenderHint(QPainter::Antialiasing);
   const auto& t = theme();
-  const auto& planned = m_model.info().procedure.phases;
-  if (planned.empty()) return;
+  const auto& all = m_model.info().procedure.phases;
+  if (all.empty()) return;
+  // Of many the ones around that which goes on now.
+  const size_t reached = m_model.phases().empty() ? 0 : m_model.phases().size() - 1;
+  const size_t first = all.size() <= kMostParts ? 0 : std::min(reached > 2 ? reached - 2 : 0, all.size() - kMostParts);
+  const std::vector<Phase> planned(all.begin() + static_cast<std::ptrdiff_t>(first),
+                                   all.begin() + static_cast<std::ptrdiff_t>(std::min(first + kMostParts, all.size())));
   const double x = px(8), barWidth = px(16), top = px(6), bottom = height() - px(6);
   // Parts are as high as their longest time, but never too low for their two lines of text.
   std::vector<double> weight;
   double sum = 0;
   for (const Phase& phase : planned) {
-    weight.push_back(1.4 + std::sqrt(longestPhaseS(phase) / 60));
+    weight.push_back(1.4 + std::sqrt(reckonedPhaseS(phase) / 60));
     sum += weight.back();
   }
   double y = top;
   for (size_t i = 0; i < planned.size(); ++i) {
     const double h = (bottom - top) * weight[i] / sum;
-    const PhasePart part = partOf(m_model, i);
+    const PhasePart part = partOf(m_model, first + i);
     painter.setPen(QPen(t.strongLine, 1, part.isSkipped ? Qt::DashLine : Qt::SolidLine));
     painter.drawRect(QRectF(x, y, barWidth, h));
     const QColor fill = isUnderLoad(planned[i].kind) ? t.series(m_model.info().setupIndex) : t.strongLine;

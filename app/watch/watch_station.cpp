@@ -14,6 +14,7 @@
 #include "app/look/theme.h"
 #include "app/watch/budget_panel.h"
 #include "app/watch/lanes.h"
+#include "app/watch/pause_card.h"
 #include "app/watch/start_form.h"
 #include "app/watch/track.h"
 #include "app/watch/watch_words.h"
@@ -57,6 +58,8 @@ WatchStation::WatchStation(LiveModel& model, QWidget* parent) : QWidget(parent),
   trackColumn->setContentsMargins(0, 0, 0, 0);
   trackColumn->setSpacing(0);
   trackColumn->addWidget(m_track, 1);
+  auto* pause = new PauseCard(m_model, tracked);
+  trackColumn->addWidget(withGround(pause, theme().selected));
   m_after = buildAfter();
   trackColumn->addWidget(m_after);
   m_left->addWidget(tracked);
@@ -71,6 +74,7 @@ WatchStation::WatchStation(LiveModel& model, QWidget* parent) : QWidget(parent),
   connect(m_dock, &EntryDock::entered, this, &WatchStation::takeLine);
   connect(m_form, &StartForm::startPressed, this, &WatchStation::startPressed);
   connect(m_track, &TrackPanel::endPhasePressed, this, [this] { emit wish(WishKind::EndPhase, {}); });
+  connect(pause, &PauseCard::answered, this, [this](const QString& words) { emit wish(WishKind::Answer, words); });
   connect(&m_model, &LiveModel::changed, this, &WatchStation::refresh);
   refresh();
 }

@@ -28,6 +28,10 @@ QString doing(PhaseKind kind) {
       return QObject::tr("measuring");
     case PhaseKind::Cool:
       return QObject::tr("recovering");
+    case PhaseKind::Pass:
+      return QObject::tr("making passes");
+    case PhaseKind::Pause:
+      return QObject::tr("waiting for you");
   }
   return {};
 }
@@ -61,8 +65,9 @@ QString phaseEnding(const Phase& phase) {
     return QObject::tr("until settled, %1 to %2")
         .arg(text(clockText(settled->leastS)), text(clockText(settled->mostS)));
   }
-  const auto& below = std::get<EndsBelow>(phase.end);
-  return QObject::tr("to %1").arg(text(withUnit(below.celsius, 0, "°C")));
+  if (const auto* below = std::get_if<EndsBelow>(&phase.end))
+    return QObject::tr("to %1").arg(text(withUnit(below->celsius, 0, "°C")));
+  return text(phaseEndWords(phase));
 }
 
 bool isPinned(const LiveModel& model) {

@@ -24,6 +24,16 @@ enum class BookAccess { ReadOnly, ReadWrite };
 
 /// An open book. Several processes may have it open at once (WAL, busy time-out). One thread at a time; every call is
 /// one short transaction. A failed call changes nothing.
+/// A procedure that has a name.
+struct NamedProcedure {
+  std::string name;
+  int version = 0;  ///< from 1; 0 = it ships with the program
+  std::string text, created;
+};
+
+/// One of kProcedurePresets; empty when none is called so.
+std::optional<NamedProcedure> shippedProcedure(const std::string& name);
+
 class Book {
  public:
   static Result<Book> create(const std::string& path);
@@ -101,6 +111,15 @@ class Book {
   Result<std::string> describe(long long id, const std::string& text);
   /// Takes it off again; what it was.
   Result<Attachment> detach(long long id);
+
+  /// Procedures that have a name here, by name, the newest version first.
+  Result<std::vector<NamedProcedure>> procedures() const;
+  /// One version of one; 0 = the newest of the book, else one that ships (kProcedurePresets).
+  Result<NamedProcedure> procedure(const std::string& name, int version = 0) const;
+  /// Keeps phases under a name: a new version, unless the newest says the same. Refused: phases that cannot be read.
+  Result<NamedProcedure> putProcedure(const std::string& name, const std::string& text);
+  /// Forgets all versions of one.
+  Status dropProcedure(const std::string& name);
 
   /// Runs that nobody closed and whose recorder is gone, with what became of them; not yet written down.
   Result<std::vector<RunSummary>> interrupted() const;

@@ -146,7 +146,8 @@ CREATE TABLE IF NOT EXISTS machine (name TEXT PRIMARY KEY, readings TEXT NOT NUL
 CREATE TABLE edition (number INTEGER NOT NULL);
 INSERT INTO edition VALUES (0);
 )sql",
-    // Pictures and other files. What hangs on them is not lost by a setup that goes: it is refused while it has some.
+    // Pictures and other files: a setup that has some is not taken away. Procedures by name; runs keep the text that
+    // they followed.
     R"sql(
 CREATE TABLE attachment (
   id INTEGER PRIMARY KEY AUTOINCREMENT,
@@ -164,6 +165,14 @@ CREATE TABLE attachment (
 );
 CREATE INDEX attachment_by_run ON attachment (run);
 CREATE INDEX attachment_by_setup ON attachment (setup);
+CREATE TABLE procedure (
+  id INTEGER PRIMARY KEY,
+  name TEXT NOT NULL,
+  version INTEGER NOT NULL,
+  text TEXT NOT NULL,
+  created TEXT NOT NULL,
+  UNIQUE (name, version)
+);
 )sql",
 };
 static_assert(sizeof kMigrations / sizeof kMigrations[0] == kBookFormat);

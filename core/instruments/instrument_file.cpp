@@ -15,6 +15,7 @@
 #include "model/json_cursor.h"
 #include "model/pattern.h"
 #include "model/text.h"
+#include "system/own_folders.h"
 #include "system/whole_file.h"
 
 namespace ash {
@@ -230,10 +231,8 @@ Status writeDocument(const Json& document, const std::string& path) {
 }  // namespace
 
 std::string ownInstrumentFile() {
-  const char* given = std::getenv("XDG_CONFIG_HOME");
-  if (given != nullptr && *given != '\0') return std::string(given) + "/ash-gauge/instruments.json";
-  const char* home = std::getenv("HOME");
-  return home == nullptr || *home == '\0' ? std::string() : std::string(home) + "/.config/ash-gauge/instruments.json";
+  const std::string folder = configFolder();
+  return folder.empty() ? folder : folder + "/instruments.json";
 }
 
 Result<std::vector<Instrument>> parseInstruments(const std::string& text, const std::string& where) {

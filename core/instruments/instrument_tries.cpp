@@ -7,6 +7,7 @@
 #include <sstream>
 
 #include "instruments/instrument_file.h"
+#include "system/own_folders.h"
 #include "system/whole_file.h"
 
 namespace ash {
@@ -15,11 +16,8 @@ namespace {
 constexpr size_t kLargestTriesB = size_t{1} << 20, kMostKept = 1000;
 
 std::string triesFile() {
-  const char* given = std::getenv("XDG_STATE_HOME");
-  if (given != nullptr && *given != '\0') return std::string(given) + "/ash-gauge/instrument-tries.json";
-  const char* home = std::getenv("HOME");
-  return home == nullptr || *home == '\0' ? std::string()
-                                          : std::string(home) + "/.local/state/ash-gauge/instrument-tries.json";
+  const std::string folder = stateFolder();
+  return folder.empty() ? folder : folder + "/instrument-tries.json";
 }
 
 }  // namespace

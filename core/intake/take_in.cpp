@@ -12,6 +12,7 @@
 #include "intake/import_reading.h"
 #include "model/json_cursor.h"
 #include "model/text.h"
+#include "system/own_folders.h"
 #include "system/whole_file.h"
 
 namespace ash {
@@ -69,10 +70,8 @@ class BookSink : public LogSink {
 };
 
 std::string memoryFile() {
-  const char* given = std::getenv("XDG_STATE_HOME");
-  if (given != nullptr && *given != '\0') return std::string(given) + "/ash-gauge/columns.json";
-  const char* home = std::getenv("HOME");
-  return home == nullptr || *home == '\0' ? std::string() : std::string(home) + "/.local/state/ash-gauge/columns.json";
+  const std::string folder = stateFolder();
+  return folder.empty() ? folder : folder + "/columns.json";
 }
 
 }  // namespace

@@ -6,9 +6,23 @@
 #include <optional>
 #include <string_view>
 
+#include "model/procedure.h"
 #include "model/text.h"
 
 namespace ash {
+
+std::optional<ActivePart> activePart(const std::string& where, const std::string& phases) {
+  const auto procedure = parsePhases(phases);
+  if (!procedure) return std::nullopt;
+  std::string text;
+  for (const WrittenPhase& written : asWritten(*procedure)) {
+    for (const KnobSetting& setting : procedure->phases[written.index].settings)
+      text += (text.empty() ? "set " : ", set ") + setting.knob + " " + setting.value;
+  }
+  if (text.empty()) return std::nullopt;
+  return ActivePart{where, ActiveKind::Knob, text, {{"phases", phases}}};
+}
+
 namespace {
 
 // What stands under a key; none for a key that does nothing.
@@ -65,6 +79,7 @@ void collectSetup(const Setup& setup, std::vector<ActivePart>& parts) {
 
 void collectPlan(const Json& plan, std::vector<ActivePart>& parts) {
   collect("plan", plan, parts);
+  if (auto phases = activePart("plan", valueIn(plan, "phases", ""))) parts.push_back(std::move(*phases));
   // Those that ship have plain names.
   const std::string bench = valueIn(plan, "bench", "");
   if (!bench.empty() && !isPlainId(bench)) parts.push_back({"plan", ActiveKind::Bench, bench, {{"bench", bench}}});

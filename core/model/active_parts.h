@@ -5,6 +5,7 @@
 #pragma once
 
 #include <array>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -35,13 +36,15 @@ std::vector<std::string> detailLines(const ActivePart& part);
 /// What is confirmed, as one text: kind and body with their keys in alphabetical order, wherever the part stands.
 std::string canonicalText(const ActivePart& part);
 
-/// All of a study: loads, setups and plan with the keys "command", "address", "knob" and "knobs" at any depth, and a
-/// simulated bench that is a file.
+/// All of a study: loads, setups and plan with the keys "command", "address", "knob" and "knobs" at any depth, phases
+/// that turn knobs, and a simulated bench that is a file.
 std::vector<ActivePart> activeParts(const Study& study);
 /// Of one load, one setup and the plan: what a run of that cell would use.
 std::vector<ActivePart> activeParts(const Study& study, const std::string& setup, const std::string& load);
 /// Of one load.
 std::vector<ActivePart> activeParts(const Load& load);
+/// The knobs that a procedure turns; none where it turns none.
+std::optional<ActivePart> activePart(const std::string& where, const std::string& phases);
 /// What was said of one reading of a machine (machineKey()).
 ActivePart activePart(const std::string& machine, const std::string& reading, const ReadingChoice& choice);
 

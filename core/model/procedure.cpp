@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 
@@ -15,57 +16,48 @@ struct KindRow {
   PhaseKind kind;
   std::string_view text, words;
 };
-constexpr std::array kKinds = {KindRow{PhaseKind::Idle, "idle", "Rest"}, KindRow{PhaseKind::Soak, "soak", "Soak"},
-                               KindRow{PhaseKind::Measure, "measure", "Measure"},
-                               KindRow{PhaseKind::Cool, "cool", "Recover"}};
+constexpr std::array kKinds = {
+    KindRow{PhaseKind::Idle, "idle", "Rest"},          KindRow{PhaseKind::Soak, "soak", "Soak"},
+    KindRow{PhaseKind::Measure, "measure", "Measure"}, KindRow{PhaseKind::Cool, "cool", "Recover"},
+    KindRow{PhaseKind::Pass, "pass", "Passes"},        KindRow{PhaseKind::Pause, "pause", "Pause"}};
 
-constexpr double kLongestPhaseS = 30 * 86400.0;
-constexpr std::string_view kExample = "\"idle 20s, soak settled 1min..5min, measure 1min, cool 30s\"";
+constexpr double kReckonedPauseS = 180, kReckonedWorkS = 900;
 
-Error wrongPhase(std::string_view part, std::string_view why) {
-  return Error::badInput(fmt::format("Phase \"{}\": {}. Write phases like {}.", part, why, kExample));
-}
-
-std::string shortDuration(double seconds) {
-  if (seconds >= 3600 && std::fmod(seconds, 3600) == 0) return fmt::format("{}h", seconds / 3600);
-  if (seconds >= 60 && std::fmod(seconds, 60) == 0) return fmt::format("{}min", seconds / 60);
-  return fmt::format("{}s", seconds);
-}
-
-Result<PhaseEnd> parseSettled(std::string_view part, std::string_view range) {
-  const size_t dots = range.find("..");
-  if (dots == std::string_view::npos) return wrongPhase(part, "'settled' needs a least and a most time, LEAST..MOST");
-  const auto least = parseDurationS(range.substr(0, dots));
-  const auto most = parseDurationS(range.substr(dots + 2));
-  if (!least || !most) return wrongPhase(part, "its times need a number and a unit (s, min, h)");
-  if (*most > kLongestPhaseS) return wrongPhase(part, "it is longer than 30 days");
-  if (*most <= 0 || *least > *most) return wrongPhase(part, "the least time is longer than the most");
-  return PhaseEnd(EndsWhenSettled{*least, *most});
-}
-
-Result<PhaseEnd> parseBelow(std::string_view part, PhaseKind kind, std::string_view value) {
-  if (kind != PhaseKind::Cool) return wrongPhase(part, "only a cool phase can end below a temperature");
-  for (const std::string_view unit : {"°C", "C"}) {
-    if (value.ends_with(unit)) {
-      value.remove_suffix(unit.size());
-      break;
-    }
+/// How a phase ends, in words.
+struct EndWords {
+  std::string operator()(const EndsAfter& end) const { return durationWords(end.seconds); }
+  std::string operator()(const EndsWhenSettled& end) const {
+    return fmt::format("until settled, {} to {}", durationWords(end.leastS), durationWords(end.mostS));
   }
-  const auto celsius = parseNumber(value);
-  if (!celsius || std::abs(*celsius) > 500) return wrongPhase(part, "'below' needs a temperature in °C");
-  return PhaseEnd(EndsBelow{*celsius, kLongestRecoverS});
-}
+  std::string operator()(const EndsBelow& end) const {
+    if (end.leastS > 0)
+      return fmt::format("to {:g} °C, {} to {}", end.celsius, durationWords(end.leastS), durationWords(end.mostS));
+    return fmt::format("to {:g} °C, at most {}", end.celsius, durationWords(end.mostS));
+  }
+  std::string operator()(const EndsAbove& end) const {
+    return fmt::format("above {:g} °C, at most {}", end.celsius, durationWords(end.mostS));
+  }
+  std::string operator()(const EndsWithWork& end) const {
+    return fmt::format("until {:g} of work are done", end.units);
+  }
+  std::string operator()(const EndsAfterPasses& end) const {
+    return end.count == 1 ? "one pass" : fmt::format("{} passes", end.count);
+  }
+  std::string operator()(const EndsByAnswer& end) const {
+    return std::isfinite(end.mostS) ? fmt::format("until answered, at most {}", durationWords(end.mostS))
+                                    : "until answered";
+  }
+};
 
-Result<PhaseEnd> parseEnd(std::string_view part, PhaseKind kind, std::string_view text) {
-  if (text.starts_with("settled")) return parseSettled(part, trimmed(text.substr(7)));
-  if (text.starts_with("below")) return parseBelow(part, kind, trimmed(text.substr(5)));
-  const auto seconds = parseDurationS(text);
-  if (!seconds)
-    return wrongPhase(part, "its end must be a time such as 30s or 5min, 'settled LEAST..MOST' or 'below T'");
-  if (*seconds <= 0) return wrongPhase(part, "its time must be longer than zero");
-  if (*seconds > kLongestPhaseS) return wrongPhase(part, "it is longer than 30 days");
-  return PhaseEnd(EndsAfter{*seconds});
-}
+struct LongestS {
+  double operator()(const EndsAfter& end) const { return end.seconds; }
+  double operator()(const EndsWhenSettled& end) const { return end.mostS; }
+  double operator()(const EndsBelow& end) const { return end.mostS; }
+  double operator()(const EndsAbove& end) const { return end.mostS; }
+  double operator()(const EndsWithWork&) const { return kNoMost; }
+  double operator()(const EndsAfterPasses&) const { return kNoMost; }
+  double operator()(const EndsByAnswer& end) const { return end.mostS; }
+};
 
 }  // namespace
 
@@ -79,57 +71,57 @@ std::optional<PhaseKind> phaseKindFromText(std::string_view text) {
   return std::nullopt;
 }
 
-bool isUnderLoad(PhaseKind kind) { return kind == PhaseKind::Soak || kind == PhaseKind::Measure; }
-
-Result<Procedure> parsePhases(std::string_view text) {
-  Procedure procedure;
-  if (trimmed(text).empty()) return Error::badInput(fmt::format("No phases given. Write phases like {}.", kExample));
-  for (const std::string_view raw : splitText(text, ',')) {
-    const std::string_view part = trimmed(raw);
-    const size_t blank = part.find_first_of(" \t");
-    const auto kind = phaseKindFromText(part.substr(0, blank));
-    if (!kind) return wrongPhase(part, "its kind must be idle, soak, measure or cool");
-    if (blank == std::string_view::npos) return wrongPhase(part, "it has no end");
-    auto end = parseEnd(part, *kind, trimmed(part.substr(blank)));
-    if (!end) return end.error();
-    procedure.phases.push_back({*kind, *end});
-  }
-  return procedure;
+bool isUnderLoad(PhaseKind kind) {
+  return kind == PhaseKind::Soak || kind == PhaseKind::Measure || kind == PhaseKind::Pass;
 }
 
-std::string phasesText(const Procedure& procedure) {
-  std::string text;
-  for (const Phase& phase : procedure.phases) {
-    if (!text.empty()) text += ", ";
-    text += phaseKindText(phase.kind);
-    if (const auto* after = std::get_if<EndsAfter>(&phase.end)) {
-      text += fmt::format(" {}", shortDuration(after->seconds));
-    } else if (const auto* settled = std::get_if<EndsWhenSettled>(&phase.end)) {
-      text += fmt::format(" settled {}..{}", shortDuration(settled->leastS), shortDuration(settled->mostS));
-    } else if (const auto* below = std::get_if<EndsBelow>(&phase.end)) {
-      text += fmt::format(" below {}", below->celsius);
+bool isUnderLoad(const Procedure& procedure, size_t index) {
+  while (index > 0 && procedure.phases[index].kind == PhaseKind::Pause) --index;
+  return isUnderLoad(procedure.phases[index].kind);
+}
+
+std::vector<WrittenPhase> asWritten(const Procedure& procedure) {
+  std::vector<WrittenPhase> written;
+  for (size_t i = 0; i < procedure.phases.size(); ++i) {
+    WrittenPhase one{i, 1};
+    bool isAgain = false;
+    for (const PhaseGroup& group : procedure.groups) {
+      if (i < group.first || i >= group.first + group.length * group.times) continue;
+      isAgain |= i >= group.first + group.length;
+      one.times *= group.times;
     }
+    if (!isAgain) written.push_back(one);
   }
-  return text;
+  return written;
 }
+
+bool needsAPerson(const Procedure& procedure) {
+  return std::any_of(procedure.phases.begin(), procedure.phases.end(), [](const Phase& phase) {
+    return phase.kind == PhaseKind::Pause && !std::isfinite(longestPhaseS(phase));
+  });
+}
+
+std::string phaseEndWords(const Phase& phase) { return std::visit(EndWords{}, phase.end); }
 
 std::string phaseWords(const Phase& phase) {
   const std::string kind(phaseKindWords(phase.kind));
-  if (const auto* after = std::get_if<EndsAfter>(&phase.end)) {
-    return fmt::format("{} {}", kind, durationWords(after->seconds));
-  }
-  if (const auto* settled = std::get_if<EndsWhenSettled>(&phase.end)) {
-    return fmt::format("{} until settled, {} to {}", kind, durationWords(settled->leastS),
-                       durationWords(settled->mostS));
-  }
-  const auto& below = std::get<EndsBelow>(phase.end);
-  return fmt::format("{} to {:g} °C, at most {}", kind, below.celsius, durationWords(below.mostS));
+  if (const auto* answer = std::get_if<EndsByAnswer>(&phase.end))
+    return fmt::format("{}: {}, {}", kind, answer->words, phaseEndWords(phase));
+  return fmt::format("{} {}", kind, phaseEndWords(phase));
 }
 
-double longestPhaseS(const Phase& phase) {
-  if (const auto* after = std::get_if<EndsAfter>(&phase.end)) return after->seconds;
-  if (const auto* settled = std::get_if<EndsWhenSettled>(&phase.end)) return settled->mostS;
-  return std::get<EndsBelow>(phase.end).mostS;
+double longestPhaseS(const Phase& phase) { return std::visit(LongestS{}, phase.end); }
+
+double reckonedPhaseS(const Phase& phase) {
+  const double longestS = longestPhaseS(phase);
+  if (std::isfinite(longestS)) return longestS;
+  return phase.kind == PhaseKind::Pause ? kReckonedPauseS : kReckonedWorkS;
+}
+
+double reckonedS(const Procedure& procedure) {
+  double sumS = 0;
+  for (const Phase& phase : procedure.phases) sumS += reckonedPhaseS(phase);
+  return sumS;
 }
 
 }  // namespace ash

@@ -7,8 +7,10 @@
 #include <string>
 #include <vector>
 
+#include "knobs/turner.h"
 #include "load/load_worker.h"
 #include "machine/tick.h"
+#include "model/procedure.h"
 #include "model/result.h"
 #include "model/run_facts.h"
 #include "model/study.h"
@@ -54,6 +56,13 @@ class RunBench {
     static_cast<void>(isLast);
     return {};
   }
+
+  /// Whether a knob could be turned so; nothing is turned.
+  virtual Status checkKnob(const KnobSetting& setting);
+  /// Turns a knob and reads it back.
+  virtual Result<Turned> turn(const KnobSetting& setting);
+  /// Puts everything back that was turned; one sentence for each that would not go.
+  virtual std::vector<std::string> putBack() { return {}; }
 
   virtual Status startLoad(const LoadOptions& options) = 0;
   virtual void stopLoad() = 0;

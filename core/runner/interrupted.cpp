@@ -22,7 +22,10 @@ constexpr double kNoWorkS = 1;
 // Since when before the end the load did nothing although its phase wanted it to; missing when it worked.
 double loadGoneS(const RunLog& run) {
   const Channel* work = run.log.find(roles::kWorkRate);
-  const bool wasUnderLoad = !run.facts.phases.empty() && isUnderLoad(run.facts.phases.back().kind);
+  // A pause has the load as it was before.
+  const auto last = std::find_if(run.facts.phases.rbegin(), run.facts.phases.rend(),
+                                 [](const PhaseSpan& phase) { return phase.kind != PhaseKind::Pause; });
+  const bool wasUnderLoad = last != run.facts.phases.rend() && isUnderLoad(last->kind);
   if (work == nullptr || !wasUnderLoad || run.log.timeS.empty()) return kMissing;
   size_t first = work->values.size();
   while (first > 0 && !(work->values[first - 1] > 0)) --first;

@@ -18,7 +18,30 @@ KernelRunBench::KernelRunBench(MachineSources machine, std::string program, Json
   m_notAsAsked = ash::notAsAsked(m_asked, *settings);
 }
 
-KernelRunBench::~KernelRunBench() = default;
+KernelRunBench::~KernelRunBench() { static_cast<void>(KernelRunBench::putBack()); }
+
+Result<Turner*> KernelRunBench::turner() {
+  if (m_turner) return &*m_turner;
+  auto opened = Turner::open(m_machine.description().root);
+  if (!opened) return opened.error();
+  m_turner.emplace(std::move(*opened));
+  return &*m_turner;
+}
+
+Status KernelRunBench::checkKnob(const KnobSetting& setting) {
+  const auto knobs = turner();
+  return knobs ? (*knobs)->check(setting.knob, setting.value) : Status(knobs.error());
+}
+
+Result<Turned> KernelRunBench::turn(const KnobSetting& setting) {
+  const auto knobs = turner();
+  if (!knobs) return knobs.error();
+  return (*knobs)->turn(setting.knob, setting.value);
+}
+
+std::vector<std::string> KernelRunBench::putBack() {
+  return m_turner ? m_turner->restore() : std::vector<std::string>();
+}
 
 Json KernelRunBench::description() const {
   Json about = {{"kind", "kernel"}, {"root", m_machine.description().root}};

@@ -32,6 +32,9 @@ class KernelRunBench : public RunBench {
   double nowS() const override;
   double sleptS() const override;
   std::vector<Event> takeFindings(bool isLast) override;
+  Status checkKnob(const KnobSetting& setting) override;
+  Result<Turned> turn(const KnobSetting& setting) override;
+  std::vector<std::string> putBack() override;
   Status startLoad(const LoadOptions& options) override;
   void stopLoad() override;
   std::string loadFailure() override;
@@ -40,6 +43,7 @@ class KernelRunBench : public RunBench {
   std::string wrongResultsWords() override { return wrongResultsText(m_load.wrong()); }
 
  private:
+  Result<Turner*> turner();
   void tellLoad(std::vector<Event>& findings);
 
   MachineSources m_machine;
@@ -48,6 +52,7 @@ class KernelRunBench : public RunBench {
   Json m_facts;
   Json m_asked;
   std::optional<BackgroundWatch> m_watch;
+  std::optional<Turner> m_turner;  // once a knob is asked for
   LoadProcess m_load;
   size_t m_wrongTold = 0;
   double m_sleptBeforeS = 0;

@@ -19,8 +19,8 @@ using MessageType = OpenWord<MessageWords>;
 inline MessageType typeOf(const Json& message) { return MessageType::fromText(valueIn(message, "type", "")); }
 
 struct WishWords {
-  enum Known { Stop, EndPhase, Extend, Note, Other };
-  static constexpr std::array<std::string_view, Other> kWords = {"stop", "end phase", "extend", "note"};
+  enum Known { Stop, EndPhase, Extend, Note, Answer, Other };
+  static constexpr std::array<std::string_view, Other> kWords = {"stop", "end phase", "extend", "note", "answer"};
 };
 /// What a line to a recording asks it to "do".
 using WishKind = OpenWord<WishWords>;

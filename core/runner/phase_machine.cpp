@@ -5,6 +5,9 @@
 #include <cmath>
 
 namespace ash {
+namespace {
+constexpr char kMostIsUp[] = "its most time was up";
+}
 
 double PhaseMachine::elapsedS(double timeS) const { return std::isfinite(m_startS) ? timeS - m_startS : 0; }
 
@@ -16,13 +19,21 @@ std::optional<std::string> PhaseMachine::reasonToEnd(const Moment& moment) const
   if (const auto* after = std::get_if<EndsAfter>(&current.end)) {
     if (atNextS >= after->seconds + m_extraS) return "its time was up";
   } else if (const auto* settled = std::get_if<EndsWhenSettled>(&current.end)) {
-    if (atNextS >= settled->mostS + m_extraS) return "its most time was up";
+    if (atNextS >= settled->mostS + m_extraS) return kMostIsUp;
     if (atNextS < settled->leastS + m_extraS) return std::nullopt;
     if (!moment.canSettle) return "no temperature can be read, so its least time was taken";
     if (moment.hasSettled) return "settled";
   } else if (const auto* below = std::get_if<EndsBelow>(&current.end)) {
-    if (moment.watchedC < below->celsius) return "cooled down";
-    if (atNextS >= below->mostS + m_extraS) return "its most time was up";
+    if (atNextS >= below->mostS + m_extraS) return moment.watchedC < below->celsius ? "cooled down" : kMostIsUp;
+    if (moment.watchedC < below->celsius && atNextS >= below->leastS) return "cooled down";
+  } else if (const auto* above = std::get_if<EndsAbove>(&current.end)) {
+    if (moment.watchedC > above->celsius) return "warmed up";
+    if (atNextS >= above->mostS + m_extraS) return kMostIsUp;
+  } else if (const auto* answer = std::get_if<EndsByAnswer>(&current.end)) {
+    if (m_isDone) return "answered";
+    if (atNextS >= answer->mostS + m_extraS) return "nobody has answered within its time";
+  } else if (m_isDone) {
+    return std::holds_alternative<EndsAfterPasses>(current.end) ? "its passes were made" : "its work was done";
   }
   return std::nullopt;
 }
@@ -33,11 +44,28 @@ bool PhaseMachine::take(const Moment& moment) {
   const auto reason = reasonToEnd(moment);
   if (!reason) return false;
   m_lastEnd = *reason;
-  ++m_index;
+  beginPhase(m_index + 1);
+  return true;
+}
+
+void PhaseMachine::beginPhase(size_t index) {
+  m_index = index;
   m_startS = kMissing;
   m_extraS = 0;
-  m_endNow = false;
+  m_endNow = m_isDone = false;
+}
+
+bool PhaseMachine::answer() {
+  if (!isPaused()) return false;
+  m_isDone = true;
   return true;
+}
+
+bool PhaseMachine::workDone() {
+  const bool endsWithWork = !isFinished() && (std::holds_alternative<EndsWithWork>(phase().end) ||
+                                              std::holds_alternative<EndsAfterPasses>(phase().end));
+  m_isDone |= endsWithWork;
+  return endsWithWork;
 }
 
 void PhaseMachine::leaveLoad(const char* because) {
@@ -47,11 +75,8 @@ void PhaseMachine::leaveLoad(const char* because) {
     if (isUnderLoad(phases[i].kind)) next = i + 1;
   }
   if (next == m_index) return;
-  m_index = next;
+  beginPhase(next);
   m_lastEnd = because;
-  m_startS = kMissing;
-  m_extraS = 0;
-  m_endNow = false;
 }
 
 double PhaseMachine::longestLeftS(double timeS) const {

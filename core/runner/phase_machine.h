@@ -32,7 +32,7 @@ class PhaseMachine {
   /// First sample of the current phase; missing before it has come.
   double startS() const { return m_startS; }
   double elapsedS(double timeS) const;
-  /// Least and most time until the current phase ends, by its own rule.
+  /// At most this long until the current phase ends, by its own rule; kNoMost where nothing bounds it.
   double longestLeftS(double timeS) const;
   /// At most this long until the whole procedure is done.
   double longestRunLeftS(double timeS) const;
@@ -42,10 +42,17 @@ class PhaseMachine {
   /// No load any more: goes on with what follows the last phase under load.
   void leaveLoad(const char* because = "a rule stopped the load");
   void endPhaseNow() { m_endNow = true; }
+  /// A person has answered the pause. False where there is none.
+  bool answer();
+  /// The load's work of this phase is done. False where its end is another one.
+  bool workDone();
+  /// Waits for a person.
+  bool isPaused() const { return !isFinished() && phase().kind == PhaseKind::Pause; }
   void extend(double seconds) { m_extraS += seconds; }
 
  private:
   std::optional<std::string> reasonToEnd(const Moment& moment) const;
+  void beginPhase(size_t index);
 
   Procedure m_procedure;
   double m_intervalS;
@@ -53,6 +60,7 @@ class PhaseMachine {
   double m_startS = kMissing;
   double m_extraS = 0;
   bool m_endNow = false;
+  bool m_isDone = false;  // answered, or the work is done
   std::string m_lastEnd;
 };
 

@@ -67,10 +67,21 @@ Json RunRecorder::carryOut(const Json& wish) {
       break;
     case WishKind::Note:
       return takeEntry(asked->text);
+    case WishKind::Answer:
+      return takeAnswer(asked->text);
     case WishKind::Other:
       break;
   }
   return {{"ok", true}, {"run", m_info.id}, {"t", m_timeS}};
+}
+
+// Words of an answer are a line of the entry grammar, too: "noise 38.5" is a reading. What is none is a note.
+Json RunRecorder::takeAnswer(const std::string& words) {
+  if (!m_phases.isPaused()) return {{"ok", false}, {"why", "No pause is waiting for an answer."}};
+  Json told = {{"ok", true}, {"run", m_info.id}, {"t", m_timeS}};
+  if (!words.empty()) told = takeEntry(words);
+  if (valueIn(told, "ok", false)) m_phases.answer();
+  return told;
 }
 
 // A line of the entry grammar; what it says becomes an event; a void ends the run, and so does a failure that a person

@@ -86,7 +86,7 @@ Json stateMessage(const RunProgress& progress, const std::vector<RuleState>& rul
           {"t", progress.timeS},
           {"phase", progress.phaseIndex},
           {"phase_s", progress.phaseS},
-          {"longest_left_s", progress.longestRunLeftS},
+          {"longest_left_s", numberOrNull(progress.longestRunLeftS)},
           {"load_on", isLoadOn},
           {"forecast", forecast},
           {"rules", ruleList}};
@@ -168,7 +168,8 @@ LiveState stateFromMessage(const Json& message) {
   told.take("t", state.timeS);
   told.take("phase", state.phase);
   told.take("phase_s", state.phaseS);
-  told.take("longest_left_s", state.longestLeftS);
+  state.longestLeftS = told.number("longest_left_s");
+  if (std::isnan(state.longestLeftS)) state.longestLeftS = kNoMost;
   told.take("load_on", state.isLoadOn);
   const JsonCursor forecast = told.at("forecast");
   forecast.take("settled", state.forecast.isSettled);

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "model/role.h"
+#include "model/text.h"
 #include "runner/earlier_runs.h"
 #include "runner/run_messages.h"
 #include "system/clock.h"
@@ -39,6 +40,19 @@ std::string chooseWatched(const std::vector<SourceInfo>& sources, const LoadKind
   return hasCpu ? roles::kCpuTemp : first;
 }
 
+// The load of a phase: its own work or passes where it says them.
+LoadOptions loadOf(const LoadOptions& planned, const Phase& phase) {
+  LoadOptions load = planned;
+  if (const auto* work = std::get_if<EndsWithWork>(&phase.end)) load.work = work->units;
+  if (const auto* passes = std::get_if<EndsAfterPasses>(&phase.end))
+    (load.kind == LoadKind::Command ? load.repeats : load.passes) = passes->count;
+  return load;
+}
+
+bool isSameTask(const LoadOptions& a, const LoadOptions& b) {
+  return a.work == b.work && a.passes == b.passes && a.repeats == b.repeats;
+}
+
 const Reading* findReading(const std::vector<SourceInfo>& sources, const std::string& role) {
   for (const SourceInfo& source : sources) {
     for (const Reading& reading : source.readings) {
@@ -55,7 +69,30 @@ RunRecorder::RunRecorder(RunPlan plan, RunBench& bench)
 
 RunRecorder::~RunRecorder() { m_bench.stopLoad(); }
 
+Status RunBench::checkKnob(const KnobSetting& setting) {
+  return Error::badInput(fmt::format("There is no knob \"{}\" here that could be set.", withoutControls(setting.knob)));
+}
+
+Result<Turned> RunBench::turn(const KnobSetting& setting) { return checkKnob(setting).error(); }
+
+Status checkProcedure(const Procedure& procedure, const LoadOptions& load, RunBench& bench) {
+  for (const Phase& phase : procedure.phases) {
+    const bool hasPasses = load.kind == LoadKind::Command || load.passWork > 0;
+    if (std::holds_alternative<EndsAfterPasses>(phase.end) && !hasPasses)
+      return Error::badInput(fmt::format(
+          "\"pass x…\" needs a load with passes; say how much work a pass of {} is (pass_work).", load.kind.text()));
+  }
+  // Of a group once.
+  for (const WrittenPhase& written : asWritten(procedure)) {
+    for (const KnobSetting& setting : procedure.phases[written.index].settings) {
+      if (Status checked = bench.checkKnob(setting); !checked) return checked;
+    }
+  }
+  return {};
+}
+
 Status RunRecorder::begin() {
+  if (Status checked = checkProcedure(m_plan.procedure, m_plan.load, m_bench); !checked) return checked;
   const std::vector<SourceInfo>& sources = m_bench.sources();
   auto book = Book::openOrCreate(m_plan.bookPath);
   if (!book) return book.error();
@@ -178,7 +215,7 @@ void RunRecorder::step() {
 void RunRecorder::noticeTaskDone() {
   const double doneS = m_isLoadOn && !m_outcome ? m_bench.taskDoneS() : kMissing;
   if (!std::isfinite(doneS)) return;
-  const LoadOptions& load = m_plan.load;
+  const LoadOptions& load = m_loadAtWork;
   const double units = load.kind == LoadKind::Command ? load.repeats
                        : std::isfinite(load.work)     ? load.work
                                                       : load.passes * load.passWork;
@@ -192,6 +229,7 @@ void RunRecorder::noticeTaskDone() {
   takeFindings(false);
   m_bench.stopLoad();
   m_isLoadOn = false;
+  if (m_phases.workDone()) return;
   m_phases.leaveLoad("the load's task was done");
   m_phaseIsNew = true;
   if (m_phases.isFinished()) end(Outcome::Completed, "");
@@ -210,6 +248,7 @@ void RunRecorder::watchWriting() {
 
 Result<RunResult> RunRecorder::finish() {
   m_bench.stopLoad();
+  putBackKnobs();
   takeFindings(true);
   const long long lost = m_bench.lostTicks() + m_writer->droppedSweeps();
   if (lost > 0)
@@ -246,9 +285,23 @@ void RunRecorder::end(Outcome outcome, std::string reason) {
 void RunRecorder::enterPhase() {
   m_phaseIsNew = true;
   if (m_phases.isFinished()) return;
-  const bool wantsLoad = isUnderLoad(m_phases.phase().kind);
+  const Phase& phase = m_phases.phase();
+  if (!turnKnobs(phase)) return;
+  if (const auto* pause = std::get_if<EndsByAnswer>(&phase.end)) {
+    addEvent(
+        {m_timeS, EventKind::Phase, fmt::format("Pause: {}.", pause->words), "", kMissing, kMissing, Json::object()});
+    return;  // the load stays as it is
+  }
+  const bool wantsLoad = isUnderLoad(phase.kind);
+  const LoadOptions load = loadOf(m_plan.load, phase);
+  // A task of its own, and what follows it, begin with a load that is fresh.
+  if (wantsLoad && m_isLoadOn && !isSameTask(load, m_loadAtWork)) {
+    m_bench.stopLoad();
+    m_isLoadOn = false;
+  }
   if (wantsLoad && !m_isLoadOn) {
-    if (Status started = m_bench.startLoad(m_plan.load); !started) {
+    m_loadAtWork = load;
+    if (Status started = m_bench.startLoad(load); !started) {
       end(Outcome::LoadFailed, started.error().message);
       return;
     }
@@ -256,6 +309,32 @@ void RunRecorder::enterPhase() {
   }
   if (!wantsLoad && m_isLoadOn) m_bench.stopLoad();
   m_isLoadOn = wantsLoad;
+}
+
+// What a phase wants to be turned before it begins; a knob that will not be turned ends the run.
+bool RunRecorder::turnKnobs(const Phase& phase) {
+  for (const KnobSetting& setting : phase.settings) {
+    const auto turned = m_bench.turn(setting);
+    if (!turned) {
+      end(Outcome::StoppedByRule,
+          fmt::format("{} was not set to {}: {}", setting.knob, setting.value, turned.error().message));
+      return false;
+    }
+    addEvent(
+        {m_timeS,
+         EventKind::Setting,
+         turnedWords(*turned) + ".",
+         "",
+         kMissing,
+         kMissing,
+         {{"knob", turned->knob}, {"asked", turned->asked}, {"read_back", turned->readBack}, {"unit", turned->unit}}});
+    if (!turned->isAsAsked) noteProblem(ProblemKind::NotAsAsked, turnedWords(*turned) + ".");
+  }
+  return true;
+}
+
+void RunRecorder::putBackKnobs() {
+  for (const std::string& trouble : m_bench.putBack()) noteProblem(ProblemKind::NotAsAsked, trouble);
 }
 
 void RunRecorder::movePhases(double timeS) {

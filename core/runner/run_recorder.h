@@ -47,6 +47,10 @@ struct RunPlan {
   std::function<void(const std::string&)> onWarning;  ///< a rule that warns has tripped; may be empty
 };
 
+/// Whether a procedure can be carried out on a bench with a load: passes need a load that has some, knobs need to be
+/// there, to be turnable, and to go so far.
+Status checkProcedure(const Procedure& procedure, const LoadOptions& load, RunBench& bench);
+
 /// Where a run stands, for a line of progress.
 struct RunProgress {
   std::string runId;
@@ -89,6 +93,8 @@ class RunRecorder {
   void openSocket();
   void step();
   void enterPhase();
+  bool turnKnobs(const Phase& phase);
+  void putBackKnobs();
   void movePhases(double timeS);
   void watchWriting();
   void noticeTaskDone();
@@ -112,6 +118,7 @@ class RunRecorder {
   void answerWishes();
   Json carryOut(const Json& wish);
   Json takeEntry(const std::string& line);
+  Json takeAnswer(const std::string& words);
   void tellState(double timeS);
   void tellPhase(double timeS);
   RunProgress progress() const;
@@ -137,6 +144,7 @@ class RunRecorder {
   double m_fedS = 0;                     // when it was last told to the settling watch
   double m_sleptS = 0;
   bool m_isLoadOn = false;
+  LoadOptions m_loadAtWork;  // as it was started last
   bool m_phaseIsNew = true;
   std::string m_ruleReason;  // a rule stopped the load; the procedure goes on without it
   std::optional<Outcome> m_outcome;

@@ -25,12 +25,13 @@ Result<RunWish> parseWish(const Json& wish) {
       if (parsed.seconds >= 0 && parsed.seconds <= kLongestExtensionS) return parsed;
       return Error::badInput("\"extend\" needs \"seconds\" from 0 to 86400.");
     case WishKind::Note:
+    case WishKind::Answer:
       parsed.text = withoutControls(valueIn(wish, "text", ""));
       return parsed;
     case WishKind::Other:
       break;
   }
-  return Error::badInput("\"do\" must be stop, end phase, extend or note.");
+  return Error::badInput("\"do\" must be stop, end phase, extend, note or answer.");
 }
 
 }  // namespace ash

@@ -15,7 +15,7 @@ inline constexpr char kStoppedByHand[] = "Stopped by hand.";
 
 struct RunWish {
   WishKind kind = WishKind::Stop;
-  std::string text;    ///< reason of a stop, line of a note; without control characters
+  std::string text;    ///< reason of a stop, line of a note, answer to a pause; without control characters
   double seconds = 0;  ///< of an extension, 0 to 86400
 };
 

@@ -6,6 +6,7 @@
 
 #include "machine/machine_sources.h"
 #include "runner/bench.h"
+#include "runner/sim_knobs.h"
 
 namespace ash {
 
@@ -25,6 +26,8 @@ class SimRunBench : public RunBench {
   void begin(double intervalS) override;
   std::optional<Tick> next(double patienceS) override;
   long long lostTicks() const override { return 0; }
+  Status checkKnob(const KnobSetting& setting) override { return ash::checkKnob(bench(), setting); }
+  Result<Turned> turn(const KnobSetting& setting) override { return turnKnob(bench(), setting); }
   Status startLoad(const LoadOptions& options) override;
   void stopLoad() override;
   std::string loadFailure() override { return {}; }

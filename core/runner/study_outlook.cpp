@@ -84,7 +84,7 @@ Figure figureOf(const StudyPlan& plan, const Evidence& own) {
 double longestRunS(const StudyPlan& plan) {
   double sum = 0;
   if (const auto procedure = parsePhases(plan.phases)) {
-    for (const Phase& phase : procedure->phases) sum += longestPhaseS(phase);
+    for (const Phase& phase : procedure->phases) sum += reckonedPhaseS(phase);
   }
   return sum;
 }

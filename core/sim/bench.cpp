@@ -16,7 +16,7 @@ constexpr double kBudgetSpent = 0.995;
 constexpr double kBudgetBack = 0.7;
 }  // namespace
 
-Bench::Bench(BenchSpec spec, uint64_t seed) : m_spec(std::move(spec)), m_seed(seed) {
+Bench::Bench(BenchSpec spec, uint64_t seed) : m_given(spec), m_spec(std::move(spec)), m_seed(seed) {
   m_stepsPerControl = std::max<long long>(1, std::llround(m_spec.controlS / m_spec.stepS));
   for (const NodeSpec& node : m_spec.nodes) m_startC.push_back(m_spec.room.startC + node.startAboveRoomK);
   m_state = m_startC;

@@ -45,6 +45,9 @@ class Bench {
   void setHighestClock(size_t device, double mhz);
 
   const BenchSpec& spec() const { return m_spec; }
+  /// As it was described, before anything was turned.
+  const BenchSpec& given() const { return m_given; }
+  bool isFanByHand(size_t fan) const { return m_fans[fan].setDutyPercent.has_value(); }
   double timeS() const { return static_cast<double>(m_stepCount) * m_spec.stepS; }
   double roomC() const { return roomAt(timeS()); }
   double nodeC(size_t node) const { return m_state[node]; }
@@ -102,7 +105,7 @@ class Bench {
   void moveSensors();
   void moveFans();
 
-  BenchSpec m_spec;
+  BenchSpec m_given, m_spec;
   uint64_t m_seed;
   long long m_stepCount = 0;
   long long m_stepsPerControl = 1;

@@ -15,20 +15,17 @@
 
 #include "model/json.h"
 #include "system/clock.h"
+#include "system/own_folders.h"
 #include "system/sha256.h"
 #include "system/whole_file.h"
 
 namespace ash {
 namespace {
 
-std::string folder() {
-  const char* given = std::getenv("XDG_CONFIG_HOME");
-  if (given != nullptr && *given != '\0') return std::string(given) + "/ash-gauge";
-  const char* home = std::getenv("HOME");
-  return std::string(home == nullptr ? "" : home) + "/.config/ash-gauge";
+std::string filePath() {
+  const std::string folder = configFolder();
+  return folder.empty() ? folder : folder + "/confirmed.json";
 }
-
-std::string filePath() { return folder() + "/confirmed.json"; }
 
 std::string machineId() {
   for (const char* path : {"/etc/machine-id", "/var/lib/dbus/machine-id"}) {
@@ -79,7 +76,7 @@ std::set<std::string> confirmedKeys() {
 Status confirm(const std::vector<ActivePart>& parts) {
   if (parts.empty()) return {};
   std::error_code error;
-  std::filesystem::create_directories(folder(), error);
+  std::filesystem::create_directories(configFolder(), error);
   const FileTurn turn(filePath() + ".lock");
   Json list = storedList();
   std::set<std::string> known = confirmedKeys();

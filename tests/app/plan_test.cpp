@@ -10,6 +10,7 @@
 #include "tests/support/panel_book.h"
 
 using namespace ash;
+using tests::Desk;
 using tests::FormDriver;
 using tests::PanelBook;
 using tests::ShownPanels;

@@ -53,8 +53,13 @@ std::vector<PhaseSpan> phasesOf(const RunLog& run, const Activity& activity, con
 std::vector<TimeSpan> loadPhases(const RunLog& run, const std::vector<PhaseSpan>& phases, const Activity& activity) {
   std::vector<TimeSpan> loads;
   bool isNew = true;
+  PhaseKind before = PhaseKind::Idle;
   for (const PhaseSpan& phase : phases) {
-    if (!isUnderLoad(phase.kind)) {
+    const PhaseKind last = std::exchange(before, phase.kind);
+    if (phase.kind == PhaseKind::Pause) {
+      // The load goes on through it, but for one whose passes were made.
+      if (!isNew && last != PhaseKind::Pass) loads.back().endS = std::max(loads.back().endS, phase.endS);
+    } else if (!isUnderLoad(phase.kind)) {
       isNew = true;
     } else if (std::exchange(isNew, false)) {
       loads.push_back({phase.startS, phase.endS});

@@ -14,8 +14,9 @@ namespace ash {
 /// interval after the last sample. `watched` is the temperature in question, may be empty.
 std::vector<PhaseSpan> phasesOf(const RunLog& run, const Activity& activity, const SeriesView& watched = {});
 
-/// The loads, each from its first sample to its end: phases under load that no rest parts. A given soak or measure
-/// phase counts only where there was load; where no reading can tell, it is taken at its word.
+/// The loads, each from its first sample to its end: phases under load that no rest parts; a pause goes on with the
+/// load that it finds. A given soak, measure or pass phase counts only where there was load; where no reading can tell,
+/// it is taken at its word.
 std::vector<TimeSpan> loadPhases(const RunLog& run, const std::vector<PhaseSpan>& phases, const Activity& activity);
 
 /// Which of the loads the figures are of where nobody says so: the last one that is long enough to have a window.

@@ -20,17 +20,126 @@ TEST_CASE("phasesOfTheContractAreRead") {
   CHECK(phasesText(*procedure) == "idle 5min, soak settled 8min..40min, measure 10min, cool below 45");
 }
 
+TEST_CASE("everyEndOfAPhaseIsReadAndWrittenBack") {
+  for (const char* text : {"idle 5min, 3 x (soak settled 5min..30min, pause \"read the sound meter at 50 cm\" at most "
+                           "5min, measure 10min, "
+                           "cool below 40 ..20min)",
+                           "idle below 35 1min..2h, soak above 80, measure above 80.5 ..5min", "pass x12, pass 30min",
+                           "soak work 2500, measure work 0.5", "pause \"a \\\"lid\\\", closed (gently) \\\\\"",
+                           "2 x (idle 1s, 3 x (soak 2s, 2 x (measure 3s)), cool 4s), idle 5s",
+                           "set cpu.power.limit 65, soak 5min, set cpu.governor performance, set \"firmware voltage, "
+                           "V\" 1.05, measure 1min",
+                           "set a 1, 2 x (set b 2, 2 x (set c 3, idle 1s), idle 2s)", "1 x (idle 1s)"}) {
+    INFO(text);
+    const auto procedure = parsePhases(text);
+    REQUIRE(procedure);
+    CHECK(phasesText(*procedure) == text);
+  }
+  // Other ways to write the same.
+  CHECK(phasesText(*parsePhases("2×( idle 60s ,cool below 40°C )")) == "2 x (idle 1min, cool below 40)");
+  CHECK(phasesText(*parsePhases("cool below 40 0s..30min")) == "cool below 40");
+}
+
+TEST_CASE("groupsUnfoldIntoThePhasesThatRun") {
+  const auto procedure = parsePhases("set a 1, 2 x (idle 1s, 3 x (set b 2, soak 2s)), pause \"look\", cool 4s");
+  REQUIRE(procedure);
+  std::string kinds;
+  for (const Phase& phase : procedure->phases) kinds += phaseKindText(phase.kind).front();
+  CHECK(kinds ==
+        "isssisss"
+        "pc");
+  // Before the group once; within it each time.
+  CHECK(procedure->phases[0].settings.size() == 1);
+  CHECK(procedure->phases[4].settings.empty());
+  for (const size_t i : {1, 2, 3, 5, 6, 7}) CHECK(procedure->phases[i].settings.at(0).knob == "b");
+  // A pause has the load as it was.
+  CHECK(isUnderLoad(*procedure, 8));
+  CHECK_FALSE(isUnderLoad(*parsePhases("pause \"look\", soak 1s"), 0));
+  CHECK(needsAPerson(*procedure));
+  CHECK_FALSE(needsAPerson(*parsePhases("pause \"look\" at most 5s, soak 1s")));
+  // 2 x (1 + 3 x 2) s, 3 min reckoned for the pause, 4 s.
+  CHECK(reckonedS(*procedure) == 2 * (1 + 3 * 2) + 180 + 4);
+}
+
+TEST_CASE("phasesAreTakenTogetherAsTheyAreWritten") {
+  const auto procedure = parsePhases("idle 1s, 2 x (soak 2s, 3 x (measure 3s), cool 4s), cool 5s");
+  REQUIRE(procedure);
+  CHECK(procedure->phases.size() == 1 + 2 * 5 + 1);
+  std::string written;
+  for (const WrittenPhase& one : asWritten(*procedure))
+    written += std::to_string(one.times) + std::string(phaseKindText(procedure->phases[one.index].kind)) + " ";
+  CHECK(written == "1idle 2soak 6measure 2cool 1cool ");
+}
+
+TEST_CASE("whatAProcedureUnfoldsToIsBounded") {
+  CHECK(parsePhases("10000 x (idle 1s)")->phases.size() == 10'000);
+  for (const char* text : {"10001 x (idle 1s)", "100 x (100 x (idle 1s, idle 1s))",
+                           "99999 x (99999 x (99999 x (idle 1s)))", "9999 x (idle 1s), 2 x (idle 1s)"}) {
+    INFO(text);
+    const auto procedure = parsePhases(text);
+    REQUIRE_FALSE(procedure);
+    CHECK(procedure.error().message.find("more than 10000 phases") != std::string::npos);
+  }
+  std::string deep;
+  for (int i = 0; i < 50'000; ++i) deep += "1x(";
+  CHECK_FALSE(parsePhases(deep));
+  deep = deep.substr(0, 3 * 1000) + "idle 1s" + std::string(1000, ')');
+  CHECK(parsePhases(deep).error().message.find("too deep") != std::string::npos);
+}
+
 TEST_CASE("wrongPhasesAreRefusedWithTheirPartAndARemedy") {
-  for (const char* text :
-       {"", "warm 5min", "idle", "idle 5", "idle -5s", "idle 0s", "soak settled 5min", "soak settled 9min..8min",
-        "measure below 40", "idle 5min,", "idle 1e400s", "idle nan", "soak settled ..5min"}) {
+  for (const char* text : {"",
+                           "warm 5min",
+                           "idle",
+                           "idle 5",
+                           "idle -5s",
+                           "idle 0s",
+                           "soak settled 5min",
+                           "soak settled 9min..8min",
+                           "measure below 40",
+                           "idle 5min,",
+                           "idle 1e400s",
+                           "idle nan",
+                           "soak settled ..5min",
+                           "pause",
+                           "pause look",
+                           "pause \"\"",
+                           "pause \"open",
+                           "pause \"look\" 5min",
+                           "pause \"look\" at most",
+                           "pause \"two\nlines\"",
+                           "soak x3",
+                           "pass x0",
+                           "pass x1.5",
+                           "pass x1e9",
+                           "idle work 3",
+                           "soak work 0",
+                           "soak work",
+                           "idle above 40",
+                           "soak above",
+                           "soak above 40 1min..2min",
+                           "cool below ..5min",
+                           "cool below 40 9min..5min",
+                           "2 x (idle 1s",
+                           "idle 1s)",
+                           "2 x ()",
+                           "0 x (idle 1s)",
+                           "2 x idle 1s",
+                           "(idle 1s)",
+                           "2 x (idle 1s) soak 1s",
+                           "set a 1",
+                           "idle 1s, set a 1",
+                           "set a, idle 1s",
+                           "set a 1 2, idle 1s",
+                           "set \"a 1, idle 1s"}) {
     INFO(text);
     const auto procedure = parsePhases(text);
     REQUIRE_FALSE(procedure);
     CHECK(procedure.error().message.find("soak settled 1min..5min") != std::string::npos);
   }
   CHECK(parsePhases("warm 5min").error().message ==
-        "Phase \"warm 5min\": its kind must be idle, soak, measure or cool. Write phases like \"idle 20s, soak settled "
+        "Phase \"warm 5min\": its kind must be idle, soak, measure, cool, pass or pause. Write phases like \"idle 20s, "
+        "soak settled "
         "1min..5min, "
         "measure 1min, cool 30s\".");
 }

@@ -1,0 +1,174 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Knobs from the command line, turned by a run, and put back whatever becomes of it.
+#include <catch2/catch.hpp>
+#include <cmath>
+#include <random>
+
+#include "book/book.h"
+#include "tests/support/program.h"
+
+using namespace ash;
+using namespace ash::tests;
+
+namespace {
+
+/// A stand-in machine on whose knobs something happens, with a state folder of its own.
+struct KnobBench : Bench {
+  KnobBench() {
+    setenv("XDG_STATE_HOME", path("state").c_str(), 1);
+    m_machine = start({"stand-in", "machine", "--dir", "root"});
+    REQUIRE(waitUntil([&] { return std::filesystem::exists(path("root/sys/class/hwmon")) && value("cpu.power.limit"); },
+                      20));
+  }
+  ~KnobBench() {
+    kill(m_machine, SIGTERM);
+    Bench::wait(m_machine, 10);
+  }
+  KnobBench(const KnobBench&) = delete;
+  KnobBench& operator=(const KnobBench&) = delete;
+
+  /// What a knob stands at now; none when there is no such knob.
+  std::optional<double> value(const std::string& id) const {
+    const Json all = Json::parse(ashg("knobs --root root --json").out, nullptr, false);
+    if (!all.is_object()) return std::nullopt;
+    for (const Json& knob : all["knobs"]) {
+      if (knob["id"] == id && knob["value"].is_number()) return knob["value"].get<double>();
+    }
+    return std::nullopt;
+  }
+  bool comesTo(const std::string& id, double wanted) const {
+    return waitUntil([&] { return value(id) && std::abs(*value(id) - wanted) < 0.5; }, 5);
+  }
+
+ private:
+  pid_t m_machine = 0;
+};
+
+const std::string kRun =
+    "run --book b.ashbook --study s --setup x --root root --load integer --threads 1 --interval 0.1 "
+    "--unwatched 'a test' --run-id ";
+
+}  // namespace
+
+TEST_CASE("aKnobIsSetOnAStandInMachineAndRestored") {
+  const KnobBench bench;
+  const double before = *bench.value("cpu.power.limit");
+  const Ran set = bench.ashg("set cpu.power.limit 45 --root root");
+  INFO(set.err);
+  CHECK(set.status == 0);
+  CHECK(set.out == "cpu.power.limit: 45 W; `ashg restore` puts it back\n");
+  CHECK(bench.comesTo("cpu.power.limit", 45));
+  // Its firmware has limits that it does not tell: read back, and said. The exit code says that it is not as asked.
+  const Ran low = bench.ashg("set cpu.power.limit 1 --root root");
+  CHECK(low.status == 1);
+  CHECK(low.out.find("asked 1 W, got 3 W") != std::string::npos);
+  CHECK(bench.ashg("set cpu.power.limit lots --root root").status == 2);
+  CHECK(bench.ashg("set nothing 1 --root root").err.find("ashg knobs") != std::string::npos);
+  CHECK(bench.ashg("restore --root root").out == "All is as it was before it was turned.\n");
+  CHECK(bench.comesTo("cpu.power.limit", before));
+  CHECK(bench.ashg("restore --root root").out == "Nothing was turned.\n");
+}
+
+TEST_CASE("aRunTurnsItsKnobsTellsThemAndPutsThemBack") {
+  const KnobBench bench;
+  const double before = *bench.value("cpu.power.limit");
+  const Ran ran =
+      bench.ashg(kRun + "r1 --phases 'idle 1s, set cpu.power.limit 45, soak 2s, set cpu.power.limit 60, soak 2s'");
+  INFO(ran.err);
+  REQUIRE(ran.status == 0);
+  CHECK(bench.comesTo("cpu.power.limit", before));
+  const auto kept = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly)->readRun("r1");
+  REQUIRE(kept);
+  std::vector<std::string> told;
+  for (const Event& event : kept->facts.events) {
+    if (event.kind == EventKind::Setting && event.extra.contains("knob")) told.push_back(event.text);
+  }
+  CHECK(told == std::vector<std::string>{"cpu.power.limit: 45 W.", "cpu.power.limit: 60 W."});
+  // The limit is a reading, too: it was what was asked in either phase.
+  const Channel* limit = kept->log.find("cpu.power.limit");
+  REQUIRE(limit != nullptr);
+  REQUIRE(kept->facts.phases.size() == 3);
+  for (size_t i = 0; i < kept->log.timeS.size(); ++i) {
+    const double t = kept->log.timeS[i];
+    if (t > kept->facts.phases[1].startS + 0.7 && t < kept->facts.phases[2].startS) CHECK(limit->values[i] == 45);
+    if (t > kept->facts.phases[2].startS + 0.7) CHECK(limit->values[i] == 60);
+  }
+  // What cannot be is said before anything begins.
+  const Ran refused = bench.ashg(kRun + "r2 --phases 'set cpu.governor sleepy, soak 2s'");
+  CHECK(refused.status == 2);
+  CHECK(bench.ashg("book info b.ashbook --json").out.find("r2") == std::string::npos);
+}
+
+TEST_CASE("killedRecordersLeaveNoKnobTurned") {
+  const KnobBench bench;
+  const double before = *bench.value("cpu.power.limit");
+  std::mt19937 random(11);
+  for (int round = 0; round < 6; ++round) {
+    INFO("round " << round);
+    const pid_t recorder =
+        bench.start({"run", "--book", "b.ashbook", "--study", "s", "--setup", "x", "--root", "root", "--load",
+                     "integer", "--threads", "1", "--interval", "0.1", "--unwatched", "a test", "--phases",
+                     "set cpu.power.limit 45, idle 300ms, 20 x (set cpu.power.limit 50, idle 100ms, set "
+                     "cpu.power.limit 55, idle 100ms)"});
+    std::this_thread::sleep_for(std::chrono::milliseconds(200 + random() % 1500));
+    kill(recorder, SIGKILL);
+    Bench::wait(recorder, 5);
+    CHECK(bench.ashg("restore --root root").status == 0);
+    CHECK(bench.comesTo("cpu.power.limit", before));
+  }
+  // The next run does the same by itself, and says so.
+  CHECK(bench.ashg("set cpu.power.limit 40 --root root").status == 0);
+  const Ran next = bench.ashg(kRun + "r9 --phases 'idle 1s'");
+  CHECK(next.err.find("What an earlier run had left turned was put back: cpu.power.limit.") != std::string::npos);
+  CHECK(bench.comesTo("cpu.power.limit", before));
+}
+
+TEST_CASE("aBookFromElsewhereTurnsNothingUnasked") {
+  const KnobBench bench;
+  CHECK(bench.ashg("procedure put turns 'set cpu.power.limit 20, soak 2s' --book b.ashbook").status == 0);
+  // Who typed it has seen it; somebody else has not.
+  CHECK(bench.ashg(kRun + "r0 --procedure turns").status == 0);
+  setenv("XDG_CONFIG_HOME", bench.path("stranger").c_str(), 1);
+  const Ran refused = bench.ashg(kRun + "r1 --procedure turns");
+  unsetenv("XDG_CONFIG_HOME");
+  CHECK(refused.status == 2);
+  CHECK(refused.err.find("nobody has confirmed") != std::string::npos);
+  CHECK(refused.err.find("set cpu.power.limit 20") != std::string::npos);
+}
+
+TEST_CASE("aSimulatedBenchHasKnobsThatAct") {
+  const Bench bench;
+  const Json all = Json::parse(bench.ashg("knobs --sim larch12 --json").out);
+  std::set<std::string> ids;
+  for (const Json& knob : all["knobs"]) ids.insert(knob["id"]);
+  CHECK(ids.contains("cpu.power.limit"));
+  CHECK(ids.contains("cpu.clock.most"));
+  CHECK(ids.contains("fan.cpu.duty"));
+  REQUIRE(
+      bench
+          .ashg(
+              "run --book b.ashbook --study s --setup solid --sim larch12 --speed 1e5 --run-id r1 --phases 'idle 30s, "
+              "set cpu.power.limit 40, soak 5min, set cpu.power.limit 70, soak 5min'")
+          .status == 0);
+  const auto kept = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly)->readRun("r1");
+  REQUIRE(kept);
+  const Channel* power = kept->log.find("cpu.power");
+  REQUIRE(power != nullptr);
+  const auto meanBetween = [&](double fromS, double toS) {
+    double sum = 0;
+    int count = 0;
+    for (size_t i = 0; i < kept->log.timeS.size(); ++i) {
+      if (kept->log.timeS[i] < fromS || kept->log.timeS[i] >= toS || std::isnan(power->values[i])) continue;
+      sum += power->values[i];
+      ++count;
+    }
+    return sum / count;
+  };
+  CHECK(meanBetween(200, 330) == Approx(40).margin(1.5));
+  CHECK(meanBetween(500, 630) == Approx(70).margin(2));
+  CHECK(
+      bench
+          .ashg(
+              "run --book b.ashbook --study s --setup solid --sim larch12 --phases 'set cpu.power.limit 4000, soak 5s'")
+          .err.find("goes from") != std::string::npos);
+}

@@ -1,0 +1,255 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Knobs of a tree that looks like a machine: found with their ranges, turned within them, and always put back.
+#include <sys/wait.h>
+#include <unistd.h>
+#include <catch2/catch.hpp>
+
+#include "knobs/find_knobs.h"
+#include "knobs/turner.h"
+#include "tests/support/fake_root.h"
+
+using namespace ash;
+using namespace ash::tests;
+
+namespace {
+
+/// A machine with a power zone, two clusters, a graphics card's chip and a board with two fans.
+struct Machine : FakeRoot {
+  explicit Machine(const char* hottestMilli = "45000") {
+    setenv("XDG_STATE_HOME", path("state").c_str(), 1);
+    powerZone("package-0", "intel-rapl/intel-rapl:0",
+              {{"energy_uj", "1"},
+               {"constraint_0_name", "long_term"},
+               {"constraint_0_power_limit_uw", "88000000"},
+               {"constraint_0_max_power_uw", "120000000"},
+               {"constraint_1_name", "short_term"},
+               {"constraint_1_power_limit_uw", "140000000"},
+               {"constraint_1_max_power_uw", "0"}});
+    for (int number = 0; number < 4; ++number)
+      cpu(number, 0, number, number < 2 ? "5100000" : "3900000",
+          {{"cpuinfo_min_freq", "800000"},
+           {"scaling_min_freq", "800000"},
+           {"scaling_max_freq", number < 2 ? "5100000" : "3900000"},
+           {"scaling_governor", "schedutil"},
+           {"scaling_available_governors", number < 2 ? "performance schedutil powersave" : "performance schedutil"}});
+    files("sys/devices/system/cpu/cpufreq", {{"boost", "1"}});
+    chip(0, "pci0000:00/0000:00:01.0/0000:01:00.0", "amdgpu");
+    for (const auto& [name, text] : Files{{"temp1_input", "41000"},
+                                          {"temp1_label", "edge"},
+                                          {"power1_average", "20000000"},
+                                          {"power1_cap", "180000000"},
+                                          {"power1_cap_min", "90000000"},
+                                          {"power1_cap_max", "200000000"},
+                                          {"power1_cap_default", "180000000"}})
+      attribute(name, text + "\n");
+    chip(1, "platform/nct6775.656", "nct6798");
+    for (const auto& [name, text] : Files{{"fan1_input", "900"},
+                                          {"pwm1", "128"},
+                                          {"pwm1_enable", "5"},
+                                          {"fan2_input", "1100"},
+                                          {"pwm2", "200"},
+                                          {"pwm2_enable", "1"},
+                                          {"temp1_input", hottestMilli},
+                                          {"temp1_label", "SYSTIN"},
+                                          {"temp1_crit", "100000"}})
+      attribute(name, text + "\n");
+  }
+  std::string at(const std::string& file) const {
+    std::string text = readFile(path(file));
+    while (text.ends_with('\n')) text.pop_back();
+    return text;
+  }
+  std::string limit() const { return at(kLimit); }
+  /// Every file that a knob writes, with what stands in it.
+  std::map<std::string, std::string> all() const {
+    std::map<std::string, std::string> texts;
+    for (const Knob& knob : findKnobs(path())) {
+      for (const std::string& file : knob.files) texts[file] = at(file);
+    }
+    return texts;
+  }
+  static constexpr const char* kLimit =
+      "sys/devices/virtual/powercap/intel-rapl/intel-rapl:0/constraint_0_power_limit_uw";
+};
+
+const Knob& knobCalled(const std::vector<Knob>& knobs, const std::string& id) {
+  const auto found = std::find_if(knobs.begin(), knobs.end(), [&](const Knob& knob) { return knob.id == id; });
+  INFO(id);
+  REQUIRE(found != knobs.end());
+  return *found;
+}
+
+Turner opened(const Machine& machine) {
+  auto turner = Turner::open(machine.path());
+  if (!turner) FAIL(turner.error().message);
+  return std::move(*turner);
+}
+
+}  // namespace
+
+TEST_CASE("knobsAreFoundWithTheirRangesAndChoices") {
+  const Machine machine;
+  const auto knobs = findKnobs(machine.path());
+  const Knob& limit = knobCalled(knobs, "cpu.power.limit");
+  CHECK(limit.value == 88);
+  CHECK(limit.most == 120);
+  CHECK(limit.unit == "W");
+  CHECK(limit.files == std::vector<std::string>{Machine::kLimit});
+  CHECK(limit.isTurnable());
+  // A most of 0 is one that is not known.
+  CHECK_FALSE(knobCalled(knobs, "cpu.power.limit.short").most);
+  const Knob& clock = knobCalled(knobs, "cpu.clock.most");
+  CHECK(clock.value == 5100);
+  CHECK(clock.least == 800);
+  CHECK(clock.most == 5100);
+  CHECK(clock.byDefault == 5100);
+  CHECK(clock.files.size() == 4);
+  CHECK(knobCalled(knobs, "cpu.clock.least").value == 800);
+  CHECK(knobCalled(knobs, "cpu.boost").choice == "on");
+  // Words that every policy knows.
+  const Knob& governor = knobCalled(knobs, "cpu.governor");
+  CHECK(governor.choice == "schedutil");
+  REQUIRE(governor.choices.size() == 2);
+  CHECK(governor.choices[0].word == "performance");
+  const Knob& graphics = knobCalled(knobs, "gpu.power.limit");
+  CHECK(graphics.least == 90);
+  CHECK(graphics.most == 200);
+  CHECK(graphics.byDefault == 180);
+  const Json json = knobToJson(graphics);
+  CHECK(json["turnable"] == true);
+  CHECK(json["why_not"].is_null());
+  CHECK(json["choices"].is_null());
+  CHECK(json["value"] == 180.0);
+  size_t duties = 0;
+  for (const Knob& knob : knobs) duties += knob.id.starts_with("fan.") && knob.id.ends_with(".duty");
+  CHECK(duties == 2);
+}
+
+TEST_CASE("aKnobIsTurnedReadBackAndPutBack") {
+  const Machine machine;
+  const auto before = machine.all();
+  {
+    Turner turner = opened(machine);
+    const auto turned = turner.turn("cpu.power.limit", "65 W");
+    REQUIRE(turned);
+    CHECK(turned->isAsAsked);
+    CHECK(turnedWords(*turned) == "cpu.power.limit: 65 W");
+    CHECK(machine.limit() == "65000000");
+    REQUIRE(turner.turn("cpu.power.limit", "45.5"));
+    CHECK(machine.limit() == "45500000");
+    REQUIRE(turner.turn("cpu.clock.most", "3000"));
+    REQUIRE(turner.turn("cpu.governor", "performance"));
+    REQUIRE(turner.turn("cpu.boost", "off"));
+    CHECK(machine.at("sys/devices/system/cpu/cpufreq/policy3/scaling_max_freq") == "3000000");
+    CHECK(machine.at("sys/devices/system/cpu/cpufreq/boost") == "0");
+    CHECK(turner.restore().empty());
+    CHECK(turner.turned().empty());
+  }
+  CHECK(machine.all() == before);
+  CHECK(putBackLeft(machine.path()).empty());
+}
+
+TEST_CASE("whatAKnobCannotBeIsRefusedAndNothingIsTurned") {
+  const Machine machine;
+  const auto before = machine.all();
+  Turner turner = opened(machine);
+  const auto refusal = [&](const char* id, const char* value) {
+    const auto turned = turner.turn(id, value);
+    INFO(id << " " << value);
+    REQUIRE_FALSE(turned);
+    return turned.error().message;
+  };
+  CHECK(refusal("gpu.power.limit", "60").find("goes from 90 W to 200 W") != std::string::npos);
+  CHECK(refusal("gpu.power.limit", "201").find("goes from 90 W to 200 W") != std::string::npos);
+  CHECK(refusal("cpu.power.limit", "-5").find("120 W") != std::string::npos);
+  CHECK(refusal("cpu.power.limit", "0").find("120 W") != std::string::npos);
+  CHECK(refusal("cpu.power.limit", "much").find("takes a number") != std::string::npos);
+  CHECK(refusal("cpu.power.limit", "nan").find("takes a number") != std::string::npos);
+  CHECK(refusal("cpu.power.limit", "1e99").find("120 W") != std::string::npos);
+  CHECK(refusal("cpu.governor", "powersave").find("performance, schedutil") != std::string::npos);
+  CHECK(refusal("cpu.governor", "../../x").find("takes one of") != std::string::npos);
+  CHECK(refusal("../../etc/passwd", "1").find("no knob") != std::string::npos);
+  CHECK(machine.all() == before);
+  CHECK(turner.turned().empty());
+}
+
+TEST_CASE("theValueBeforeIsOnDiskBeforeAnythingIsTurned") {
+  const Machine machine;
+  // The state's folder cannot be made: nothing may be turned then.
+  machine.write("state", "no folder");
+  const auto refused = Turner::open(machine.path());
+  CHECK_FALSE(refused);
+  CHECK(machine.limit() == "88000000");
+}
+
+TEST_CASE("aFanIsDrivenByHandAndGoesBackToWhatDroveIt") {
+  const Machine machine;
+  const std::string folder = "sys/devices/platform/nct6775.656/hwmon/hwmon1/";
+  Turner turner = opened(machine);
+  std::vector<std::string> duties;
+  for (const Knob& knob : turner.knobs()) {
+    if (knob.id.ends_with(".duty")) duties.push_back(knob.id);
+  }
+  REQUIRE(duties.size() == 2);
+  for (const std::string& duty : duties) REQUIRE(turner.turn(duty, "80"));
+  CHECK(machine.at(folder + "pwm1") == "204");  // 80 % of 255
+  CHECK(machine.at(folder + "pwm1_enable") == "1");
+  CHECK(turner.restore().empty());
+  CHECK(machine.at(folder + "pwm1_enable") == "5");
+  CHECK(machine.at(folder + "pwm2_enable") == "1");
+  CHECK(machine.at(folder + "pwm2") == "200");
+}
+
+TEST_CASE("noFanIsTurnedDownNearACriticalLimit") {
+  const Machine machine("96000");
+  Turner turner = opened(machine);
+  for (const Knob& knob : turner.knobs()) {
+    if (!knob.id.ends_with(".duty")) continue;
+    const auto slower = turner.turn(knob.id, "20");
+    REQUIRE_FALSE(slower);
+    CHECK(slower.error().message.find("4.0 K below its critical limit") != std::string::npos);
+    CHECK(turner.turn(knob.id, "100"));  // faster is always allowed
+  }
+  CHECK(turner.restore().empty());
+}
+
+TEST_CASE("anotherProcessWaitsAndWhatADeadOneLeftIsPutBack") {
+  const Machine machine;
+  const auto before = machine.all();
+  const pid_t child = fork();
+  REQUIRE(child >= 0);
+  if (child == 0) {
+    auto turner = Turner::open(machine.path());
+    const bool isTurned = turner && turner->turn("cpu.power.limit", "30") && turner->turn("cpu.boost", "off") &&
+                          turner->turn("cpu.clock.most", "2000");
+    // Gone without a word, as by kill -9.
+    _exit(isTurned ? 0 : 1);
+  }
+  int status = 1;
+  waitpid(child, &status, 0);
+  REQUIRE(status == 0);
+  CHECK(machine.limit() == "30000000");
+  {
+    Turner holder = opened(machine);
+    CHECK_FALSE(Turner::open(machine.path()));
+    CHECK(holder.turned().size() == 1 + 1 + 4);
+  }
+  CHECK(putBackLeft(machine.path()) ==
+        "What an earlier run had left turned was put back: cpu.power.limit, cpu.boost, cpu.clock.most.");
+  CHECK(machine.all() == before);
+  CHECK(putBackLeft(machine.path()).empty());
+}
+
+TEST_CASE("anAnswerThatDiffersIsToldAndADeviceThatIsGoneIsKeptInTheJournal") {
+  const Machine machine;
+  Turner turner = opened(machine);
+  Turned turned{"cpu.power.limit", "W", "45", "23", false};
+  CHECK(turnedWords(turned) == "cpu.power.limit: asked 45 W, got 23 W");
+  REQUIRE(turner.turn("gpu.power.limit", "100"));
+  const std::string cap = machine.path("sys/devices/pci0000:00/0000:00:01.0/0000:01:00.0/hwmon/hwmon0/power1_cap");
+  std::filesystem::remove(cap);
+  const auto troubles = turner.restore();
+  REQUIRE(troubles.size() == 1);
+  CHECK(troubles[0].find("gpu.power.limit did not go back to 180000000") == 0);
+  CHECK(turner.turned().size() == 1);
+}
