@@ -26,7 +26,9 @@ QSize TrackView::sizeHint() const { return {px(184), px(336)}; }
 
 namespace {
 
-constexpr size_t kMostParts = 7;  // there is room for
+constexpr size_t kPlainParts = 4;  // all in sight, as a rule
+constexpr size_t kMostParts = 7;   // more are too many to look through
+constexpr int kLeastPartPx = 52;   // three lines of text
 
 /// How far a phase has come, 0 to 1, and whether it was reached at all.
 struct PhasePart {
@@ -52,7 +54,7 @@ PhasePart partOf(const LiveModel& model, size_t index) {
   part.line = QString::fromStdString(clockText(std::max(0.0, elapsed))) +
               (part.isCurrent ? QObject::tr(" so far") : QObject::tr(" done"));
   const size_t all = model.info().procedure.phases.size();
-  if (all > kMostParts) part.line += QObject::tr(", %1 of %2").arg(index + 1).arg(all);
+  if (all > kPlainParts) part.line += QObject::tr(", %1 of %2").arg(index + 1).arg(all);
   return part;
 }
 
@@ -65,22 +67,25 @@ void TrackView::paintEvent(QPaintEvent*) {
   const auto& t = theme();
   const auto& all = m_model.info().procedure.phases;
   if (all.empty()) return;
-  // Of many the ones around that which goes on now.
-  const size_t reached = m_model.phases().empty() ? 0 : m_model.phases().size() - 1;
-  const size_t first = all.size() <= kMostParts ? 0 : std::min(reached > 2 ? reached - 2 : 0, all.size() - kMostParts);
-  const std::vector<Phase> planned(all.begin() + static_cast<std::ptrdiff_t>(first),
-                                   all.begin() + static_cast<std::ptrdiff_t>(std::min(first + kMostParts, all.size())));
   const double x = px(8), barWidth = px(16), top = px(6), bottom = height() - px(6);
-  // Parts are as high as their longest time, but never too low for their two lines of text.
+  // Of many the ones around that which goes on now.
+  const auto room = static_cast<size_t>(std::max(1.0, (bottom - top) / px(kLeastPartPx)));
+  const size_t shown = std::min({all.size(), room, kMostParts});
+  const size_t reached = m_model.phases().empty() ? 0 : m_model.phases().size() - 1;
+  const size_t first = std::min(reached > 1 && shown > 2 ? reached - 1 : reached, all.size() - shown);
+  const std::vector<Phase> planned(all.begin() + static_cast<std::ptrdiff_t>(first),
+                                   all.begin() + static_cast<std::ptrdiff_t>(first + shown));
+  // Parts are as high as their longest time, but never too low for their three lines of text.
   std::vector<double> weight;
   double sum = 0;
   for (const Phase& phase : planned) {
-    weight.push_back(1.4 + std::sqrt(reckonedPhaseS(phase) / 60));
+    weight.push_back(std::sqrt(reckonedPhaseS(phase) / 60));
     sum += weight.back();
   }
   double y = top;
   for (size_t i = 0; i < planned.size(); ++i) {
-    const double h = (bottom - top) * weight[i] / sum;
+    const double h = px(kLeastPartPx) +
+                     std::max(0.0, bottom - top - px(kLeastPartPx) * static_cast<double>(shown)) * weight[i] / sum;
     const PhasePart part = partOf(m_model, first + i);
     painter.setPen(QPen(t.strongLine, 1, part.isSkipped ? Qt::DashLine : Qt::SolidLine));
     painter.drawRect(QRectF(x, y, barWidth, h));
