@@ -103,6 +103,7 @@ int main(int argc, char** argv) {
                      {"load", "load", "name", "All cores"},
                      {"at", "bench seconds", "s", "1100"},
                      {"speed", "times real time", "x", "120"},
+                     {"phases", "phases of the plan", "text"},
                      {"new-study", "the form of a new study"},
                      {"plan-more", "one repeat more is planned, so that there is a next run"},
                      {"phone", "the page as a phone shows it"},
@@ -146,6 +147,8 @@ int main(int argc, char** argv) {
     if (!QTest::qWaitFor(isRead, 30'000)) return 3;
   }
   const QStringList pages = {"plan", "watch", "traces", "standings", "write-up", "readings"};
+  if (parser.isSet("phases"))
+    window.desk().edit("phases", [&](Study&, StudyPlan& plan) { plan.phases = parser.value("phases").toStdString(); });
   if (page == "watch") {
     window.desk().edit("speed", [&](Study&, StudyPlan& plan) { plan.speed = parser.value("speed").toDouble(); });
     QTest::qWait(500);
