@@ -18,7 +18,7 @@ namespace ash {
 
 struct SqliteBlob {
   std::string bytes;
-  auto operator<=>(const SqliteBlob&) const = default;
+  auto operator<=>(const SqliteBlob&) const = default;  // NOLINT(modernize-use-nullptr): it takes the sign for a 0
 };
 /// NULL, an integer, a real, a text, a blob.
 using SqliteValue = std::variant<std::monostate, int64_t, double, std::string, SqliteBlob>;

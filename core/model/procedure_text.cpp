@@ -162,7 +162,7 @@ Result<KnobSetting> parseSetting(std::string_view part) {
   std::string_view text = trimmed(part.substr(3));
   const auto takeWord = [&]() -> std::string {
     if (text.starts_with('"')) return takeQuoted(text).value_or("");
-    const std::string word(text.substr(0, text.find_first_of(kBlank)));
+    std::string word(text.substr(0, text.find_first_of(kBlank)));
     text.remove_prefix(word.size());
     return word;
   };
