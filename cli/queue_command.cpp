@@ -18,6 +18,7 @@
 #include "cli/signals.h"
 #include "cli/speaker.h"
 #include "desktop/desktop_link.h"
+#include "model/text.h"
 #include "runner/run_queue.h"
 #include "runner/study_outlook.h"
 #include "system/spawn.h"
@@ -116,6 +117,17 @@ std::string savedWords(size_t runs) {
                    : fmt::format("All is decided: {} runs of the plan were not needed.\n", runs);
 }
 
+// What the first pause without a most asks for: under load it would wait for as long as nobody comes.
+std::string pauseOf(const StudyPlan& plan) {
+  const auto procedure = parsePhases(plan.phases);
+  if (!procedure) return {};
+  for (const Phase& phase : procedure->phases) {
+    const auto* pause = std::get_if<EndsByAnswer>(&phase.end);
+    if (pause != nullptr && !std::isfinite(pause->mostS)) return withoutControls(pause->words);
+  }
+  return {};
+}
+
 int queue(const QueueArguments& options) {
   std::atomic<bool> isAsked{false};
   const SignalWatch signals([&](int) { isAsked = true; });
@@ -138,6 +150,13 @@ int queue(const QueueArguments& options) {
       remarks.say(fmt::format("The queue waits for a change by hand. {} Then start it again with --changed.\n", what));
       desktop.tell("The queue needs a change by hand", what, true);
       // Waiting at the very start answers the question; after some runs the queue has done what it could.
+      return kAnswerIsNo;
+    }
+    if (const std::string words = options.throughChanges ? "" : pauseOf(next->plan); !words.empty()) {
+      const std::string what =
+          fmt::format("{} / {} pauses until a person has answered: {}.", next->run->setup, next->run->load, words);
+      remarks.say(fmt::format("The queue waits for you. {} Start it again with --changed when you are there.\n", what));
+      desktop.tell("The queue needs a person", what, true);
       return kAnswerIsNo;
     }
     const std::string id = newRunId();
@@ -171,8 +190,10 @@ void addQueueCommand(CLI::App& app, Action& action) {
   command->add_flag("--cost", options->isCostAsked,
                     "Run nothing; say what the plan costs and what differences it can tell");
   command->add_option("--hours", options->hours, "With --cost: what could be told in so many hours")->needs("--cost");
-  command->add_flag("--changed", *isChanged, "The change by hand before the first of these runs is done");
-  command->add_flag("--through-changes", options->throughChanges, "Go on although a plan asks for changes by hand");
+  command->add_flag("--changed", *isChanged,
+                    "The change by hand before the first of these runs is done, or you are there for its pauses");
+  command->add_flag("--through-changes", options->throughChanges,
+                    "Go on although a plan asks for changes by hand or pauses for a person");
   command->callback([options, isChanged, &action] {
     action = [options, isChanged] {
       if (options->isCostAsked) return tellCost(*options);

@@ -20,6 +20,7 @@
 namespace ash {
 namespace {
 
+constexpr char kClockMost[] = "cpu.clock.most", kClockLeast[] = "cpu.clock.least";
 constexpr double kNearLimitK = 5;
 constexpr double kReadBackShare = 0.005;                  // a driver rounds to its own steps
 constexpr auto kAnswer = std::chrono::milliseconds(300);  // until firmware has made something else of a value
@@ -114,8 +115,22 @@ Status Turner::check(const std::string& id, const std::string& value) const {
     return Error::badInput(
         fmt::format("There is no knob \"{}\" on this machine; `ashg knobs` lists them.", withoutControls(id)));
   if (!knob->isTurnable()) return Error::environment(fmt::format("{} cannot be turned. {}", id, knob->whyNot));
-  if (const auto target = targetOf(*knob, value); !target) return target.error();
-  return {};
+  const auto target = targetOf(*knob, value);
+  if (!target) return target.error();
+  return checkOrder(*knob, *target);
+}
+
+// The lowest clock allowed stays below the highest one (Documentation/admin-guide/pm/cpufreq.rst).
+Status Turner::checkOrder(const Knob& knob, const KnobTarget& target) const {
+  const bool isMost = knob.id == kClockMost;
+  if (!isMost && knob.id != kClockLeast) return {};
+  const Knob* other = find(isMost ? kClockLeast : kClockMost);
+  if (other == nullptr || !other->value) return {};
+  const bool isInOrder = isMost ? target.number >= *other->value : target.number <= *other->value;
+  if (isInOrder) return {};
+  return Error::badInput(fmt::format("{} cannot be {} while {} is {}; turn that first.", knob.id,
+                                     shownNumber(target.number, knob.unit), other->id,
+                                     shownNumber(*other->value, other->unit)));
 }
 
 // Only a number or a word out of the kernel's own list is ever written.

@@ -53,6 +53,7 @@ class Turner {
   Status turnFile(const Knob& knob, const std::string& file, const std::string& raw, bool isFanMode);
   Turned readBack(const Knob& knob, const KnobTarget& target);
   Status checkCool(const Knob& knob, const KnobTarget& target) const;
+  Status checkOrder(const Knob& knob, const KnobTarget& target) const;
   bool putBack(const TurnedFile& one) const;
 
   std::string m_root;

@@ -167,6 +167,29 @@ TEST_CASE("aQueueWaitsForAChangeByHandOnARealMachine") {
   CHECK(lines(bench.ashg("queue --book b.ashbook --study s --root root --changed").out) == 2);
 }
 
+TEST_CASE("aQueueStartsNoRunThatWouldWaitForNobody") {
+  const Bench bench;
+  makeStudy(bench, "larch12");
+  const auto phases = [&](const std::string& text) {
+    auto book = Book::openForWork(bench.path("b.ashbook"));
+    REQUIRE(book);
+    const auto before = book->study("s");
+    REQUIRE(before);
+    Study after = *before;
+    after.plan["phases"] = text;
+    REQUIRE(book->putStudy(*before, after));
+  };
+  phases("idle 1s, measure 1s, pause \"close the lid\", measure 1s");
+  const Ran waits = bench.ashg("queue --book b.ashbook --study s");
+  CHECK(waits.status == 1);
+  CHECK(waits.err.find("solid / all cores pauses until a person has answered: close the lid.") != std::string::npos);
+  CHECK(Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly)->runs()->empty());
+  // A pause that ends by itself needs nobody.
+  phases("idle 1s, measure 1s, pause \"close the lid\" at most 2s, measure 1s");
+  CHECK(bench.ashg("queue --book b.ashbook --study s --most 1").status == 0);
+  CHECK(Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly)->runs()->size() == 1);
+}
+
 TEST_CASE("aQueueEndsWithARunThatIsNotCompleted") {
   const Bench bench;
   makeStudy(bench, "larch12");

@@ -171,6 +171,13 @@ TEST_CASE("whatAKnobCannotBeIsRefusedAndNothingIsTurned") {
   CHECK(refusal("../../etc/passwd", "1").find("no knob") != std::string::npos);
   CHECK(machine.all() == before);
   CHECK(turner.turned().empty());
+  // The lowest clock never stands above the highest, on the way there and back.
+  REQUIRE(turner.turn("cpu.clock.least", "3000"));
+  CHECK(refusal("cpu.clock.most", "2000").find("while cpu.clock.least is 3000 MHz") != std::string::npos);
+  REQUIRE(turner.turn("cpu.clock.most", "3500"));
+  CHECK(refusal("cpu.clock.least", "3600").find("while cpu.clock.most is 3500 MHz") != std::string::npos);
+  CHECK(turner.restore().empty());
+  CHECK(machine.all() == before);
 }
 
 TEST_CASE("theValueBeforeIsOnDiskBeforeAnythingIsTurned") {
