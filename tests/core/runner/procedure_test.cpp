@@ -15,7 +15,7 @@ using namespace ash::tests;
 
 namespace {
 
-PhaseMachine::Moment at(double timeS, double watchedC = kMissing) {
+PhaseMachine::Moment momentAt(double timeS, double watchedC = kMissing) {
   PhaseMachine::Moment moment;
   moment.timeS = timeS;
   moment.watchedC = watchedC;
@@ -26,7 +26,7 @@ PhaseMachine::Moment at(double timeS, double watchedC = kMissing) {
 std::pair<double, std::string> endOf(const std::string& phases, double (*watchedC)(double)) {
   PhaseMachine machine(*parsePhases(phases), 1);
   for (double t = 0; t < 10'000; ++t) {
-    if (machine.take(at(t, watchedC(t)))) return {t + 1, machine.lastEnd()};
+    if (machine.take(momentAt(t, watchedC(t)))) return {t + 1, machine.lastEnd()};
   }
   return {kMissing, {}};
 }
@@ -92,17 +92,17 @@ TEST_CASE("aPauseEndsWhenItIsAnsweredOrItsMostIsOver") {
   PhaseMachine machine(*parsePhases("soak 5s, pause \"look\", pause \"look again\" at most 10s, cool 5s"), 1);
   CHECK_FALSE(machine.answer());  // nothing is asked yet
   double t = 0;
-  while (!machine.take(at(t++))) continue;
+  while (!machine.take(momentAt(t++))) continue;
   CHECK(machine.isPaused());
   CHECK(machine.longestLeftS(t) == kNoMost);
-  for (int i = 0; i < 5000; ++i) CHECK_FALSE(machine.take(at(t++)));
+  for (int i = 0; i < 5000; ++i) CHECK_FALSE(machine.take(momentAt(t++)));
   CHECK(machine.answer());
-  CHECK(machine.take(at(t++)));
+  CHECK(machine.take(momentAt(t++)));
   CHECK(machine.lastEnd() == "answered");
   CHECK(machine.isPaused());
   const double fromS = t;
   CHECK(machine.longestRunLeftS(t) == 15);
-  while (!machine.take(at(t++))) continue;
+  while (!machine.take(momentAt(t++))) continue;
   CHECK(t - fromS == 10);
   CHECK(machine.lastEnd() == "nobody has answered within its time");
   CHECK_FALSE(machine.isPaused());
