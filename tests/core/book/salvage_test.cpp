@@ -172,13 +172,15 @@ TEST_CASE("aSavedCopyOfAHealthyBookEqualsItInEveryTable") {
     file.run.clear();
     file.setup = book->studies()->front().setups.front().id;
     REQUIRE(book->attach(file, "abc"));
+    REQUIRE(book->putProcedure("quick", "idle 10s, soak 1min"));
+    REQUIRE(book->putProcedure("quick", "idle 10s, soak 2min"));
   }
   const auto report = salvageBook(path, folder.path("saved.ashbook"));
   REQUIRE(report);
   for (const std::string& loss : report->losses) FAIL(loss);
   const auto before = everyRow(path), after = everyRow(report->path);
   // All tables of the schema, and in each what a book may hold.
-  CHECK(before.size() == 12);
+  CHECK(before.size() == 13);
   for (const auto& [table, rows] : before) {
     INFO(table);
     CHECK_FALSE(rows.empty());
