@@ -22,7 +22,7 @@ TEST_CASE("everyMessageIsReadBackAsTheTypeItWasToldAs") {
   }
 }
 
-TEST_CASE("aWishIsOneOfFourAndIsBounded") {
+TEST_CASE("aWishIsOneOfFiveAndIsBounded") {
   CHECK(parseWish({{"do", "stop"}})->kind == WishKind::Stop);
   CHECK(parseWish({{"do", "stop"}})->text == kStoppedByHand);
   CHECK(parseWish({{"do", "stop"}, {"reason", ""}})->text == kStoppedByHand);
@@ -38,6 +38,6 @@ TEST_CASE("aWishIsOneOfFourAndIsBounded") {
     INFO(jsonText(what));
     const auto wish = parseWish({{"do", what}});
     REQUIRE_FALSE(wish);
-    CHECK(wish.error().message == "\"do\" must be stop, end phase, extend or note.");
+    CHECK(wish.error().message == "\"do\" must be stop, end phase, extend, note or answer.");
   }
 }
