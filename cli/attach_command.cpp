@@ -84,7 +84,7 @@ std::string lineOf(const Attachment& one, const SetupNames& names) {
   if (std::isfinite(one.atS)) line += fmt::format("  at {} s", one.atS);
   line += fmt::format("  {}, {:.1f} kB", one.type, static_cast<double>(one.sizeB) / 1000);
   if (!one.text.empty()) line += "  “" + one.text + "”";
-  return line;
+  return withoutControls(line);
 }
 
 int list(const Book& book, const AttachArguments& options) {
@@ -117,7 +117,7 @@ int get(const Book& book, const AttachArguments& options) {
 int takeOff(Book& book, const AttachArguments& options) {
   const auto gone = book.detach(options.off);
   if (!gone) return fail(gone.error());
-  std::fprintf(stderr, "%s is taken off.\n", gone->name.c_str());
+  std::fprintf(stderr, "%s is taken off.\n", withoutControls(gone->name).c_str());
   return kDone;
 }
 

@@ -54,9 +54,9 @@ int list(const KnobArguments& options) {
 }
 
 int set(const KnobArguments& options) {
-  auto turner = Turner::open(options.root);
+  auto turner = Turner::open(options.root, TurnedBy::Hand);
   if (!turner) return fail(turner.error());
-  const auto turned = turner->turn(options.knob, options.value);
+  const auto turned = turner->turn(options.knob, options.value, [&] { return nearestToLimit(options.root); });
   if (!turned) return fail(turned.error());
   if (options.json)
     printJson({{"contract", 1},
@@ -71,10 +71,10 @@ int set(const KnobArguments& options) {
 }
 
 int restore(const KnobArguments& options) {
-  auto turner = Turner::open(options.root);
+  auto turner = Turner::open(options.root, TurnedBy::Hand);
   if (!turner) return fail(turner.error());
   const size_t turned = turner->turned().size();
-  const auto troubles = turner->restore();
+  const auto troubles = turner->restore(true);
   if (options.json)
     printJson({{"contract", 1}, {"restored", turned - turner->turned().size()}, {"problems", troubles}});
   for (const std::string& trouble : troubles) std::fputs((trouble + "\n").c_str(), stderr);

@@ -114,16 +114,16 @@ Result<Request> makeRequest(const RunArguments& options) {
     const auto named = procedureCalled(plan.bookPath, options.procedure);
     if (!named) return named.error();
     procedure = parsePhases(named->text);
+    if (!procedure) return procedure.error();
+    // One of the book, whatever its name, has to be confirmed when it turns knobs; those that ship turn none.
+    if (auto part = activePart("procedure " + options.procedure, phasesText(*procedure)))
+      request.place.active.push_back(std::move(*part));
   }
-  // Knobs of the plan's phases, or of a procedure of the book, have to be confirmed; those of typed phases are.
+  // Knobs of the plan's phases count only where those are followed.
   std::erase_if(request.place.active, [&](const ActivePart& part) {
     return part.where == "plan" && part.kind == ActiveKind::Knob && part.body.contains("phases") &&
            !(options.phases.empty() && options.procedure.empty());
   });
-  if (procedure && !options.procedure.empty() && !shippedProcedure(options.procedure)) {
-    if (auto part = activePart("procedure " + options.procedure, phasesText(*procedure)))
-      request.place.active.push_back(std::move(*part));
-  }
   if (!procedure) return procedure.error();
   if (!options.runId.empty() && !isPlainId(options.runId)) {
     return Error::badInput("--run-id takes letters, digits, - and _, at most 64.");

@@ -37,8 +37,10 @@ Result<std::vector<NamedProcedure>> Book::procedures() const {
   return guarded<std::vector<NamedProcedure>>("read", m_path, [&]() -> Result<std::vector<NamedProcedure>> {
     std::vector<NamedProcedure> all;
     if (m_format < kFormatWithProcedures) return all;
+    // A stranger's book may hold anything: what no procedure can be is left out.
     SQLite::Statement rows(*m_database,
-                           "SELECT name, version, text, created FROM procedure ORDER BY name, version DESC");
+                           "SELECT name, version, text, created FROM procedure WHERE length(text) <= 65536 AND "
+                           "length(name) <= 100 ORDER BY name, version DESC LIMIT 10000");
     while (rows.executeStep()) all.push_back(procedureOf(rows));
     return all;
   });

@@ -207,6 +207,11 @@ Result<LogBytes> openLogBytes(const std::string& path) {
   std::unique_ptr<ByteSource> source = std::move(counted);
   std::string head = readHead(*source);
   if (head.empty()) return Error::badInput(fmt::format("{} is empty.", path));
+  if (head.starts_with("PK\x03\x04"))
+    return Error::badInput(
+        fmt::format("{} is a zip file: unpack it and take its logs in one by one. A package of runs is taken in by "
+                    "`ashg import`.",
+                    path));
   bytes.isPacked = head.starts_with("\x1F\x8B");
   source = std::make_unique<Rejoined>(head, std::move(source));
   if (bytes.isPacked) {

@@ -5,8 +5,8 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <cmath>
 #include <filesystem>
-#include <functional>
 #include <map>
 #include <set>
 
@@ -81,6 +81,7 @@ class KnobFinder {
   explicit KnobFinder(const std::string& root) : m_root(root), m_tree(root) {}
 
   std::vector<Knob> find() {
+    readRoles();
     findPowerLimits();
     findClocks();
     findChips();
@@ -94,9 +95,16 @@ class KnobFinder {
       if (knob.whyNot.empty()) knob.whyNot = m_tree.refusal(file);
     }
     if (knob.whyNot.empty() && !knob.modeFile.empty()) knob.whyNot = m_tree.refusal(knob.modeFile);
-    const bool isKnown =
-        std::any_of(m_knobs.begin(), m_knobs.end(), [&](const Knob& one) { return one.id == knob.id; });
-    if (!isKnown) m_knobs.push_back(std::move(knob));
+    // Two controllers of one kind: the second has a number.
+    const std::string id = knob.id;
+    const auto isTaken = [&] {
+      return std::any_of(m_knobs.begin(), m_knobs.end(), [&](const Knob& one) { return one.id == knob.id; });
+    };
+    for (int number = 2; isTaken(); ++number) {
+      knob.id = id;
+      knob.id.insert(id.rfind('.'), fmt::format("_{}", number));
+    }
+    m_knobs.push_back(std::move(knob));
   }
 
   // Zones package-0, package-1 … : long_term is the sustained limit, short_term the one for a moment.
@@ -145,6 +153,7 @@ class KnobFinder {
       knob.value = !knob.value ? *now : isMost ? std::max(*knob.value, *now) : std::min(*knob.value, *now);
       if (least) knob.least = std::min(knob.least.value_or(*least), *least);
       if (most) knob.most = std::max(knob.most.value_or(*most), *most);
+      knob.ranges.emplace_back(least.value_or(0), most.value_or(INFINITY));
     }
     knob.byDefault = isMost ? knob.most : knob.least;
     return knob;
@@ -202,29 +211,34 @@ class KnobFinder {
     add(std::move(knob));
   }
 
-  void findChips() {
-    // What a chip's readings mean tells whose power it caps and where its fans are.
-    std::map<std::string, Role> roles;
+  // What a chip's or a card's readings mean tells whose it is.
+  void readRoles() {
     for (const auto& source : openLinuxMachine(m_root).sources) {
-      for (const Reading& reading : source->info().readings) roles[reading.path] = reading.role;
-    }
-    for (const std::string& chip : m_tree.entries("sys/class/hwmon", "hwmon")) {
-      findPowerCap(chip, roles);
-      findFans(chip, roles);
+      for (const Reading& reading : source->info().readings) m_roles[reading.path] = reading.role;
     }
   }
 
-  void findPowerCap(const std::string& chip, const std::map<std::string, Role>& roles) {
-    const std::string file = chip + "/power1_cap";
-    if (!m_tree.exists(file)) return;
-    std::string device;
-    for (const auto& [path, role] : roles) {
-      if (path.starts_with(chip + "/") && role.device().is(DeviceKind::Gpu))
-        device = Role(role.device(), Quantity::Power).text();
+  /// "gpu.power" for a folder below which a reading of the first graphics lies; empty where none of any lies.
+  std::string graphicsRole(const std::string& folder, Quantity quantity) const {
+    for (const auto& [path, role] : m_roles) {
+      if (path.starts_with(folder + "/") && role.device().is(DeviceKind::Gpu))
+        return Role(role.device(), quantity).text();
     }
-    if (device.empty()) return;
+    return {};
+  }
+
+  void findChips() {
+    for (const std::string& chip : m_tree.entries("sys/class/hwmon", "hwmon")) {
+      findPowerCap(chip);
+      findFans(chip);
+    }
+  }
+
+  void findPowerCap(const std::string& chip) {
+    const std::string file = chip + "/power1_cap", power = graphicsRole(chip, Quantity::Power);
+    if (power.empty() || !m_tree.exists(file)) return;
     Knob knob;
-    knob.id = device + ".limit";
+    knob.id = power + ".limit";
     knob.name = "Graphics power limit";
     knob.unit = "W";
     knob.files = {file};
@@ -236,13 +250,13 @@ class KnobFinder {
     add(std::move(knob));
   }
 
-  void findFans(const std::string& chip, const std::map<std::string, Role>& roles) {
+  void findFans(const std::string& chip) {
     const std::string driver = m_tree.text(chip + "/name").value_or("chip");
     for (int number = 1; number <= 16; ++number) {
       const std::string file = fmt::format("{}/pwm{}", chip, number), mode = file + "_enable";
       if (!m_tree.number(file)) continue;
-      const auto known = roles.find(file);
-      const bool hasPlace = known != roles.end() && known->second.quantity() == Quantity::Percent;
+      const auto known = m_roles.find(file);
+      const bool hasPlace = known != m_roles.end() && known->second.quantity() == Quantity::Percent;
       const std::string fan = hasPlace ? known->second.text().substr(0, known->second.text().rfind('.'))
                                        : fmt::format("fan.{}{}", driver, number);
       const auto modeNow = m_tree.text(mode);
@@ -250,6 +264,7 @@ class KnobFinder {
       duty.id = fan + ".duty";
       duty.name = fmt::format("Duty of the fan {}", fan.substr(4));
       duty.unit = "%";
+      duty.isFan = true;
       duty.files = {file};
       duty.rawPerUnit = kRawPerPercent;
       duty.value = m_tree.number(file, kRawPerPercent);
@@ -268,6 +283,7 @@ class KnobFinder {
     Knob knob;
     knob.id = fan + ".mode";
     knob.name = fmt::format("Control of the fan {}", fan.substr(4));
+    knob.isFan = true;
     knob.files = {file};
     knob.choices = {{"full", "0"},
                     {"manual", "1"},
@@ -281,12 +297,11 @@ class KnobFinder {
   }
 
   void findGraphicsClocks() {
-    int cards = 0;
     for (const std::string& card : m_tree.entries("sys/class/drm", "card")) {
-      const std::string gt = card + "/gt/gt0/";
-      if (!m_tree.exists(gt + "rps_max_freq_mhz")) continue;
+      const std::string gt = card + "/gt/gt0/", clock = graphicsRole(card, Quantity::Clock);
+      if (clock.empty() || !m_tree.exists(gt + "rps_max_freq_mhz")) continue;
       Knob knob;
-      knob.id = ++cards == 1 ? "gpu.clock.most" : fmt::format("gpu{}.clock.most", cards);
+      knob.id = clock + ".most";
       knob.name = "Highest graphics clock allowed";
       knob.unit = "MHz";
       knob.files = {gt + "rps_max_freq_mhz"};
@@ -300,6 +315,7 @@ class KnobFinder {
 
   std::string m_root;
   Tree m_tree;
+  std::map<std::string, Role> m_roles;  // by the reading's path
   std::vector<Knob> m_knobs;
 };
 

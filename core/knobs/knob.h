@@ -21,12 +21,14 @@ struct Knob {
   std::string name;  ///< for a person
   std::string unit;  ///< of its numbers; empty for one with choices
   std::vector<std::string> files;
-  double rawPerUnit = 1;  ///< the file's number for one of the unit
+  double rawPerUnit = 1;                          ///< the file's number for one of the unit
+  std::vector<std::pair<double, double>> ranges;  ///< of each file by itself, in the unit; none = all have the knob's
   std::optional<double> value, byDefault, least, most, step;
   std::vector<KnobChoice> choices;  ///< none for one with numbers
   std::string choice;               ///< the word that it has now; empty = another one
-  std::string modeFile;             ///< of a fan's duty: pwmN_enable, which has to be 1
-  std::string whyNot;               ///< one sentence why it cannot be turned; empty = it can
+  bool isFan = false;
+  std::string modeFile;  ///< of a fan's duty: pwmN_enable, which has to be 1
+  std::string whyNot;    ///< one sentence why it cannot be turned; empty = it can
 
   bool isNumber() const { return choices.empty(); }
   bool isTurnable() const { return whyNot.empty(); }

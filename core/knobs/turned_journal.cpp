@@ -89,22 +89,29 @@ Result<TurnedJournal> TurnedJournal::open(const std::string& root) {
   if (valueIn(kept, "boot", std::string()) != journal.m_boot) return journal;
   for (const Json& one : list)
     journal.m_turned.push_back({valueIn(one, "knob", std::string()), valueIn(one, "file", std::string()),
-                                valueIn(one, "before", std::string()), valueIn(one, "fan_mode", false)});
+                                valueIn(one, "before", std::string()),
+                                valueIn(one, "by_hand", false) ? TurnedBy::Hand : TurnedBy::Run});
   return journal;
 }
 
-Status TurnedJournal::add(const TurnedFile& one) {
-  const bool isThere =
-      std::any_of(m_turned.begin(), m_turned.end(), [&](const TurnedFile& other) { return other.file == one.file; });
-  if (isThere) return {};
-  m_turned.push_back(one);
+Status TurnedJournal::add(const std::vector<TurnedFile>& files) {
+  const auto before = m_turned;
+  for (const TurnedFile& one : files) {
+    const bool isThere =
+        std::any_of(m_turned.begin(), m_turned.end(), [&](const TurnedFile& other) { return other.isSame(one); });
+    if (!isThere) m_turned.push_back(one);
+  }
+  if (m_turned.size() == before.size()) return {};
   Status written = write();
-  if (!written) m_turned.pop_back();
+  if (!written) m_turned = before;
   return written;
 }
 
-Status TurnedJournal::remove(const std::string& file) {
-  std::erase_if(m_turned, [&](const TurnedFile& one) { return one.file == file; });
+Status TurnedJournal::remove(const std::vector<TurnedFile>& files) {
+  if (files.empty()) return {};
+  std::erase_if(m_turned, [&](const TurnedFile& one) {
+    return std::any_of(files.begin(), files.end(), [&](const TurnedFile& other) { return other.isSame(one); });
+  });
   if (!m_turned.empty()) return write();
   std::error_code error;
   fs::remove(m_path, error);
@@ -114,7 +121,8 @@ Status TurnedJournal::remove(const std::string& file) {
 Status TurnedJournal::write() const {
   Json list = Json::array();
   for (const TurnedFile& one : m_turned)
-    list.push_back({{"knob", one.knob}, {"file", one.file}, {"before", one.before}, {"fan_mode", one.isFanMode}});
+    list.push_back(
+        {{"knob", one.knob}, {"file", one.file}, {"before", one.before}, {"by_hand", one.by == TurnedBy::Hand}});
   return writeWholeFile(Json({{"boot", m_boot}, {"turned", list}}).dump(1) + "\n", m_path, 0600);
 }
 

@@ -9,14 +9,19 @@
 
 namespace ash {
 
+/// A person by `ashg set`, which stays until `ashg restore`; or a run, which puts it back at its end.
+enum class TurnedBy { Hand, Run };
+
 /// One file of a knob that was written.
 struct TurnedFile {
   std::string knob, file;  ///< file below the root
-  std::string before;      ///< its text before it was first turned
-  bool isFanMode = false;  ///< pwmN_enable: goes back before all others
+  std::string before;      ///< its text before it was turned by this one
+  TurnedBy by = TurnedBy::Run;
+
+  bool isSame(const TurnedFile& other) const { return file == other.file && by == other.by; }
 };
 
-/// A file of its own for each machine (or tree), below $XDG_STATE_HOME/ash-gauge. One process at a time holds it.
+/// A file of its own for each machine (or tree), below stateFolder(). One process at a time holds it.
 class TurnedJournal {
  public:
   /// Refused: another process holds it; what stands there cannot be read.
@@ -29,12 +34,13 @@ class TurnedJournal {
   TurnedJournal& operator=(const TurnedJournal&) = delete;
   ~TurnedJournal();
 
-  /// In the order in which they were turned, each file once. Of an earlier boot: none, the machine has begun anew.
+  /// In the order in which they were turned, each file once a hand. Of an earlier boot: none, the machine has begun
+  /// anew.
   const std::vector<TurnedFile>& turned() const { return m_turned; }
-  /// Is on disk, synced, when it returns; nothing happens for a file that is there.
-  Status add(const TurnedFile& one);
-  /// It is back.
-  Status remove(const std::string& file);
+  /// Is on disk, synced, when it returns; what is there already keeps what it says.
+  Status add(const std::vector<TurnedFile>& files);
+  /// They are back.
+  Status remove(const std::vector<TurnedFile>& files);
 
  private:
   TurnedJournal(std::string path, std::string boot, int lock);

@@ -24,7 +24,8 @@ namespace {
 
 namespace fs = std::filesystem;
 constexpr uintmax_t kLargestDescriptionB = 16u << 20, kLargestFileB = 1ull << 30;
-constexpr size_t kMostResources = 100'000, kMostKeysOfOthersB = 256 << 10;
+constexpr size_t kMostResources = 100'000, kMostKeysOfOthersB = 256 << 10, kMostKeysOfAllB = 16 << 20;
+constexpr auto kReplace = Json::error_handler_t::replace;  // of what is no UTF-8
 constexpr char kDescription[] = "datapackage.json";
 
 Result<std::string> textOfFile(const std::string& path, uintmax_t most) {
@@ -215,6 +216,11 @@ Status takeFiles(const CheckedPackage& package, const std::string& runFile, cons
   return {};
 }
 
+Error tooManyKeys(const std::string& where, size_t most) {
+  return Error::badInput(fmt::format("{} has more than {} KiB of keys that this program does not know.",
+                                     withoutControls(where), most >> 10));
+}
+
 // Into the run's `extra`, each under the name of what it stood in.
 Status keepKeysOfOthers(const CheckedPackage& package, const std::string& file, const Json& json, WholeRun& run) {
   Json kept = Json::object(), resources = Json::object();
@@ -231,9 +237,7 @@ Status keepKeysOfOthers(const CheckedPackage& package, const std::string& file, 
   keep(kept, "description", package.keysOfOthersInIt());
   keep(kept, "run", keysOfOthers(PackagePart::Run, json));
   keep(kept, "resources", std::move(resources));
-  if (kept.dump(-1, ' ', false, Json::error_handler_t::replace).size() > kMostKeysOfOthersB)
-    return Error::badInput(fmt::format("{} has more than {} KiB of keys that this program does not know.",
-                                       withoutControls(file), kMostKeysOfOthersB >> 10));
+  if (kept.dump(-1, ' ', false, kReplace).size() > kMostKeysOfOthersB) return tooManyKeys(file, kMostKeysOfOthersB);
   Json extra = valueIn(run.row, "extra", Json::object());
   extra.erase(kKeysOfOthers);
   keep(extra, kKeysOfOthers, std::move(kept));
@@ -281,9 +285,13 @@ Result<std::vector<std::string>> readFolder(const std::string& folder, const std
   if (!package) return package.error();
   if (Status checked = package->check(); !checked) return checked.error();
   std::vector<WholeRun> runs;
+  size_t keysOfOthersB = 0;
   for (const std::string& file : package->runFiles()) {
     auto run = runOf(*package, file);
     if (!run) return run.error();
+    // What is said of the package stands in every run.
+    keysOfOthersB += valueIn(run->row["extra"], kKeysOfOthers, Json()).dump(-1, ' ', false, kReplace).size();
+    if (keysOfOthersB > kMostKeysOfAllB) return tooManyKeys(folder, kMostKeysOfAllB);
     runs.push_back(std::move(*run));
   }
   if (runs.empty()) return Error::badInput(fmt::format("There is no run in {}.", folder));

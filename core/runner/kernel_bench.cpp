@@ -22,7 +22,7 @@ KernelRunBench::~KernelRunBench() { static_cast<void>(KernelRunBench::putBack())
 
 Result<Turner*> KernelRunBench::turner() {
   if (m_turner) return &*m_turner;
-  auto opened = Turner::open(m_machine.description().root);
+  auto opened = Turner::open(m_machine.description().root, TurnedBy::Run);
   if (!opened) return opened.error();
   m_turner.emplace(std::move(*opened));
   return &*m_turner;
@@ -36,7 +36,32 @@ Status KernelRunBench::checkKnob(const KnobSetting& setting) {
 Result<Turned> KernelRunBench::turn(const KnobSetting& setting) {
   const auto knobs = turner();
   if (!knobs) return knobs.error();
-  return (*knobs)->turn(setting.knob, setting.value);
+  return (*knobs)->turn(setting.knob, setting.value, [this] { return nearestNow(); });
+}
+
+NearLimit KernelRunBench::nearestNow() const {
+  NearLimit nearest;
+  for (const auto& [source, one] : m_nearestOf) {
+    if (one.leftK < nearest.leftK) nearest = one;
+  }
+  return nearest;
+}
+
+// Fans that a run has turned go back to what drives them when it gets too hot, whatever its stop rules say.
+void KernelRunBench::guardFans(const Tick& tick) {
+  for (const auto& [source, sweep] : tick.sweeps) {
+    NearLimit& nearest = m_nearestOf[source] = {};
+    lookForLimit(sources()[static_cast<size_t>(source)].readings, sweep.values, nearest);
+  }
+  const NearLimit nearest = nearestNow();
+  if (!nearest.isNear() || !m_turner || !m_turner->hasTurnedFans()) return;
+  const auto troubles = m_turner->releaseFans();
+  Event event;
+  event.kind = EventKind::Problem;
+  event.text = fmt::format("Fans went back to what drives them: {}.", nearest.sentence());
+  for (const std::string& trouble : troubles) event.text += " " + trouble;
+  event.extra = {{"kind", ProblemKind(ProblemKind::NotAsAsked).text()}};
+  m_letGo.push_back(std::move(event));
 }
 
 std::vector<std::string> KernelRunBench::putBack() {
@@ -76,7 +101,9 @@ void KernelRunBench::begin(double intervalS) {
 std::optional<Tick> KernelRunBench::next(double patienceS) {
   m_load.poll();
   m_machine.load()->tell(m_load);
-  return m_machine.next(patienceS);
+  auto tick = m_machine.next(patienceS);
+  if (tick) guardFans(*tick);
+  return tick;
 }
 
 double KernelRunBench::nowS() const { return bootTimeS(); }
@@ -87,6 +114,7 @@ std::vector<Event> KernelRunBench::takeFindings(bool isLast) {
   if (!m_watch) return {};
   std::vector<Event> findings = m_watch->take(isLast);
   for (Event& event : m_machine.takeFindings()) findings.push_back(std::move(event));
+  for (Event& event : std::exchange(m_letGo, {})) findings.push_back(std::move(event));
   tellLoad(findings);
   return findings;
 }

@@ -2,6 +2,7 @@
 // A run on the machine itself (or on a tree of kernel-like files): kernel readings and a load process.
 #pragma once
 
+#include <map>
 #include <optional>
 
 #include "load/load_process.h"
@@ -44,6 +45,8 @@ class KernelRunBench : public RunBench {
 
  private:
   Result<Turner*> turner();
+  void guardFans(const Tick& tick);
+  NearLimit nearestNow() const;
   void tellLoad(std::vector<Event>& findings);
 
   MachineSources m_machine;
@@ -52,7 +55,9 @@ class KernelRunBench : public RunBench {
   Json m_facts;
   Json m_asked;
   std::optional<BackgroundWatch> m_watch;
-  std::optional<Turner> m_turner;  // once a knob is asked for
+  std::optional<Turner> m_turner;        // once a knob is asked for
+  std::map<int, NearLimit> m_nearestOf;  // each source's, of its last sweep
+  std::vector<Event> m_letGo;            // fans, not yet told
   LoadProcess m_load;
   size_t m_wrongTold = 0;
   double m_sleptBeforeS = 0;

@@ -69,12 +69,6 @@ RunRecorder::RunRecorder(RunPlan plan, RunBench& bench)
 
 RunRecorder::~RunRecorder() { m_bench.stopLoad(); }
 
-Status RunBench::checkKnob(const KnobSetting& setting) {
-  return Error::badInput(fmt::format("There is no knob \"{}\" here that could be set.", withoutControls(setting.knob)));
-}
-
-Result<Turned> RunBench::turn(const KnobSetting& setting) { return checkKnob(setting).error(); }
-
 Status checkProcedure(const Procedure& procedure, const LoadOptions& load, RunBench& bench) {
   for (const Phase& phase : procedure.phases) {
     const bool hasPasses = load.kind == LoadKind::Command || load.passWork > 0;

@@ -56,6 +56,7 @@ void addFan(const sim::Bench& bench, size_t f, std::vector<SimKnob>& all) {
                  [f](sim::Bench& b, const KnobTarget& to) { b.setFanDuty(f, to.number); }});
   if (fan.curveNode < 0) return;
   Knob mode;
+  mode.isFan = true;
   mode.id = id + ".mode";
   mode.name = "Control of the fan " + fan.name;
   mode.choices = {{kManual, kManual}, {kAutomatic, kAutomatic}};

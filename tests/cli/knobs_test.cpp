@@ -117,10 +117,66 @@ TEST_CASE("killedRecordersLeaveNoKnobTurned") {
     CHECK(bench.comesTo("cpu.power.limit", before));
   }
   // The next run does the same by itself, and says so.
-  CHECK(bench.ashg("set cpu.power.limit 40 --root root").status == 0);
+  const pid_t recorder = bench.start({"run", "--book", "b.ashbook", "--study", "s", "--setup", "x", "--root", "root",
+                                      "--unwatched", "a test", "--phases", "set cpu.power.limit 40, idle 1min"});
+  REQUIRE(bench.comesTo("cpu.power.limit", 40));
+  kill(recorder, SIGKILL);
+  Bench::wait(recorder, 5);
   const Ran next = bench.ashg(kRun + "r9 --phases 'idle 1s'");
   CHECK(next.err.find("What an earlier run had left turned was put back: cpu.power.limit.") != std::string::npos);
   CHECK(bench.comesTo("cpu.power.limit", before));
+  // What a person has set is followed, and stays.
+  CHECK(bench.ashg("set cpu.power.limit 40 --root root").status == 0);
+  CHECK(bench.ashg(kRun + "r10 --phases 'idle 500ms, set cpu.power.limit 50, idle 500ms'").status == 0);
+  CHECK(bench.comesTo("cpu.power.limit", 40));
+  CHECK(bench.ashg("restore --root root").status == 0);
+  CHECK(bench.comesTo("cpu.power.limit", before));
+}
+
+TEST_CASE("fansGoBackByThemselvesWhenARunGetsTooHot") {
+  const Bench bench;
+  setenv("XDG_STATE_HOME", bench.path("state").c_str(), 1);
+  const std::string chip = "root/sys/class/hwmon/hwmon0/";
+  for (const auto& [name, text] :
+       {std::pair("name", "k10temp"), std::pair("temp1_input", "45000"), std::pair("temp1_label", "Tctl"),
+        std::pair("temp1_crit", "100000"), std::pair("fan1_input", "900"), std::pair("pwm1", "150"),
+        std::pair("pwm1_enable", "2")})
+    bench.write(chip + name, std::string(text) + "\n");
+  const auto stands = [&](const std::string& file) { return readFile(bench.path(chip + file)); };
+  const Json all = Json::parse(bench.ashg("knobs --root root --json").out);
+  std::string duty;
+  for (const Json& knob : all["knobs"]) {
+    if (knob["id"].get<std::string>().ends_with(".duty")) duty = knob["id"];
+  }
+  REQUIRE_FALSE(duty.empty());
+  const pid_t recorder = bench.start(
+      {"run",    "--book",      "b.ashbook", "--study",  "s",         "--setup",  "x",
+       "--root", "root",        "--load",    "integer",  "--threads", "1",        "--interval",
+       "0.1",    "--unwatched", "a test",    "--run-id", "hot",       "--phases", "set " + duty + " 20, idle 1min"});
+  REQUIRE(Bench::waitUntil([&] { return stands("pwm1_enable") == "1\n" && stands("pwm1") == "51\n"; }, 20));
+  bench.write(chip + "temp1_input", "96500\n");
+  // While the run goes on.
+  CHECK(Bench::waitUntil([&] { return stands("pwm1_enable") == "2\n"; }, 10));
+  CHECK(bench.ashg("stop hot").status == 0);
+  Bench::wait(recorder, 10);
+  const auto kept = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly)->readRun("hot");
+  REQUIRE(kept);
+  const auto& problems = kept->log.problems;
+  CHECK(std::any_of(problems.begin(), problems.end(), [](const Problem& one) {
+    return one.text.starts_with("Fans went back to what drives them: ") &&
+           one.text.find("3.5 K below its critical limit") != std::string::npos;
+  }));
+}
+
+TEST_CASE("aBooksProcedureIsConfirmedWhateverItsName") {
+  const KnobBench bench;
+  // A stranger's "air" goes before the one that ships, and turns something.
+  CHECK(bench.ashg("procedure put air 'set cpu.power.limit 20, soak 2s' --book b.ashbook").status == 0);
+  setenv("XDG_CONFIG_HOME", bench.path("stranger").c_str(), 1);
+  const Ran refused = bench.ashg(kRun + "r1 --procedure air");
+  unsetenv("XDG_CONFIG_HOME");
+  CHECK(refused.status == 2);
+  CHECK(refused.err.find("nobody has confirmed") != std::string::npos);
 }
 
 TEST_CASE("aBookFromElsewhereTurnsNothingUnasked") {

@@ -197,6 +197,7 @@ TEST_CASE("whatIsNoLogIsRefusedInOneSentence") {
   CHECK(readText("Dear reader,\nthis is a letter.\n").refusal.starts_with("There is no log in "));
   CHECK(readText(std::string("\x89PNG\r\n\x1A\n\0\0\0\rIHDR\0\1\2\3\4\5\6", 24)).refusal.find("binary") !=
         std::string::npos);
+  CHECK(readText(std::string("PK\3\4\x14\0\0\0", 8)).refusal.find("is a zip file: unpack it") != std::string::npos);
   CHECK(readText("time,a\n0,1\n").refusal.starts_with("There is no log in "));
   CHECK(readText("name,value\nalpha,1\nbeta,2\n").refusal.find("--time") != std::string::npos);
   const TempFolder folder;

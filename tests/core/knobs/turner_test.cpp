@@ -79,10 +79,14 @@ const Knob& knobCalled(const std::vector<Knob>& knobs, const std::string& id) {
   return *found;
 }
 
-Turner opened(const Machine& machine) {
-  auto turner = Turner::open(machine.path());
+Turner opened(const Machine& machine, TurnedBy by = TurnedBy::Run) {
+  auto turner = Turner::open(machine.path(), by);
   if (!turner) FAIL(turner.error().message);
   return std::move(*turner);
+}
+
+Result<Turned> turn(Turner& turner, const std::string& id, const std::string& value, const std::string& root = {}) {
+  return turner.turn(id, value, [&] { return root.empty() ? NearLimit() : nearestToLimit(root); });
 }
 
 }  // namespace
@@ -130,16 +134,20 @@ TEST_CASE("aKnobIsTurnedReadBackAndPutBack") {
   const auto before = machine.all();
   {
     Turner turner = opened(machine);
-    const auto turned = turner.turn("cpu.power.limit", "65 W");
+    const auto turned = turn(turner, "cpu.power.limit", "65 W");
     REQUIRE(turned);
     CHECK(turned->isAsAsked);
     CHECK(turnedWords(*turned) == "cpu.power.limit: 65 W");
     CHECK(machine.limit() == "65000000");
-    REQUIRE(turner.turn("cpu.power.limit", "45.5"));
+    REQUIRE(turn(turner, "cpu.power.limit", "45.5"));
     CHECK(machine.limit() == "45500000");
-    REQUIRE(turner.turn("cpu.clock.most", "3000"));
-    REQUIRE(turner.turn("cpu.governor", "performance"));
-    REQUIRE(turner.turn("cpu.boost", "off"));
+    // Each cluster within its own range.
+    REQUIRE(turn(turner, "cpu.clock.most", "4500"));
+    CHECK(machine.at("sys/devices/system/cpu/cpufreq/policy0/scaling_max_freq") == "4500000");
+    CHECK(machine.at("sys/devices/system/cpu/cpufreq/policy3/scaling_max_freq") == "3900000");
+    REQUIRE(turn(turner, "cpu.clock.most", "3000"));
+    REQUIRE(turn(turner, "cpu.governor", "performance"));
+    REQUIRE(turn(turner, "cpu.boost", "off"));
     CHECK(machine.at("sys/devices/system/cpu/cpufreq/policy3/scaling_max_freq") == "3000000");
     CHECK(machine.at("sys/devices/system/cpu/cpufreq/boost") == "0");
     CHECK(turner.restore().empty());
@@ -154,7 +162,7 @@ TEST_CASE("whatAKnobCannotBeIsRefusedAndNothingIsTurned") {
   const auto before = machine.all();
   Turner turner = opened(machine);
   const auto refusal = [&](const char* id, const char* value) {
-    const auto turned = turner.turn(id, value);
+    const auto turned = turn(turner, id, value);
     INFO(id << " " << value);
     REQUIRE_FALSE(turned);
     return turned.error().message;
@@ -172,9 +180,9 @@ TEST_CASE("whatAKnobCannotBeIsRefusedAndNothingIsTurned") {
   CHECK(machine.all() == before);
   CHECK(turner.turned().empty());
   // The lowest clock never stands above the highest, on the way there and back.
-  REQUIRE(turner.turn("cpu.clock.least", "3000"));
+  REQUIRE(turn(turner, "cpu.clock.least", "3000"));
   CHECK(refusal("cpu.clock.most", "2000").find("while cpu.clock.least is 3000 MHz") != std::string::npos);
-  REQUIRE(turner.turn("cpu.clock.most", "3500"));
+  REQUIRE(turn(turner, "cpu.clock.most", "3500"));
   CHECK(refusal("cpu.clock.least", "3600").find("while cpu.clock.most is 3500 MHz") != std::string::npos);
   CHECK(turner.restore().empty());
   CHECK(machine.all() == before);
@@ -184,7 +192,7 @@ TEST_CASE("theValueBeforeIsOnDiskBeforeAnythingIsTurned") {
   const Machine machine;
   // The state's folder cannot be made: nothing may be turned then.
   machine.write("state", "no folder");
-  const auto refused = Turner::open(machine.path());
+  const auto refused = Turner::open(machine.path(), TurnedBy::Run);
   CHECK_FALSE(refused);
   CHECK(machine.limit() == "88000000");
 }
@@ -198,13 +206,75 @@ TEST_CASE("aFanIsDrivenByHandAndGoesBackToWhatDroveIt") {
     if (knob.id.ends_with(".duty")) duties.push_back(knob.id);
   }
   REQUIRE(duties.size() == 2);
-  for (const std::string& duty : duties) REQUIRE(turner.turn(duty, "80"));
+  for (const std::string& duty : duties) REQUIRE(turn(turner, duty, "80"));
   CHECK(machine.at(folder + "pwm1") == "204");  // 80 % of 255
   CHECK(machine.at(folder + "pwm1_enable") == "1");
-  CHECK(turner.restore().empty());
+  CHECK(turner.hasTurnedFans());
+  CHECK(turner.releaseFans().empty());
   CHECK(machine.at(folder + "pwm1_enable") == "5");
+  CHECK(machine.at(folder + "pwm1") == "204");  // the driver's own again: many refuse to have it written
   CHECK(machine.at(folder + "pwm2_enable") == "1");
   CHECK(machine.at(folder + "pwm2") == "200");
+  CHECK_FALSE(turner.hasTurnedFans());
+}
+
+TEST_CASE("aFanThatWasDrivenByHandHasItsDutyAgainWithItsMode") {
+  const Machine machine;
+  const std::string folder = "sys/devices/platform/nct6775.656/hwmon/hwmon1/";
+  Turner turner = opened(machine);
+  for (const Knob& knob : turner.knobs()) {
+    if (knob.isFan && !knob.isNumber() && knob.choice == "manual") REQUIRE(turn(turner, knob.id, "full"));
+  }
+  CHECK(machine.at(folder + "pwm2_enable") == "0");
+  machine.write(folder + "pwm2", "255\n");  // as its driver does
+  CHECK(turner.restore().empty());
+  CHECK(machine.at(folder + "pwm2_enable") == "1");
+  CHECK(machine.at(folder + "pwm2") == "200");
+}
+
+TEST_CASE("whatAPersonHasSetStaysWhenARunPutsItsOwnBack") {
+  const Machine machine;
+  {
+    Turner person = opened(machine, TurnedBy::Hand);
+    REQUIRE(turn(person, "cpu.power.limit", "70"));
+  }
+  // A run does not take it for something left over.
+  CHECK(putBackLeft(machine.path()).empty());
+  CHECK(machine.limit() == "70000000");
+  {
+    Turner run = opened(machine);
+    REQUIRE(turn(run, "cpu.power.limit", "50"));
+    REQUIRE(turn(run, "cpu.boost", "off"));
+    CHECK(run.restore().empty());
+  }
+  CHECK(machine.limit() == "70000000");
+  Turner person = opened(machine, TurnedBy::Hand);
+  CHECK(person.restore(true).empty());
+  CHECK(machine.limit() == "88000000");
+  CHECK(person.turned().empty());
+}
+
+TEST_CASE("aJournalThatNamesOtherFilesWritesNothing") {
+  const Machine machine;
+  {
+    Turner turner = opened(machine);
+    REQUIRE(turn(turner, "cpu.boost", "off"));
+  }
+  machine.write("secret", "untouched");
+  std::string journal;
+  for (const auto& entry : std::filesystem::directory_iterator(machine.path("state/ash-gauge"))) {
+    if (entry.path().extension() == ".json") journal = entry.path();
+  }
+  REQUIRE_FALSE(journal.empty());
+  Json kept = Json::parse(readFile(journal));
+  kept["turned"] = {{{"knob", "cpu.boost"}, {"file", "secret"}, {"before", "1"}},
+                    {{"knob", "cpu.boost"}, {"file", "../../etc/motd"}, {"before", "1"}},
+                    {{"knob", "cpu.boost"}, {"file", kept["turned"][0]["file"]}, {"before", "1; rm -rf"}}};
+  machine.write(journal.substr(machine.path().size() + 1), kept.dump());
+  Turner turner = opened(machine);
+  CHECK(turner.restore().size() == 3);
+  CHECK(machine.at("secret") == "untouched");
+  CHECK(machine.at("sys/devices/system/cpu/cpufreq/boost") == "0");
 }
 
 TEST_CASE("noFanIsTurnedDownNearACriticalLimit") {
@@ -212,10 +282,10 @@ TEST_CASE("noFanIsTurnedDownNearACriticalLimit") {
   Turner turner = opened(machine);
   for (const Knob& knob : turner.knobs()) {
     if (!knob.id.ends_with(".duty")) continue;
-    const auto slower = turner.turn(knob.id, "20");
+    const auto slower = turn(turner, knob.id, "20", machine.path());
     REQUIRE_FALSE(slower);
     CHECK(slower.error().message.find("4.0 K below its critical limit") != std::string::npos);
-    CHECK(turner.turn(knob.id, "100"));  // faster is always allowed
+    CHECK(turn(turner, knob.id, "100", machine.path()));  // faster is always allowed
   }
   CHECK(turner.restore().empty());
 }
@@ -226,9 +296,9 @@ TEST_CASE("anotherProcessWaitsAndWhatADeadOneLeftIsPutBack") {
   const pid_t child = fork();
   REQUIRE(child >= 0);
   if (child == 0) {
-    auto turner = Turner::open(machine.path());
-    const bool isTurned = turner && turner->turn("cpu.power.limit", "30") && turner->turn("cpu.boost", "off") &&
-                          turner->turn("cpu.clock.most", "2000");
+    auto turner = Turner::open(machine.path(), TurnedBy::Run);
+    const bool isTurned = turner && turn(*turner, "cpu.power.limit", "30") && turn(*turner, "cpu.boost", "off") &&
+                          turn(*turner, "cpu.clock.most", "2000");
     // Gone without a word, as by kill -9.
     _exit(isTurned ? 0 : 1);
   }
@@ -238,7 +308,7 @@ TEST_CASE("anotherProcessWaitsAndWhatADeadOneLeftIsPutBack") {
   CHECK(machine.limit() == "30000000");
   {
     Turner holder = opened(machine);
-    CHECK_FALSE(Turner::open(machine.path()));
+    CHECK_FALSE(Turner::open(machine.path(), TurnedBy::Run));
     CHECK(holder.turned().size() == 1 + 1 + 4);
   }
   CHECK(putBackLeft(machine.path()) ==
@@ -252,7 +322,7 @@ TEST_CASE("anAnswerThatDiffersIsToldAndADeviceThatIsGoneIsKeptInTheJournal") {
   Turner turner = opened(machine);
   Turned turned{"cpu.power.limit", "W", "45", "23", false};
   CHECK(turnedWords(turned) == "cpu.power.limit: asked 45 W, got 23 W");
-  REQUIRE(turner.turn("gpu.power.limit", "100"));
+  REQUIRE(turn(turner, "gpu.power.limit", "100"));
   const std::string cap = machine.path("sys/devices/pci0000:00/0000:00:01.0/0000:01:00.0/hwmon/hwmon0/power1_cap");
   std::filesystem::remove(cap);
   const auto troubles = turner.restore();
