@@ -16,7 +16,7 @@
 namespace ash {
 namespace {
 
-constexpr size_t kPieceB = 128 * 1024;
+constexpr size_t kPieceB = size_t{128} * 1024;
 
 /// Counts what is taken of the file.
 class CountedFile : public ByteSource {
@@ -173,7 +173,7 @@ class Rejoined : public ByteSource {
 };
 
 std::string readHead(ByteSource& source) {
-  constexpr size_t kHeadB = 64 * 1024;
+  constexpr size_t kHeadB = size_t{64} * 1024;
   std::string head(kHeadB, '\0');
   size_t had = 0;
   for (size_t got = 1; had < kHeadB && got > 0; had += got) got = source.read(head.data() + had, kHeadB - had);
