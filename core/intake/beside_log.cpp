@@ -74,7 +74,8 @@ const std::string* saidOf(const std::map<std::string, std::string>& said, const 
 }
 
 Status checkNamed(const std::map<std::string, std::string>& said, const char* option, const HeldLog& log) {
-  for (const auto& [name, text] : said) {
+  for (const auto& one : said) {
+    const std::string& name = one.first;
     const bool isThere = std::any_of(log.planned.begin(), log.planned.end(), [&](const PlannedColumn& column) {
       return column.name == name || column.role.text() == name;
     });

@@ -51,7 +51,7 @@ void findIn(const Json& object, std::vector<Hit>& hits) {
     const auto kind = object.is_object() ? kindOfKey(key) : std::nullopt;
     if (!kind)
       findIn(value, hits);
-    else if (!value.is_null() && value != "")
+    else if (!value.is_null() && !textOf(value).empty())
       hits.push_back({*kind, textOf(value), &object});
   }
 }

@@ -10,17 +10,26 @@
 namespace ash {
 namespace {
 
+struct LevelBelow;
+
 /// An object of ours, or a list of such: its keys, and those below which there are more.
 struct Level {
   std::vector<std::string_view> ours;
-  std::vector<std::pair<std::string_view, Level>> below;
+  std::vector<LevelBelow> below;
 
-  const Level* at(std::string_view key) const {
-    const auto found = std::find_if(below.begin(), below.end(), [&](const auto& one) { return one.first == key; });
-    return found == below.end() ? nullptr : &found->second;
-  }
+  const Level* at(std::string_view key) const;
   bool isOurs(std::string_view key) const { return std::find(ours.begin(), ours.end(), key) != ours.end(); }
 };
+
+struct LevelBelow {
+  std::string_view key;
+  Level level;
+};
+
+const Level* Level::at(std::string_view key) const {
+  const auto found = std::find_if(below.begin(), below.end(), [&](const LevelBelow& one) { return one.key == key; });
+  return found == below.end() ? nullptr : &found->level;
+}
 
 Level levelOf(PackagePart part) {
   switch (part) {

@@ -40,23 +40,22 @@ Status eachCsvRecord(std::string_view text, const std::string& where,
   for (size_t i = 0; i < text.size(); ++i) {
     const char c = text[i];
     std::string& cell = record.back();
+    const bool isPlain = c != '"' && c != ',' && c != '\n';
     const bool isDoubled = c == '"' && i + 1 < text.size() && text[i + 1] == '"';
     if (isQuoted && isDoubled) {
       cell += text[i++];
     } else if (isQuoted && c == '"') {
       isQuoted = false;
       if (i + 1 < text.size() && text[i + 1] != ',' && text[i + 1] != '\n') return wrong("a quote ends within a cell");
-    } else if (isQuoted) {
+    } else if (isQuoted || isPlain) {
       cell += c;
     } else if (c == '"') {
       if (!cell.empty()) return wrong("a quote begins within a cell");
       isQuoted = true;
     } else if (c == ',') {
       record.emplace_back();
-    } else if (c == '\n') {
-      if (Status ended = end(); !ended) return ended;
-    } else {
-      cell += c;
+    } else if (Status ended = end(); !ended) {
+      return ended;
     }
   }
   if (isQuoted) return wrong("a quote is never closed");
