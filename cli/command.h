@@ -42,6 +42,7 @@ void addAttachCommand(CLI::App& app, Action& action);
 void addStatedCommand(CLI::App& app, Action& action);
 void addProcedureCommand(CLI::App& app, Action& action);
 void addKnobCommands(CLI::App& app, Action& action);
+void addLadderCommand(CLI::App& app, Action& action);
 void addExportCommand(CLI::App& app, Action& action);
 void addImportCommand(CLI::App& app, Action& action);
 void addDemoCommand(CLI::App& app, Action& action);

@@ -41,6 +41,7 @@ int main(int argc, char** argv) {
   addStatedCommand(app, action);
   addProcedureCommand(app, action);
   addKnobCommands(app, action);
+  addLadderCommand(app, action);
   addAttachCommand(app, action);
   addImportCommand(app, action);
   addExportCommand(app, action);

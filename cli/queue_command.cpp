@@ -1,27 +1,23 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The runs of a plan one after the other, each a recorder of its own.
 #include <fmt/format.h>
-#include <sys/wait.h>
 #include <unistd.h>
 
 #include <atomic>
 #include <cmath>
-#include <csignal>
-#include <filesystem>
 #include <memory>
 #include <optional>
-#include <thread>
 
 #include "book/run_writer.h"
 #include "cli/command.h"
 #include "cli/instruments_option.h"
+#include "cli/recorder_child.h"
 #include "cli/signals.h"
 #include "cli/speaker.h"
 #include "desktop/desktop_link.h"
 #include "model/text.h"
 #include "runner/run_queue.h"
 #include "runner/study_outlook.h"
-#include "system/spawn.h"
 
 namespace ash::cli {
 namespace {
@@ -36,7 +32,7 @@ struct QueueArguments {
 
 std::vector<std::string> runArguments(const QueueArguments& options, const QueuedRun& next, const std::string& id) {
   // With "=", so that a name out of a book that begins with "-" stays a value.
-  std::vector<std::string> arguments = {std::filesystem::read_symlink("/proc/self/exe").string(),
+  std::vector<std::string> arguments = {thisProgram(),
                                         "run",
                                         "--book=" + options.book,
                                         "--study=" + options.study,
@@ -54,20 +50,6 @@ std::vector<std::string> runArguments(const QueueArguments& options, const Queue
   if (next.plan.bench.empty() && !options.instruments.empty())
     arguments.push_back("--instruments=" + options.instruments);
   return arguments;
-}
-
-// Carries one run out; false when it could not be started. A wish to end the queue ends the run.
-bool carryOut(const std::vector<std::string>& arguments, const std::atomic<bool>& isAsked) {
-  pid_t child = 0;
-  // Results of the queue only on stdout.
-  if (spawnInGroup(arguments, {{STDERR_FILENO, STDOUT_FILENO}}, child) != 0) return false;
-  bool isTold = false;
-  while (waitpid(child, nullptr, WNOHANG) == 0) {
-    if (isAsked && !isTold) kill(child, SIGTERM);
-    isTold |= isAsked;
-    std::this_thread::sleep_for(std::chrono::milliseconds(50));
-  }
-  return true;
 }
 
 std::string joined(const std::vector<std::string>& parts) {
@@ -160,7 +142,7 @@ int queue(const QueueArguments& options) {
       return kAnswerIsNo;
     }
     const std::string id = newRunId();
-    if (!carryOut(runArguments(options, *next, id), isAsked))
+    if (!carryOutRecorder(runArguments(options, *next, id), [&] { return isAsked.load(); }))
       return fail(Error::environment("Cannot start the recorder of the next run."));
     const auto outcome = tellRun(options, *next, id, results);
     if (!outcome) return fail(outcome.error());

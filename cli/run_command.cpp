@@ -49,6 +49,7 @@ struct RunArguments {
   bool asPlanned = false;  // names come from the book and not from a person's hands
   std::string instruments;
   bool json = false;
+  bool isBrief = false;
 };
 
 /// The run as asked for, and what the book knows of its place.
@@ -196,10 +197,20 @@ Result<std::optional<MachineClaim>> claimMachine(const RunArguments& options, co
   return std::optional<MachineClaim>(std::move(*claim));
 }
 
+// The conditions of the setup that turn knobs, apart from all else.
+std::vector<ActivePart> takeKnobsOfSetup(std::vector<ActivePart>& active) {
+  const auto others = std::stable_partition(active.begin(), active.end(), [](const ActivePart& part) {
+    return part.kind != ActiveKind::Knob || !part.where.starts_with("setup ");
+  });
+  std::vector<ActivePart> knobs(others, active.end());
+  active.erase(others, active.end());
+  return knobs;
+}
+
 // What came with a book and would do something here must have been seen and confirmed by a person first.
-Status checkAllowed(const PlannedPlace& place, const std::string& book) {
+Status checkAllowed(const std::vector<ActivePart>& active, const std::string& book) {
   constexpr size_t kShown = 2000;
-  for (const ActivePart& part : unconfirmedOf(place.active)) {
+  for (const ActivePart& part : unconfirmedOf(active)) {
     std::string whole;
     for (const std::string& line : detailLines(part)) whole += (whole.empty() ? "" : "; ") + line;
     if (whole.size() > kShown) whole = asUtf8(whole.substr(0, kShown)) + " …";
@@ -232,7 +243,7 @@ void tellUnknownSetup(const RunArguments& options, const Json& conditions, Speak
 }
 
 Status checkRun(const RunPlan& plan, RunBench& bench) {
-  if (Status checked = checkProcedure(plan.procedure, plan.load, bench); !checked) return checked;
+  if (Status checked = checkOnBench(plan, bench); !checked) return checked;
   for (const StopRule& rule : plan.rules) {
     if (rule.role.empty()) continue;
     bool isThere = false;
@@ -285,11 +296,17 @@ int carryOutRun(const RunArguments& options) {
     else
       earlyReason = signalReason(signal);
   });
-  if (Status allowed = checkAllowed(request->place, options.book); !allowed) return fail(allowed.error());
+  const std::vector<ActivePart> knobs = takeKnobsOfSetup(request->place.active);
+  if (Status allowed = checkAllowed(request->place.active, options.book); !allowed) return fail(allowed.error());
   const auto claim = claimMachine(options, *plan);
   if (!claim) return fail(claim.error());
   auto bench = makeBench(options, *request);
   if (!bench) return fail(bench.error());
+  // Those of a simulated bench turn nothing on this machine.
+  if (Status allowed = checkAllowed(options.sim.empty() ? knobs : std::vector<ActivePart>(), options.book); !allowed)
+    return fail(allowed.error());
+  if (Status arranged = arrangeKnobs(request->place.conditions, request->plan, **bench); !arranged)
+    return fail(arranged.error());
   if (Status checked = checkRun(*plan, **bench); !checked) return fail(checked.error());
   confirmTyped(*request);
   // From here on nothing that is printed can hold the run up, or end it.
@@ -315,6 +332,7 @@ int carryOutRun(const RunArguments& options) {
   manners.end(*result);
   speaker.say(fmt::format("Run {}: {}.{}{}\n", result->runId, outcomeText(result->outcome),
                           result->reason.empty() ? "" : " ", result->reason));
+  if (options.isBrief) return result->outcome == Outcome::Completed ? kDone : kAnswerIsNo;
   return printResult(options, *plan, *result, speaker);
 }
 
@@ -358,6 +376,7 @@ void addRunCommand(CLI::App& app, Action& action) {
       ->group("");
   command->add_flag("--as-planned", options->asPlanned, "The load is one of the study and never a typed line")
       ->group("");
+  command->add_flag("--brief", options->isBrief, "No figures at the end, for a program that reads the book")->group("");
   command->add_flag("--beside-others", options->besideOthers,
                     "Record although another recording is at work on this machine");
   command->add_flag("--json", options->json, "One JSON document with the figures at the end");

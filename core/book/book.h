@@ -34,6 +34,12 @@ struct NamedProcedure {
 /// One of kProcedurePresets; empty when none is called so.
 std::optional<NamedProcedure> shippedProcedure(const std::string& name);
 
+/// A ladder of a study (core/ladder): what was asked, and how far it has come.
+struct KeptLadder {
+  std::string id, study, created;
+  Json asked = Json::object(), state = Json::object();
+};
+
 class Book {
  public:
   static Result<Book> create(const std::string& path);
@@ -120,6 +126,11 @@ class Book {
   Result<NamedProcedure> putProcedure(const std::string& name, const std::string& text);
   /// Forgets all versions of one.
   Status dropProcedure(const std::string& name);
+
+  /// Ladders in the order in which they were begun.
+  Result<std::vector<KeptLadder>> ladders() const;
+  /// Keeps a new one, or the state of one that is there; synced. Refused: no such study.
+  Status putLadder(const KeptLadder& ladder);
 
   /// Runs that nobody closed and whose recorder is gone, with what became of them; not yet written down.
   Result<std::vector<RunSummary>> interrupted() const;

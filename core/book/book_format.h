@@ -173,6 +173,13 @@ CREATE TABLE procedure (
   created TEXT NOT NULL,
   UNIQUE (name, version)
 );
+CREATE TABLE ladder (
+  id TEXT PRIMARY KEY,
+  study INTEGER NOT NULL REFERENCES study(id) ON DELETE CASCADE,
+  created TEXT NOT NULL,
+  asked TEXT NOT NULL,
+  state TEXT NOT NULL DEFAULT '{}'
+);
 )sql",
 };
 static_assert(sizeof kMigrations / sizeof kMigrations[0] == kBookFormat);

@@ -6,6 +6,7 @@
 #include <optional>
 #include <string_view>
 
+#include "model/knob_condition.h"
 #include "model/procedure.h"
 #include "model/text.h"
 
@@ -32,7 +33,8 @@ std::optional<ActiveKind> kindOfKey(std::string_view key) {
                                                                                     {"knob", ActiveKind::Knob},
                                                                                     {"knobs", ActiveKind::Knob}}};
   const auto found = std::find_if(kKeys.begin(), kKeys.end(), [&](const auto& row) { return row.first == key; });
-  return found == kKeys.end() ? std::nullopt : std::optional<ActiveKind>(found->second);
+  if (found != kKeys.end()) return ActiveKind(found->second);
+  return isKnobId(key) ? std::optional<ActiveKind>(ActiveKind::Knob) : std::nullopt;
 }
 
 // A list of words is a command with its arguments; anything else is told as it is written.

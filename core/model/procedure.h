@@ -62,6 +62,7 @@ using PhaseEnd =
 /// A knob that is turned before a phase begins.
 struct KnobSetting {
   std::string knob, value;  ///< its id, or a name of the person's own; a number or one of its choices
+  bool operator==(const KnobSetting&) const = default;
 };
 
 struct Phase {

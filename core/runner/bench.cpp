@@ -7,9 +7,11 @@
 
 namespace ash {
 
-Status RunBench::checkKnob(const KnobSetting& setting) {
-  return Error::badInput(fmt::format("There is no knob \"{}\" here that could be set.", withoutControls(setting.knob)));
+Status RunBench::canTurn(const std::string& knob) {
+  return Error::badInput(fmt::format("There is no knob \"{}\" here that could be set.", withoutControls(knob)));
 }
+
+Status RunBench::checkKnob(const KnobSetting& setting) { return canTurn(setting.knob); }
 
 Result<Turned> RunBench::turn(const KnobSetting& setting) { return checkKnob(setting).error(); }
 

@@ -57,6 +57,10 @@ class RunBench {
     return {};
   }
 
+  /// A field of the setup's conditions is going to be turned: how it stands before that is not held against it.
+  virtual void expectTurned(const std::string& field) { static_cast<void>(field); }
+  /// Why a knob of the bench cannot be turned at all: not there, no right.
+  virtual Status canTurn(const std::string& knob);
   /// Whether a knob could be turned so; nothing is turned.
   virtual Status checkKnob(const KnobSetting& setting);
   /// Turns a knob and reads it back.

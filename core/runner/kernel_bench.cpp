@@ -28,6 +28,19 @@ Result<Turner*> KernelRunBench::turner() {
   return &*m_turner;
 }
 
+void KernelRunBench::expectTurned(const std::string& field) {
+  m_asked.erase(field);
+  if (const auto settings = m_machine.settings()) m_notAsAsked = ash::notAsAsked(m_asked, *settings);
+}
+
+Status KernelRunBench::canTurn(const std::string& knob) {
+  const auto knobs = turner();
+  if (!knobs) return knobs.error();
+  const Knob* found = (*knobs)->find(knob);
+  if (found == nullptr) return RunBench::canTurn(knob);
+  return found->isTurnable() ? Status() : Status(Error::environment(found->whyNot));
+}
+
 Status KernelRunBench::checkKnob(const KnobSetting& setting) {
   const auto knobs = turner();
   return knobs ? (*knobs)->check(setting.knob, setting.value) : Status(knobs.error());
@@ -40,6 +53,7 @@ Result<Turned> KernelRunBench::turn(const KnobSetting& setting) {
 }
 
 NearLimit KernelRunBench::nearestNow() const {
+  if (m_nearestOf.empty()) return nearestToLimit(m_machine.description().root);
   NearLimit nearest;
   for (const auto& [source, one] : m_nearestOf) {
     if (one.leftK < nearest.leftK) nearest = one;

@@ -33,6 +33,8 @@ class KernelRunBench : public RunBench {
   double nowS() const override;
   double sleptS() const override;
   std::vector<Event> takeFindings(bool isLast) override;
+  void expectTurned(const std::string& field) override;
+  Status canTurn(const std::string& knob) override;
   Status checkKnob(const KnobSetting& setting) override;
   Result<Turned> turn(const KnobSetting& setting) override;
   std::vector<std::string> putBack() override;

@@ -7,9 +7,19 @@
 #include <filesystem>
 
 #include "book/book.h"
+#include "model/knob_condition.h"
 #include "system/drive.h"
 
 namespace ash {
+namespace {
+
+// A phase before those that are written; groups keep theirs.
+void putFirst(Procedure& procedure, size_t at, Phase phase) {
+  procedure.phases.insert(procedure.phases.begin() + static_cast<std::ptrdiff_t>(at), std::move(phase));
+  for (PhaseGroup& group : procedure.groups) ++group.first;
+}
+
+}  // namespace
 
 Result<PlannedPlace> findPlace(const std::string& bookPath, const std::string& study, const std::string& setup,
                                const std::string& load) {
@@ -33,6 +43,22 @@ Result<PlannedPlace> findPlace(const std::string& bookPath, const std::string& s
     }
   }
   return place;
+}
+
+Status arrangeKnobs(const Json& conditions, RunPlan& plan, RunBench& bench) {
+  size_t pauses = 0;
+  for (const KnobCondition& one : knobConditions(conditions)) {
+    if (!isKnobId(one.setting.knob)) {
+      putFirst(plan.procedure, pauses++, {PhaseKind::Pause, EndsByAnswer{turnByHandWords(one.setting), kNoMost}});
+      continue;
+    }
+    Status turnable = bench.canTurn(one.setting.knob);
+    if (!turnable && one.isStatedOnly) continue;
+    if (!turnable) return turnable;
+    bench.expectTurned(one.field);
+    plan.settings.push_back(one.setting);
+  }
+  return {};
 }
 
 std::vector<std::string> drivesRemarks(const RunPlan& plan, const PlannedPlace& place) {

@@ -23,6 +23,11 @@ struct PlannedPlace {
 Result<PlannedPlace> findPlace(const std::string& bookPath, const std::string& study, const std::string& setup,
                                const std::string& load);
 
+/// Has the knobs turned that the setup's conditions name: those of the bench before the first phase, those of the
+/// person's own by a pause in front. A power limit that is stated is turned where it can be. Refused: no such knob, no
+/// right to turn it.
+Status arrangeKnobs(const Json& conditions, RunPlan& plan, RunBench& bench);
+
 /// Sentences on a book that lies on the drive under test: its own writes would count in the result. `loadSpec` of a
 /// storage load names where it works in "folder" (else beside the book).
 std::vector<std::string> drivesRemarks(const RunPlan& plan, const PlannedPlace& place);

@@ -69,24 +69,28 @@ RunRecorder::RunRecorder(RunPlan plan, RunBench& bench)
 
 RunRecorder::~RunRecorder() { m_bench.stopLoad(); }
 
-Status checkProcedure(const Procedure& procedure, const LoadOptions& load, RunBench& bench) {
-  for (const Phase& phase : procedure.phases) {
-    const bool hasPasses = load.kind == LoadKind::Command || load.passWork > 0;
+Status checkOnBench(const RunPlan& plan, RunBench& bench) {
+  for (const Phase& phase : plan.procedure.phases) {
+    const bool hasPasses = plan.load.kind == LoadKind::Command || plan.load.passWork > 0;
     if (std::holds_alternative<EndsAfterPasses>(phase.end) && !hasPasses)
-      return Error::badInput(fmt::format(
-          "\"pass x…\" needs a load with passes; say how much work a pass of {} is (pass_work).", load.kind.text()));
+      return Error::badInput(
+          fmt::format("\"pass x…\" needs a load with passes; say how much work a pass of {} is (pass_work).",
+                      plan.load.kind.text()));
   }
+  std::vector<KnobSetting> settings = plan.settings;
   // Of a group once.
-  for (const WrittenPhase& written : asWritten(procedure)) {
-    for (const KnobSetting& setting : procedure.phases[written.index].settings) {
-      if (Status checked = bench.checkKnob(setting); !checked) return checked;
-    }
+  for (const WrittenPhase& written : asWritten(plan.procedure)) {
+    const Phase& phase = plan.procedure.phases[written.index];
+    settings.insert(settings.end(), phase.settings.begin(), phase.settings.end());
+  }
+  for (const KnobSetting& setting : settings) {
+    if (Status checked = bench.checkKnob(setting); !checked) return checked;
   }
   return {};
 }
 
 Status RunRecorder::begin() {
-  if (Status checked = checkProcedure(m_plan.procedure, m_plan.load, m_bench); !checked) return checked;
+  if (Status checked = checkOnBench(m_plan, m_bench); !checked) return checked;
   const std::vector<SourceInfo>& sources = m_bench.sources();
   auto book = Book::openOrCreate(m_plan.bookPath);
   if (!book) return book.error();
@@ -174,7 +178,7 @@ void RunRecorder::openSocket() {
 Result<RunResult> RunRecorder::run(const std::function<void(const RunProgress&)>& onProgress) {
   if (Status begun = begin(); !begun) return begun.error();
   m_bench.begin(m_plan.intervalS);
-  enterPhase();
+  if (turnKnobs(m_plan.settings)) enterPhase();
   double toldS = 0;
   while (!m_outcome) {
     step();
@@ -280,7 +284,7 @@ void RunRecorder::enterPhase() {
   m_phaseIsNew = true;
   if (m_phases.isFinished()) return;
   const Phase& phase = m_phases.phase();
-  if (!turnKnobs(phase)) return;
+  if (!turnKnobs(phase.settings)) return;
   if (const auto* pause = std::get_if<EndsByAnswer>(&phase.end)) {
     addEvent(
         {m_timeS, EventKind::Phase, fmt::format("Pause: {}.", pause->words), "", kMissing, kMissing, Json::object()});
@@ -306,8 +310,8 @@ void RunRecorder::enterPhase() {
 }
 
 // What a phase wants to be turned before it begins; a knob that will not be turned ends the run.
-bool RunRecorder::turnKnobs(const Phase& phase) {
-  for (const KnobSetting& setting : phase.settings) {
+bool RunRecorder::turnKnobs(const std::vector<KnobSetting>& settings) {
+  for (const KnobSetting& setting : settings) {
     const auto turned = m_bench.turn(setting);
     if (!turned) {
       end(Outcome::StoppedByRule,

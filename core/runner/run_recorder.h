@@ -38,18 +38,19 @@ struct RunPlan {
   std::string started;   ///< ISO 8601; empty = now
   std::optional<ScriptedEnd> scriptedEnd;
   Procedure procedure;
-  std::vector<StopRule> rules;       ///< beside the default ones
-  std::string unwatchedReason;       ///< not empty: no default rules for devices
-  std::vector<std::string> remarks;  ///< problems known before the start, one sentence each
+  std::vector<KnobSetting> settings;  ///< turned before its first phase, as the setup's conditions ask
+  std::vector<StopRule> rules;        ///< beside the default ones
+  std::string unwatchedReason;        ///< not empty: no default rules for devices
+  std::vector<std::string> remarks;   ///< problems known before the start, one sentence each
   double intervalS = 0.5;
   double leastSoakS = 0;                              ///< by earlier runs of the setup: not settled before
   Json conditions = Json::object();                   ///< stated for this run, e.g. room_c
   std::function<void(const std::string&)> onWarning;  ///< a rule that warns has tripped; may be empty
 };
 
-/// Whether a procedure can be carried out on a bench with a load: passes need a load that has some, knobs need to be
-/// there, to be turnable, and to go so far.
-Status checkProcedure(const Procedure& procedure, const LoadOptions& load, RunBench& bench);
+/// Whether a run can be carried out on a bench: passes need a load that has some, knobs of its settings and its phases
+/// need to be there, to be turnable, and to go so far.
+Status checkOnBench(const RunPlan& plan, RunBench& bench);
 
 /// Where a run stands, for a line of progress.
 struct RunProgress {
@@ -93,7 +94,7 @@ class RunRecorder {
   void openSocket();
   void step();
   void enterPhase();
-  bool turnKnobs(const Phase& phase);
+  bool turnKnobs(const std::vector<KnobSetting>& settings);
   void putBackKnobs();
   void movePhases(double timeS);
   void watchWriting();

@@ -26,6 +26,7 @@ class SimRunBench : public RunBench {
   void begin(double intervalS) override;
   std::optional<Tick> next(double patienceS) override;
   long long lostTicks() const override { return 0; }
+  Status canTurn(const std::string& knob) override { return ash::canTurn(bench(), knob); }
   Status checkKnob(const KnobSetting& setting) override { return ash::checkKnob(bench(), setting); }
   Result<Turned> turn(const KnobSetting& setting) override { return turnKnob(bench(), setting); }
   Status startLoad(const LoadOptions& options) override;

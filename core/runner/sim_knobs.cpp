@@ -89,6 +89,11 @@ std::vector<Knob> knobsOf(const sim::Bench& bench) {
   return knobs;
 }
 
+Status canTurn(const sim::Bench& bench, const std::string& knob) {
+  const auto one = findKnob(bench, knob);
+  return one ? Status() : one.error();
+}
+
 Status checkKnob(const sim::Bench& bench, const KnobSetting& setting) {
   const auto one = findKnob(bench, setting.knob);
   if (!one) return one.error();

@@ -11,6 +11,8 @@ namespace ash {
 /// Power limits and highest clocks of its devices, duty and control of its fans, as they stand now.
 std::vector<Knob> knobsOf(const sim::Bench& bench);
 
+/// Whether there is a knob of that name.
+Status canTurn(const sim::Bench& bench, const std::string& knob);
 /// Turns one; refused: no such knob, out of its range.
 Result<Turned> turnKnob(sim::Bench& bench, const KnobSetting& setting);
 /// Whether it could be turned so.

@@ -64,7 +64,7 @@ std::string sentence(const RuleState& state) {
       return fmt::format("{} was {:.0f} {} for {}; the rule is at least {:g} {} for {}.", name, state.value, unit,
                          durationWords(state.heldS), rule.threshold, unit, durationWords(rule.holdS));
     case StopRule::Kind::Throttled:
-      return fmt::format("The clock was held down for {:.0f} % of the last {}; the rule is {:g} %.", state.value,
+      return fmt::format("The clock was held down for {:.1f} % of the last {}; the rule is {:g} %.", state.value,
                          durationWords(rule.holdS), rule.threshold);
     case StopRule::Kind::Lost:
       return fmt::format("{} gave no reading for {}.", name, durationWords(rule.holdS));

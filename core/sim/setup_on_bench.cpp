@@ -2,6 +2,7 @@
 // Which of a bench's own setups is meant, and what stated conditions do to it.
 #include <algorithm>
 
+#include "model/setup_name.h"
 #include "sim/bench_spec.h"
 
 namespace ash::sim {
@@ -28,6 +29,10 @@ std::string setupOnBench(const Json& setups, const std::string& name, const Json
   if (setups.contains(name)) return name;
   for (const auto& [key, patch] : setups.items()) {
     if (patch.value("title", std::string()) == name) return key;
+  }
+  // A rung of a ladder is the setup with one thing turned.
+  if (const std::string family = familyName(name); family != name) {
+    if (std::string key = setupOnBench(setups, family, Json()); !key.empty()) return key;
   }
   if (!conditions.is_object()) return {};
   for (const auto& [key, patch] : setups.items()) {

@@ -9,8 +9,9 @@
 
 #include "analysis/comparison/curve_shape.h"
 #include "model/condition_field.h"
-#include "model/pattern.h"
+#include "model/knob_condition.h"
 #include "model/role.h"
+#include "model/setup_name.h"
 #include "model/text.h"
 
 namespace ash {
@@ -20,17 +21,8 @@ namespace {
 bool isRungField(const std::string& field) {
   static const std::set<std::string> kFields = {"fan_duty", "fan_mode",  "fan_rpm", "fan_rpm_set", "power_limit_w",
                                                 "price",    "currency",  "room_c",  "note",        "picture",
-                                                "noise",    "noise_dba", "duty"};
-  return kFields.contains(field) || field.ends_with("_duty") || field.ends_with("_power_limit_w");
-}
-
-// "Teasel, 40 %" -> "Teasel": a number at the end with its unit is the rung's.
-std::string familyName(const std::string& setup) {
-  static const Pattern kRung =
-      Pattern::own("^(.*?[^\\s,@-])[\\s,@-]+[0-9]+(?:\\.[0-9]+)?[^0-9A-Za-z%]*(?:%|W|RPM|rpm|dBA|MHz)?$");
-  const std::string name(trimmed(setup));
-  const auto parts = kRung.matchWhole(name);
-  return parts ? std::string((*parts)[1]) : name;
+                                                "noise",    "noise_dba", "duty",    "knobs"};
+  return kFields.contains(field) || field.ends_with("_duty") || field.ends_with("_power_limit_w") || isKnobId(field);
 }
 
 std::string familyKey(const Pool& pool) {

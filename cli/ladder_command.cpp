@@ -1,0 +1,198 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// `ashg ladder`: turns one knob step by step until it no longer holds, each step a recorder of its own.
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <atomic>
+#include <cmath>
+#include <cstdio>
+#include <filesystem>
+#include <memory>
+
+#include "cli/command.h"
+#include "cli/instruments_option.h"
+#include "cli/recorder_child.h"
+#include "cli/signals.h"
+#include "cli/speaker.h"
+#include "desktop/desktop_link.h"
+#include "knobs/find_knobs.h"
+#include "ladder/answer.h"
+#include "ladder/climb.h"
+#include "ladder/ladder_knob.h"
+#include "ladder/search.h"
+#include "model/text.h"
+
+namespace ash::cli {
+namespace {
+
+struct LadderArguments {
+  std::string book, root, sim, instruments, search = "steps", hold = "settled 5min..20min", rest = "1min", confirm;
+  std::vector<std::string> until;
+  LadderAsk ask;
+  double speed = 1;
+  uint64_t seed = 1;
+  bool isResumed = false, json = false;
+};
+
+Result<Phase> onePhase(const char* option, const std::string& text) {
+  const auto procedure = parsePhases(text);
+  if (!procedure) return Error::badInput(fmt::format("{}: {}", option, procedure.error().message));
+  if (procedure->phases.size() != 1) return Error::badInput(fmt::format("{} takes one phase's end.", option));
+  return procedure->phases.front();
+}
+
+Json benchOf(const LadderArguments& options) {
+  if (!options.sim.empty()) return {{"sim", options.sim}, {"seed", options.seed}};
+  return options.root.empty() ? Json::object()
+                              : Json{{"root", std::filesystem::weakly_canonical(options.root).string()}};
+}
+
+Result<LadderAsk> askOf(const LadderArguments& options) {
+  LadderAsk ask = options.ask;
+  ask.search = options.search == "halving" ? LadderSearch::Halving : LadderSearch::Steps;
+  for (const std::string& text : options.until) {
+    auto rule = parseLadderRule(text);
+    if (!rule) return rule.error();
+    ask.until.push_back(std::move(*rule));
+  }
+  auto hold = onePhase("--hold", "soak " + options.hold);
+  if (!hold) return hold.error();
+  auto rest = onePhase("--rest", (options.rest.starts_with("below") ? "cool " : "idle ") + options.rest);
+  if (!rest) return rest.error();
+  ask.hold = *hold;
+  ask.rest = *rest;
+  if (!options.confirm.empty()) {
+    const auto seconds = parseDurationS(options.confirm);
+    if (!seconds) return Error::badInput("--confirm needs a time with its unit, such as 30min.");
+    ask.confirmS = *seconds;
+  }
+  ask.bench = benchOf(options);
+  if (Status checked = checkAsk(ask); !checked) return checked.error();
+  return ask;
+}
+
+std::vector<std::string> runArguments(const LadderArguments& options, const LadderRun& run) {
+  // With "=", so that a name that begins with "-" stays a value.
+  std::vector<std::string> arguments = {thisProgram(),
+                                        "run",
+                                        "--book=" + options.book,
+                                        "--study=" + options.ask.study,
+                                        "--setup=" + run.setup,
+                                        "--load=" + run.load,
+                                        "--run-id=" + run.runId,
+                                        "--phases=" + run.phases,
+                                        "--brief"};
+  for (const std::string& rule : run.rules) arguments.push_back("--stop-rule=" + rule);
+  if (!options.sim.empty()) {
+    arguments.push_back("--sim=" + options.sim);
+    arguments.push_back(fmt::format("--speed={}", options.speed));
+    arguments.push_back(fmt::format("--seed={}", options.seed + run.number));
+  } else if (!options.root.empty()) {
+    arguments.push_back("--root=" + options.root);
+  }
+  if (!options.instruments.empty()) arguments.push_back("--instruments=" + options.instruments);
+  return arguments;
+}
+
+// "Step at 65 W (run …)", then what became of it.
+std::string tellingOf(const Ladder& ladder) {
+  if (ladder.steps.empty()) return {};
+  const LadderStep& step = ladder.steps.back();
+  const std::string value = valueWords(ladder.ask, ladder.ask.valueAt(step.index));
+  const char* what = step.isConfirming ? "Confirming" : "Step at";
+  if (step.held) {
+    return fmt::format("{} {}: {}.{}{}\n", what, value, *step.held ? "held" : "not held", step.why.empty() ? "" : " ",
+                       step.why);
+  }
+  const StepsLeft left = stepsLeft(ladder);
+  const std::string runs =
+      left.least == left.most ? fmt::format("{}", left.most) : fmt::format("{} to {}", left.least, left.most);
+  return fmt::format("{} {}, run {}; {} to go with it.\n", what, value, step.runId, runs);
+}
+
+int printLadder(const LadderArguments& options, const Ladder& ladder) {
+  const LadderBounds bounds = boundsOf(ladder);
+  if (options.json)
+    printJson(ladderToJson(ladder));
+  else
+    std::puts(answerOf(ladder).c_str());
+  if (!ladder.isOver) std::fputs("The ladder was cut off; the same with --resume goes on.\n", stderr);
+  const bool isFound = ladder.isOver && bounds.chosen && bounds.confirmed.value_or(true);
+  return isFound ? kDone : kAnswerIsNo;
+}
+
+int climbLadder(const LadderArguments& options) {
+  std::atomic<bool> isAsked{false};
+  const SignalWatch signals([&](int) { isAsked = true; });
+  auto ask = askOf(options);
+  if (!ask) return fail(ask.error());
+  const std::string book = std::filesystem::absolute(options.book).string();
+  if (Status checked = checkLadderKnob(book, *ask); !checked) return fail(checked.error());
+  auto ladder = options.isResumed ? resumeLadder(book, *ask, options.root) : beginLadder(book, std::move(*ask));
+  if (!ladder) return fail(ladder.error());
+  DesktopLink desktop;
+  desktop.keepAwake("A ladder is being climbed.");
+  Speaker remarks(STDERR_FILENO);
+  LadderHands hands;
+  hands.isAsked = [&] { return isAsked.load(); };
+  hands.tell = [&](const Ladder& now) { remarks.say(tellingOf(now)); };
+  hands.carryOut = [&](const LadderRun& run) -> Status {
+    if (carryOutRecorder(runArguments(options, run), hands.isAsked)) return {};
+    return Error::environment("Cannot start the recorder of the next step.");
+  };
+  auto climbed = climb(book, std::move(*ladder), hands);
+  remarks.drain();
+  if (!climbed) return fail(climbed.error());
+  if (climbed->isOver) desktop.tell("The ladder is climbed", answerOf(*climbed), false);
+  return printLadder(options, *climbed);
+}
+
+}  // namespace
+
+void addLadderCommand(CLI::App& app, Action& action) {
+  CLI::App* command = app.add_subcommand(
+      "ladder", "Turn one knob step by step until it no longer holds, step back, and confirm; docs/ladders.md");
+  auto options = std::make_shared<LadderArguments>();
+  LadderAsk& ask = options->ask;
+  command->add_option("--book", options->book, "The book; made when missing")->required();
+  command->add_option("--study", ask.study, "The study; made when missing")->required();
+  command->add_option("--setup", ask.setup, "The setup whose knob is turned; each step is one of its own beside it")
+      ->required();
+  command->add_option("--load", ask.load, "The load, as for `ashg run`")->required();
+  command->add_option("--knob", ask.knob, "Its id (`ashg knobs`), or one that you turn by hand: \"core voltage, V\"")
+      ->required();
+  command->add_option("--from", ask.from, "The first value")->required();
+  command->add_option("--to", ask.to, "The last value")->required();
+  command->add_option("--step", ask.step, "How far apart steps are")->required();
+  command
+      ->add_option("--search", options->search,
+                   "steps: one after the other; halving: between one that holds and one that does not")
+      ->check(CLI::IsMember({"steps", "halving"}))
+      ->capture_default_str();
+  command
+      ->add_option("--until", options->until,
+                   "What ends a step as not held: a stop rule, or \"work.rate < 98% of first\"; several may be given")
+      ->required()
+      ->take_all();
+  command->add_option("--hold", options->hold, "How long a step is held: a time, or \"settled LEAST..MOST\"")
+      ->capture_default_str();
+  command->add_option("--rest", options->rest, "What each step begins with: a time without load, or \"below T ..MOST\"")
+      ->capture_default_str();
+  command->add_option("--back", ask.back, "So many steps back from the first that does not hold")
+      ->capture_default_str();
+  command->add_option("--confirm", options->confirm, "A run at the value that is chosen, so long");
+  command->add_option("--confirm-load", ask.confirmLoad, "With another load")->needs("--confirm");
+  command->add_flag("--resume", options->isResumed, "Go on with one that was cut off; the same arguments");
+  auto* root = command->add_option("--root", options->root, "A tree that looks like a machine's root")
+                   ->check(CLI::ExistingDirectory);
+  addInstrumentsOption(*command, options->instruments);
+  command->add_option("--sim", options->sim, "A simulated bench: one that ships or a JSON file")->excludes(root);
+  command->add_option("--speed", options->speed, "How many bench seconds pass in a second, with --sim")
+      ->check(CLI::Range(0.01, 1e6));
+  command->add_option("--seed", options->seed, "Seed of the simulated bench's noise; each step has the next")
+      ->capture_default_str();
+  command->add_flag("--json", options->json, "One JSON document at the end");
+  command->callback([options, &action] { action = [options] { return climbLadder(*options); }; });
+}
+
+}  // namespace ash::cli

@@ -1,0 +1,196 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "ladder/climb.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <utility>
+
+#include "book/run_writer.h"
+#include "ladder/judge.h"
+#include "ladder/search.h"
+#include "model/knob_condition.h"
+#include "model/setup_name.h"
+#include "model/text.h"
+#include "runner/interrupted.h"
+#include "system/clock.h"
+#include "system/confirmed.h"
+
+namespace ash {
+namespace {
+
+constexpr int kMostTries = 3;  // of a step whose recorder died without a word
+
+Setup* findIn(Study& study, const std::string& name) {
+  const auto found =
+      std::find_if(study.setups.begin(), study.setups.end(), [&](const Setup& one) { return one.name == name; });
+  return found == study.setups.end() ? nullptr : &*found;
+}
+
+// The study with the ladder's setup, made where they are missing.
+Result<Study> placeOf(Book& book, const LadderAsk& ask) {
+  auto known = book.study(ask.study);
+  Study before, after;
+  if (known) before = after = std::move(*known);
+  after.name = ask.study;
+  if (findIn(after, ask.setup) == nullptr) after.setups.push_back({ask.setup, Json::object(), Json::object()});
+  return before.setups.size() == after.setups.size() ? Result<Study>(after) : book.putStudy(before, after);
+}
+
+// The setup of a step, made where it is missing: the ladder's own with the knob at the step's value. What a person asks
+// a ladder to turn is confirmed by that.
+Result<std::string> setupOf(const std::string& bookPath, const LadderAsk& ask, size_t index) {
+  auto book = Book::openOrCreate(bookPath);
+  if (!book) return book.error();
+  auto study = placeOf(*book, ask);
+  if (!study) return study.error();
+  const double value = ask.valueAt(index);
+  Setup wanted = *findIn(*study, ask.setup);
+  wanted.id = 0;
+  wanted.name = rungName(ask.setup, value, ask.unit);
+  wanted.conditions = withKnob(wanted.conditions, ask.knob, value);
+  if (const Setup* there = findIn(*study, wanted.name)) {
+    if (knobConditions(there->conditions) == knobConditions(wanted.conditions)) return wanted.name;
+    return Error::badInput(fmt::format("The setup \"{}\" is there already and has other knobs; give it another name.",
+                                       withoutControls(wanted.name)));
+  }
+  Study after = *study;
+  after.setups.push_back(wanted);
+  auto kept = book->putStudy(*study, after);
+  if (!kept) return kept.error();
+  Study cell;
+  cell.setups = {wanted};
+  if (const auto parts = activeParts(cell); !parts.empty()) {
+    if (Status confirmed = confirm(parts); !confirmed) return confirmed.error();
+  }
+  return wanted.name;
+}
+
+Status keep(const std::string& bookPath, const Ladder& ladder) {
+  auto book = Book::open(bookPath, BookAccess::ReadWrite);
+  return book ? book->putLadder(toKept(ladder)) : Status(book.error());
+}
+
+std::vector<std::string> stopRulesOf(const LadderAsk& ask) {
+  std::vector<std::string> rules;
+  for (const LadderRule& rule : ask.until) {
+    if (const auto* stop = std::get_if<StopRule>(&rule)) rules.push_back(stopRuleText(*stop));
+  }
+  return rules;
+}
+
+LadderRun runOf(const Ladder& ladder, const LadderStep& step) {
+  const LadderAsk& ask = ladder.ask;
+  Procedure procedure{{ask.rest, ask.hold}};
+  if (step.isConfirming) procedure.phases.back() = {PhaseKind::Soak, EndsAfter{ask.confirmS}};
+  const bool isOther = step.isConfirming && !ask.confirmLoad.empty();
+  return {step.runId,
+          step.setup,
+          isOther ? ask.confirmLoad : ask.load,
+          phasesText(procedure),
+          stopRulesOf(ask),
+          ladder.steps.size() - 1};
+}
+
+// What became of the last step that was begun; false when it has to be done again.
+Result<bool> takeVerdict(const std::string& bookPath, Ladder& ladder, StepVerdict& verdict) {
+  const auto book = Book::open(bookPath, BookAccess::ReadOnly);
+  if (!book) return book.error();
+  LadderStep& step = ladder.steps.back();
+  auto judged = judgeStep(*book, ladder, step);
+  if (!judged) return judged.error();
+  verdict = std::move(*judged);
+  step.held = verdict.held;
+  step.why = verdict.why;
+  step.readBack = verdict.readBack;
+  return step.held.has_value();
+}
+
+Result<Ladder> findToResume(const Book& book, const LadderAsk& ask) {
+  const auto kept = book.ladders();
+  if (!kept) return kept.error();
+  std::vector<std::string> different;
+  for (auto one = kept->rbegin(); one != kept->rend(); ++one) {
+    auto ladder = fromKept(*one);
+    if (!ladder || ladder->isOver || ladder->ask.study != ask.study) continue;
+    const auto differences = differencesOf(ladder->ask, ask);
+    if (differences.empty()) return ladder;
+    if (different.empty()) different = differences;
+  }
+  if (different.empty())
+    return Error::badInput("There is no ladder here that was cut off; begin one without --resume.");
+  std::string names;
+  for (const std::string& name : different) names += (names.empty() ? "" : ", ") + name;
+  return Error::badInput(fmt::format(
+      "The ladder that was cut off was asked for otherwise ({}); it goes on with the same arguments only.", names));
+}
+
+}  // namespace
+
+Result<Ladder> beginLadder(const std::string& bookPath, LadderAsk ask) {
+  if (Status checked = checkAsk(ask); !checked) return checked.error();
+  auto book = Book::openOrCreate(bookPath);
+  if (!book) return book.error();
+  if (const auto placed = placeOf(*book, ask); !placed) return placed.error();
+  Ladder ladder{newRunId(), isoTimeNow(), std::move(ask), {}, false};
+  if (Status kept = book->putLadder(toKept(ladder)); !kept) return kept.error();
+  return ladder;
+}
+
+Result<Ladder> resumeLadder(const std::string& bookPath, const LadderAsk& ask, const std::string& root) {
+  auto book = Book::open(bookPath, BookAccess::ReadWrite);
+  if (!book) return book.error();
+  auto ladder = findToResume(*book, ask);
+  if (!ladder) return ladder;
+  if (const auto closed = closeInterrupted(*book, root); !closed) return closed.error();
+  // A run that somebody has called void meanwhile says nothing.
+  std::erase_if(ladder->steps, [&](const LadderStep& step) {
+    const auto run = book->run(step.runId);
+    return run && run->info.outcome == Outcome::Void;
+  });
+  if (ladder->steps.empty() || ladder->steps.back().held) return ladder;
+  const auto cut = book->run(ladder->steps.back().runId);
+  if (cut && cut->info.outcome == Outcome::Running)
+    return Error::badInput(
+        fmt::format("The run {} of this ladder goes on still; wait for it, or end it.", cut->info.id));
+  // What could not be carried out, for want of room or of a load, is tried anew.
+  StepVerdict verdict;
+  const auto isKnown = takeVerdict(bookPath, *ladder, verdict);
+  if (!isKnown || !*isKnown) ladder->steps.pop_back();
+  if (Status kept = book->putLadder(toKept(*ladder)); !kept) return kept.error();
+  return ladder;
+}
+
+Result<Ladder> climb(const std::string& bookPath, Ladder ladder, const LadderHands& hands) {
+  int tries = 0;
+  while (const auto next = nextStep(ladder)) {
+    if (hands.isAsked()) return ladder;
+    const auto setup = setupOf(bookPath, ladder.ask, next->index);
+    if (!setup) return setup.error();
+    ladder.steps.push_back({next->index, next->isConfirming, *setup, newRunId(), {}, {}, {}});
+    // Before the run begins, so that a machine that goes down finds where it was.
+    if (Status kept = keep(bookPath, ladder); !kept) return kept.error();
+    hands.tell(ladder);
+    if (Status done = hands.carryOut(runOf(ladder, ladder.steps.back())); !done) return done.error();
+    StepVerdict verdict;
+    const auto isKnown = takeVerdict(bookPath, ladder, verdict);
+    if (!isKnown) return isKnown.error();
+    if (!*isKnown && (verdict.isStopped || hands.isAsked())) return ladder;
+    if (!*isKnown && ++tries >= kMostTries)
+      return Error::environment(
+          fmt::format("The recorder of the step at {} ended {} times without a word; see its "
+                      "output above.",
+                      ladder.ask.valueAt(next->index), tries));
+    if (*isKnown)
+      tries = 0;
+    else
+      ladder.steps.pop_back();
+    if (Status kept = keep(bookPath, ladder); !kept) return kept.error();
+    hands.tell(ladder);
+  }
+  ladder.isOver = true;
+  if (Status kept = keep(bookPath, ladder); !kept) return kept.error();
+  return ladder;
+}
+
+}  // namespace ash

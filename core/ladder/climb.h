@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Climbing a ladder: each step a run of its own setup, what became of it read from the book, how far it is kept there
+// before a run begins.
+#pragma once
+
+#include <functional>
+#include <string>
+#include <vector>
+
+#include "ladder/ladder.h"
+
+namespace ash {
+
+/// A run that is to be carried out now.
+struct LadderRun {
+  std::string runId, setup, load, phases;
+  std::vector<std::string> rules;  ///< stop rules
+  size_t number = 0;               ///< of the ladder, from 0
+};
+
+struct LadderHands {
+  /// Carries a run out and returns when it is over; the book says what became of it.
+  std::function<Status(const LadderRun&)> carryOut;
+  /// The ladder has come further: a step begins or is over.
+  std::function<void(const Ladder&)> tell;
+  /// It is to end: a step that is cut off is done again when it goes on.
+  std::function<bool()> isAsked;
+};
+
+/// Begins one in a book: study and setup are made when missing. Refused: what checkAsk() refuses.
+Result<Ladder> beginLadder(const std::string& bookPath, LadderAsk ask);
+
+/// The last ladder of that ask which is not over, with what became of the step that was cut off. Refused: there is
+/// none (one that asks for something else is named with what is different), its recorder goes on still.
+Result<Ladder> resumeLadder(const std::string& bookPath, const LadderAsk& ask, const std::string& root);
+
+/// Climbs until all is known, somebody asks for its end, or a run could not be carried out (an error, and the ladder
+/// can be resumed).
+Result<Ladder> climb(const std::string& bookPath, Ladder ladder, const LadderHands& hands);
+
+}  // namespace ash

@@ -1,0 +1,16 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Whether the knob of a ladder is there and goes as far as it asks.
+#pragma once
+
+#include <string>
+
+#include "ladder/ladder.h"
+
+namespace ash {
+
+/// Looks at the ladder's bench (kernel, tree or simulated bench with the setup as the book knows it) and fills in the
+/// knob's unit. Refused: no such knob, one that cannot be turned or has no numbers, values out of its range. A name
+/// that is no id is a knob of the person's own.
+Status checkLadderKnob(const std::string& bookPath, LadderAsk& ask);
+
+}  // namespace ash
