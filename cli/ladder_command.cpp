@@ -19,6 +19,7 @@
 #include "ladder/answer.h"
 #include "ladder/climb.h"
 #include "ladder/ladder_knob.h"
+#include "ladder/questions.h"
 #include "ladder/search.h"
 #include "model/text.h"
 
@@ -31,6 +32,8 @@ struct LadderArguments {
   LadderAsk ask;
   double speed = 1;
   uint64_t seed = 1;
+  std::string question;
+  std::optional<double> from, to, step, wanted;
   bool isResumed = false, json = false;
 };
 
@@ -47,7 +50,27 @@ Json benchOf(const LadderArguments& options) {
                               : Json{{"root", std::filesystem::weakly_canonical(options.root).string()}};
 }
 
-Result<LadderAsk> askOf(const LadderArguments& options) {
+// What a ready question says, where nothing else was said.
+Status fillInQuestion(const LadderArguments& options, const std::string& book, LadderAsk& ask) {
+  if (options.question.empty()) return {};
+  const LadderQuestion* question = findQuestion(options.question);
+  if (question == nullptr) {
+    std::string all;
+    for (const LadderQuestion& one : ladderQuestions()) all += fmt::format("{}{}", all.empty() ? "" : ", ", one.id);
+    return Error::badInput(fmt::format("--question: there is no \"{}\"; there are {}.", options.question, all));
+  }
+  LadderAsk filled = ask;
+  auto knobs = knobsFor(book, ask);
+  if (!knobs) return knobs.error();
+  // A knob that is named is taken instead of the question's.
+  std::erase_if(*knobs, [&](const Knob& one) { return !ask.knob.empty() && one.id != ask.knob; });
+  if (Status done = fillIn(*question, *knobs, options.wanted, filled); !done) return done;
+  if (!ask.until.empty()) filled.until = ask.until;
+  ask = std::move(filled);
+  return {};
+}
+
+Result<LadderAsk> askOf(const LadderArguments& options, const std::string& book) {
   LadderAsk ask = options.ask;
   ask.search = options.search == "halving" ? LadderSearch::Halving : LadderSearch::Steps;
   for (const std::string& text : options.until) {
@@ -67,6 +90,10 @@ Result<LadderAsk> askOf(const LadderArguments& options) {
     ask.confirmS = *seconds;
   }
   ask.bench = benchOf(options);
+  if (Status filled = fillInQuestion(options, book, ask); !filled) return filled.error();
+  ask.from = options.from.value_or(ask.from);
+  ask.to = options.to.value_or(ask.to);
+  ask.step = options.step.value_or(ask.step);
   if (Status checked = checkAsk(ask); !checked) return checked.error();
   return ask;
 }
@@ -124,9 +151,9 @@ int printLadder(const LadderArguments& options, const Ladder& ladder) {
 int climbLadder(const LadderArguments& options) {
   std::atomic<bool> isAsked{false};
   const SignalWatch signals([&](int) { isAsked = true; });
-  auto ask = askOf(options);
-  if (!ask) return fail(ask.error());
   const std::string book = std::filesystem::absolute(options.book).string();
+  auto ask = askOf(options, book);
+  if (!ask) return fail(ask.error());
   if (Status checked = checkLadderKnob(book, *ask); !checked) return fail(checked.error());
   auto ladder = options.isResumed ? resumeLadder(book, *ask, options.root) : beginLadder(book, std::move(*ask));
   if (!ladder) return fail(ladder.error());
@@ -159,11 +186,17 @@ void addLadderCommand(CLI::App& app, Action& action) {
   command->add_option("--setup", ask.setup, "The setup whose knob is turned; each step is one of its own beside it")
       ->required();
   command->add_option("--load", ask.load, "The load, as for `ashg run`")->required();
-  command->add_option("--knob", ask.knob, "Its id (`ashg knobs`), or one that you turn by hand: \"core voltage, V\"")
-      ->required();
-  command->add_option("--from", ask.from, "The first value")->required();
-  command->add_option("--to", ask.to, "The last value")->required();
-  command->add_option("--step", ask.step, "How far apart steps are")->required();
+  command->add_option("--knob", ask.knob, "Its id (`ashg knobs`), or one that you turn by hand: \"core voltage, V\"");
+  std::string questions;
+  for (const LadderQuestion& one : ladderQuestions())
+    questions += fmt::format("{}{} ({})", questions.empty() ? "" : "; ", one.id, one.words);
+  command->add_option("--question", options->question,
+                      "A ready question, which says knob, range and rule: " + questions);
+  command->add_option("--wanted", options->wanted, "What the question asks for: watts, dBA, percent")
+      ->needs("--question");
+  command->add_option("--from", options->from, "The first value");
+  command->add_option("--to", options->to, "The last value");
+  command->add_option("--step", options->step, "How far apart steps are");
   command
       ->add_option("--search", options->search,
                    "steps: one after the other; halving: between one that holds and one that does not")
@@ -172,7 +205,6 @@ void addLadderCommand(CLI::App& app, Action& action) {
   command
       ->add_option("--until", options->until,
                    "What ends a step as not held: a stop rule, or \"work.rate < 98% of first\"; several may be given")
-      ->required()
       ->take_all();
   command->add_option("--hold", options->hold, "How long a step is held: a time, or \"settled LEAST..MOST\"")
       ->capture_default_str();

@@ -11,6 +11,7 @@
 #include "ladder/search.h"
 #include "model/knob_condition.h"
 #include "model/setup_name.h"
+#include "model/study_plan.h"
 #include "model/text.h"
 #include "runner/interrupted.h"
 #include "system/clock.h"
@@ -27,12 +28,23 @@ Setup* findIn(Study& study, const std::string& name) {
   return found == study.setups.end() ? nullptr : &*found;
 }
 
+// Of a study that a ladder begins: its steps are what is under test, each run once.
+StudyPlan planOf(const LadderAsk& ask) {
+  StudyPlan plan;
+  plan.repeats = 1;
+  plan.phases = phasesText({{ask.rest, ask.hold}});
+  plan.underTest = {fieldOfKnob(ask.knob)};
+  plan.bench = valueIn(ask.bench, "sim", "");
+  return plan;
+}
+
 // The study with the ladder's setup, made where they are missing.
 Result<Study> placeOf(Book& book, const LadderAsk& ask) {
   auto known = book.study(ask.study);
   Study before, after;
   if (known) before = after = std::move(*known);
   after.name = ask.study;
+  if (after.id == 0) after.plan = planToJson(planOf(ask));
   if (findIn(after, ask.setup) == nullptr) after.setups.push_back({ask.setup, Json::object(), Json::object()});
   return before.setups.size() == after.setups.size() ? Result<Study>(after) : book.putStudy(before, after);
 }

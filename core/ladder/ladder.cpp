@@ -58,7 +58,8 @@ Status checkAsk(const LadderAsk& ask) {
   if (trimmed(ask.knob).empty()) return Error::badInput("A ladder needs a knob; `ashg knobs` lists them.");
   if (!(ask.step > 0) || !std::isfinite(ask.step))
     return Error::badInput("The step of a ladder is a number above 0, whichever way it goes.");
-  if (!std::isfinite(ask.from) || !std::isfinite(ask.to)) return Error::badInput("A ladder goes from a number to one.");
+  if (!std::isfinite(ask.from) || !std::isfinite(ask.to))
+    return Error::badInput("Say where the ladder goes: --from and --to are numbers.");
   if (ask.stepCount() < 2)
     return Error::badInput(fmt::format("From {} to {} there is no step of {}.", ask.from, ask.to, ask.step));
   if (ask.stepCount() > kMostLadderSteps)

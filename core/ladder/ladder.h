@@ -23,8 +23,8 @@ struct LadderAsk {
   std::string study, setup, load;
   std::string knob;  ///< its id, or one of the person's own: "firmware voltage, V"
   std::string unit;
-  double from = 0, to = 0;
-  double step = 1;  ///< above 0, whichever way it goes
+  double from = kMissing, to = kMissing;
+  double step = kMissing;  ///< above 0, whichever way it goes
   LadderSearch search = LadderSearch::Steps;
   std::vector<LadderRule> until;  ///< any of them ends a step as not held
   Phase rest;                     ///< what each step begins with: without load

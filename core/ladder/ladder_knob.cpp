@@ -14,9 +14,8 @@
 #include "sim/bench_spec.h"
 
 namespace ash {
-namespace {
 
-Result<std::vector<Knob>> knobsHere(const std::string& bookPath, const LadderAsk& ask) {
+Result<std::vector<Knob>> knobsFor(const std::string& bookPath, const LadderAsk& ask) {
   const std::string sim = valueIn(ask.bench, "sim", "");
   if (sim.empty()) return findKnobs(valueIn(ask.bench, "root", ""));
   const auto place = findPlace(bookPath, ask.study, ask.setup, ask.load);
@@ -25,8 +24,6 @@ Result<std::vector<Knob>> knobsHere(const std::string& bookPath, const LadderAsk
   if (!spec) return spec.error();
   return knobsOf(sim::Bench(std::move(*spec), 1));
 }
-
-}  // namespace
 
 Status checkLadderKnob(const std::string& bookPath, LadderAsk& ask) {
   if (!isKnobId(ask.knob)) {
@@ -40,7 +37,7 @@ Status checkLadderKnob(const std::string& bookPath, LadderAsk& ask) {
         "There is no knob \"{}\"; `ashg knobs` lists them, and one that you turn by hand is written \"name, unit\".",
         withoutControls(asUtf8(ask.knob))));
   }
-  const auto knobs = knobsHere(bookPath, ask);
+  const auto knobs = knobsFor(bookPath, ask);
   if (!knobs) return knobs.error();
   const auto knob = std::find_if(knobs->begin(), knobs->end(), [&](const Knob& one) { return one.id == ask.knob; });
   if (knob == knobs->end())

@@ -4,11 +4,16 @@
 
 #include <string>
 
+#include "knobs/knob.h"
 #include "ladder/ladder.h"
 
 namespace ash {
 
-/// Looks at the ladder's bench (kernel, tree or simulated bench with the setup as the book knows it) and fills in the
+/// What can be turned on the ladder's bench: kernel, tree, or simulated bench with the setup as the book knows it. Not
+/// for the interface's thread.
+Result<std::vector<Knob>> knobsFor(const std::string& bookPath, const LadderAsk& ask);
+
+/// Looks at the ladder's bench and fills in the
 /// knob's unit. Refused: no such knob, one that cannot be turned or has no numbers, values out of its range. A name
 /// that is no id is a knob of the person's own.
 Status checkLadderKnob(const std::string& bookPath, LadderAsk& ask);

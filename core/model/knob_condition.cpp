@@ -60,6 +60,8 @@ std::vector<KnobCondition> knobConditions(const Json& conditions) {
   return all;
 }
 
+std::string fieldOfKnob(const std::string& knob) { return knob == kPowerLimitKnob ? kPowerLimitField : kKnobsField; }
+
 Json withKnob(Json conditions, const std::string& knob, double value) {
   if (!conditions.is_object()) conditions = Json::object();
   if (knob == kPowerLimitKnob) {

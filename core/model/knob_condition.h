@@ -34,6 +34,9 @@ struct KnobCondition {
 /// number, word nor yes or no are left out.
 std::vector<KnobCondition> knobConditions(const Json& conditions);
 
+/// The field of a setup's conditions that turns a knob, where none does yet.
+std::string fieldOfKnob(const std::string& knob);
+
 /// The conditions with this knob at a value: under the field that turns it.
 Json withKnob(Json conditions, const std::string& knob, double value);
 
