@@ -174,6 +174,32 @@ int climbLadder(const LadderArguments& options) {
   return printLadder(options, *climbed);
 }
 
+// What the ladders of a book have found.
+int tellLadders(const std::string& path, const std::string& study, bool json) {
+  const auto book = Book::open(path, BookAccess::ReadOnly);
+  if (!book) return fail(book.error());
+  const auto kept = book->ladders();
+  if (!kept) return fail(kept.error());
+  Json all = Json::array();
+  for (const KeptLadder& one : *kept) {
+    if (!study.empty() && one.study != study) continue;
+    const auto ladder = fromKept(one);
+    if (!ladder) {
+      std::fputs((ladder.error().message + "\n").c_str(), stderr);
+      continue;
+    }
+    all.push_back(ladderToJson(*ladder));
+    all.back()["study"] = one.study;
+    if (!json)
+      std::puts(fmt::format("{}  {} / {}: {}", one.id, withoutControls(one.study), withoutControls(ladder->ask.setup),
+                            answerOf(*ladder))
+                    .c_str());
+  }
+  if (json) printJson({{"contract", 1}, {"ladders", all}});
+  if (!json && all.empty()) std::fputs("There is no ladder in this book.\n", stderr);
+  return kDone;
+}
+
 }  // namespace
 
 void addLadderCommand(CLI::App& app, Action& action) {
@@ -225,6 +251,13 @@ void addLadderCommand(CLI::App& app, Action& action) {
       ->capture_default_str();
   command->add_flag("--json", options->json, "One JSON document at the end");
   command->callback([options, &action] { action = [options] { return climbLadder(*options); }; });
+  CLI::App* tell = app.add_subcommand("ladders", "What the ladders of a book have found, a line each");
+  tell->add_option("--book", options->book, "The book")->required();
+  tell->add_option("--study", ask.study, "Of one study");
+  tell->add_flag("--json", options->json, "One JSON document");
+  tell->callback([options, &action] {
+    action = [options] { return tellLadders(options->book, options->ask.study, options->json); };
+  });
 }
 
 }  // namespace ash::cli

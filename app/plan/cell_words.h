@@ -22,7 +22,4 @@ struct CellWords {
 
 CellWords cellWords(const StudyDesk& desk, const std::string& setup, const std::string& load);
 
-/// The column of one run: its watched temperature over room in its window, and how the run ended.
-look::ColumnSpec columnOfRun(const StudyDesk& desk, const RunSummary& run);
-
 }  // namespace ash

@@ -11,6 +11,7 @@
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/plan/cell_words.h"
+#include "app/study/run_column.h"
 #include "app/study/study_desk.h"
 #include "load/load_options.h"
 #include "model/condition_field.h"

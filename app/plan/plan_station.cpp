@@ -11,6 +11,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/ladder/ladder_page.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/plan/held_panel.h"
@@ -43,7 +44,13 @@ PlanStation::PlanStation(StudyDesk& desk, Pictures& pictures, QWidget* parent)
     m_grid->setFocus();
   });
   connect(m_newStudy, &NewStudyForm::cancelled, this, [this] { m_stack->setCurrentIndex(0); });
-  connect(m_grid, &PlanGrid::selected, this, [this] { m_setup->show(m_grid->setup(), m_grid->load()); });
+  connect(m_grid, &PlanGrid::selected, this, [this] {
+    m_setup->show(m_grid->setup(), m_grid->load());
+    const Study* study = m_desk.study();
+    const bool hasCell = study != nullptr && !study->setups.empty() && !study->loads.empty();
+    m_ladders->setPlace(hasCell ? text(study->setups[static_cast<size_t>(m_grid->setup())].name) : QString(),
+                        hasCell ? text(study->loads[static_cast<size_t>(m_grid->load())].name) : QString());
+  });
   connect(m_setup, &SetupPanel::watchWanted, this, &PlanStation::watchWanted);
   connect(m_next, &NextPanel::startWanted, this, &PlanStation::startWanted);
   connect(m_next, &NextPanel::queueWanted, this, &PlanStation::queueWanted);
@@ -72,7 +79,7 @@ QWidget* PlanStation::buildPlan() {
   m_held = new HeldPanel(m_desk, plan);
   m_held->setFixedWidth(px(264));
   row->addWidget(m_held);
-  row->addWidget(buildGridSide(), 1);
+  row->addWidget(buildMiddle(), 1);
   m_setup = new SetupPanel(m_desk, m_pictures, plan);
   m_setup->setFixedWidth(px(352));
   row->addWidget(m_setup);
@@ -89,6 +96,25 @@ QWidget* PlanStation::buildPlan() {
                 [&](Study& study, StudyPlan&) { study.question = m_question->text().trimmed().toStdString(); });
   });
   return plan;
+}
+
+QWidget* PlanStation::buildMiddle() {
+  m_middle = new QStackedWidget(m_stack);
+  m_middle->addWidget(buildGridSide());
+  m_ladders = new LadderPage(m_desk, m_middle);
+  m_middle->addWidget(m_ladders);
+  connect(m_ladders, &LadderPage::backWanted, this, [this] { showLadders(false); });
+  connect(m_ladders, &LadderPage::runWanted, this, &PlanStation::watchWanted);
+  connect(m_ladders, &LadderPage::climbWanted, this, &PlanStation::climbWanted);
+  return m_middle;
+}
+
+void PlanStation::showLadders(bool isShown) {
+  m_middle->setCurrentIndex(isShown ? 1 : 0);
+  if (isShown)
+    m_ladders->setFocus();
+  else
+    m_grid->setFocus();
 }
 
 QWidget* PlanStation::buildGridSide() {
@@ -135,11 +161,16 @@ QWidget* PlanStation::buildGridSide() {
       run.repeat += known.info.setup == run.setup && known.info.load == run.load;
     m_next->choose(run);
   });
+  add(tr("Ladder"), "show-ladders",
+      tr("Turns one knob of the selected setup step by step until it no longer holds (Ctrl+L)"),
+      [this] { showLadders(true); });
   bar->addStretch(1);
   column->addLayout(bar);
   connect(m_addLoad, &QComboBox::activated, this, &PlanStation::addLoad);
   auto* duplicate = new QShortcut(QKeySequence(Qt::CTRL | Qt::Key_D), this);
   connect(duplicate, &QShortcut::activated, this, &PlanStation::duplicateSetup);
+  auto* ladders = new QShortcut(QKeySequence(Qt::CTRL | Qt::Key_L), this);
+  connect(ladders, &QShortcut::activated, this, [this] { showLadders(m_middle->currentIndex() == 0); });
   auto* start = new QShortcut(QKeySequence(Qt::CTRL | Qt::Key_Return), this);
   connect(start, &QShortcut::activated, this, [this] {
     auto* button = m_next->findChild<QPushButton*>(QStringLiteral("plan-start"));
@@ -285,12 +316,19 @@ StartRequest PlanStation::request() const {
   return request;
 }
 
-void PlanStation::setRunning(bool isRunning) { m_next->setRunning(isRunning); }
+void PlanStation::setRunning(bool isRunning) {
+  m_next->setRunning(isRunning);
+  m_ladders->setRunning(isRunning);
+}
 void PlanStation::setStarting(bool isStarting) {
   m_next->setStarting(isStarting);
   if (!isStarting) m_next->choose(std::nullopt);
 }
-void PlanStation::setProblem(const QString& sentence) { m_next->setProblem(sentence); }
+void PlanStation::setProblem(const QString& sentence) {
+  const bool isLadder = m_middle->currentIndex() == 1;
+  m_ladders->setProblem(isLadder ? sentence : QString());
+  m_next->setProblem(isLadder ? QString() : sentence);
+}
 
 }  // namespace ash
 

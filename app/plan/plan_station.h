@@ -18,6 +18,7 @@ class HeldPanel;
 class NewStudyForm;
 class NextPanel;
 class Pictures;
+class LadderPage;
 class PlanGrid;
 class SetupPanel;
 class StudyDesk;
@@ -43,16 +44,21 @@ class PlanStation : public QWidget {
   void setStarting(bool isStarting);
   void setProblem(const QString& sentence);
   NextPanel* nextPanel() { return m_next; }
+  /// The ladders of the study in place of the grid, or the grid again.
+  void showLadders(bool isShown);
 
  signals:
   void startWanted();
   /// All runs that are left, one after the other.
   void queueWanted();
   void watchWanted(const QString& run);
+  /// Arguments of `ashg ladder`, without the book.
+  void climbWanted(const QStringList& arguments);
 
  private:
   QWidget* buildPlan();
   QWidget* buildGridSide();
+  QWidget* buildMiddle();
   void refresh();
   void fillLoads();
   void addLoad(int index);
@@ -64,6 +70,8 @@ class PlanStation : public QWidget {
   NewStudyForm* m_newStudy;
   QLineEdit* m_question;
   HeldPanel* m_held;
+  QStackedWidget* m_middle;
+  LadderPage* m_ladders;
   PlanGrid* m_grid;
   SetupPanel* m_setup;
   NextPanel* m_next;

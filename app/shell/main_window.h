@@ -101,6 +101,8 @@ class MainWindow : public QMainWindow {
   void takeReadings(const std::shared_ptr<const MachineSnapshot>& readings);
   void startRun(const StartRequest& request);
   void startQueue();
+  void startLadder(const QStringList& arguments);
+  void lookForComplaint(int timesLeft);
   bool isAllowed(const std::string& study, const std::string& setup, const std::string& load,
                  std::function<void()> then);
   void askForReadiness();

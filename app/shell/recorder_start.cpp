@@ -4,6 +4,7 @@
 #include <QFile>
 #include <QObject>
 #include <QProcess>
+#include <algorithm>
 
 #include "book/run_writer.h"
 #include "system/runtime_folder.h"
@@ -31,23 +32,39 @@ Result<QString> RecorderStart::start(const StartRequest& request, const QString&
   return id;
 }
 
-Status RecorderStart::startQueue(const QString& study, const QString& book) {
+Status RecorderStart::startByItself(const QStringList& arguments, const QString& logName, const QString& failure) {
   const auto folder = runtimeSubfolder("runs");
   if (!folder) return folder.error();
-  m_log = QStringLiteral("%1/queue.log").arg(QString::fromStdString(*folder));
-  QProcess queue;
-  queue.setProgram(m_program);
-  queue.setArguments({QStringLiteral("queue"), QStringLiteral("--book"), book, QStringLiteral("--study"), study,
-                      QStringLiteral("--changed")});
-  queue.setStandardInputFile(QProcess::nullDevice());
-  queue.setStandardOutputFile(QProcess::nullDevice());
-  queue.setStandardErrorFile(m_log);
-  if (queue.startDetached()) return {};
-  return Error::environment(
-      QObject::tr("Cannot start the queue with %1; install the program again.").arg(m_program).toStdString());
+  m_log = QStringLiteral("%1/%2").arg(QString::fromStdString(*folder), logName);
+  QProcess process;
+  process.setProgram(m_program);
+  process.setArguments(arguments);
+  process.setStandardInputFile(QProcess::nullDevice());
+  process.setStandardOutputFile(QProcess::nullDevice());
+  process.setStandardErrorFile(m_log);
+  if (process.startDetached()) return {};
+  return Error::environment(failure.arg(m_program).toStdString());
 }
 
-QString RecorderStart::whyMissing() const {
+Status RecorderStart::startQueue(const QString& study, const QString& book) {
+  return startByItself({QStringLiteral("queue"), QStringLiteral("--book"), book, QStringLiteral("--study"), study,
+                        QStringLiteral("--changed")},
+                       QStringLiteral("queue.log"),
+                       QObject::tr("Cannot start the queue with %1; install the program again."));
+}
+
+Status RecorderStart::startLadder(const QStringList& arguments, const QString& book) {
+  QStringList all = QStringList{QStringLiteral("ladder"), QStringLiteral("--book=") + book} + arguments;
+  const auto names = [&](const char* option) {
+    return std::any_of(all.begin(), all.end(),
+                       [&](const QString& one) { return one.startsWith(QLatin1String(option)); });
+  };
+  if (!m_root.isEmpty() && !names("--sim=") && !names("--root=")) all << QStringLiteral("--root=") + m_root;
+  return startByItself(all, QStringLiteral("ladder.log"),
+                       QObject::tr("Cannot start the ladder with %1; install the program again."));
+}
+
+QString RecorderStart::complaint() const {
   QFile log(m_log);
   QString why;
   if (log.open(QIODevice::ReadOnly)) {
@@ -55,6 +72,11 @@ QString RecorderStart::whyMissing() const {
       if (line.startsWith(QStringLiteral("ashg: "))) why = line.mid(6);
     }
   }
+  return why;
+}
+
+QString RecorderStart::whyMissing() const {
+  const QString why = complaint();
   return why.isEmpty() ? QObject::tr("The run did not start; %1 may say why.").arg(m_log) : why;
 }
 

@@ -18,12 +18,18 @@ class RecorderStart {
   Result<QString> start(const StartRequest& request, const QString& book);
   /// Starts the queue of a study: its runs one after the other. The change before the first is taken as done.
   Status startQueue(const QString& study, const QString& book);
+  /// Starts a ladder (arguments of `ashg ladder` without the book): one run after the other by itself.
+  Status startLadder(const QStringList& arguments, const QString& book);
+  /// What was said by who was started last and could not go on; empty while it has said nothing of the kind.
+  QString complaint() const;
   /// Why the run that was started last did not come, from what its recorder said.
   QString whyMissing() const;
   /// The run is over: what its recorder said is no longer needed.
   void forget();
 
  private:
+  Status startByItself(const QStringList& arguments, const QString& logName, const QString& failure);
+
   QString m_program, m_root;
   QString m_log;
 };

@@ -71,6 +71,10 @@ std::vector<FinderEntry> MainWindow::commands() {
                        }});
     if (m_desk.runsToDo().size() > 1 && !m_live.isGoingOn())
       entries.push_back({tr("Run all that are left, one after the other"), kind, {}, [this] { startQueue(); }});
+    entries.push_back({tr("Turn a knob step by step: ladders"), kind, key("Ctrl+L"), [this] {
+                         goTo(Plan);
+                         plan()->showLadders(true);
+                       }});
     entries.push_back({tr("Also show a setup of earlier work"), kind, {}, [this] { openEarlierWork(); }});
     entries.push_back({tr("Add a setup"), kind, {}, [this] {
                          goTo(Plan);

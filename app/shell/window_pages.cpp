@@ -61,6 +61,7 @@ PlanStation* MainWindow::plan() {
   m_plan = placed(m_pages, Plan, new PlanStation(m_desk, *m_pictures, m_pages->widget(Plan)));
   connect(m_plan, &PlanStation::startWanted, this, [this] { startRun(m_plan->request()); });
   connect(m_plan, &PlanStation::queueWanted, this, &MainWindow::startQueue);
+  connect(m_plan, &PlanStation::climbWanted, this, &MainWindow::startLadder);
   connect(m_plan, &PlanStation::watchWanted, this, [this](const QString& run) {
     emit m_follow->showRunWanted(run);
     goTo(Watch);

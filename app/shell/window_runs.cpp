@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the window does with runs: starts, stops, follows, and what is typed into one that is over.
+#include <QTimer>
+
 #include "app/allow/allow_card.h"
 #include "app/look/parts.h"
 #include "app/plan/plan_station.h"
@@ -44,6 +46,23 @@ void MainWindow::startQueue() {
   const auto log = m_recorder.startQueue(text(m_desk.study()->name), m_desk.bookPath());
   if (!log) return tellProblem(text(log.error().message));
   say(tr("The queue has begun; it goes on when the window is closed, and says when it needs you."));
+}
+
+// A ladder says what is wrong with it before its first run, or goes on by itself.
+void MainWindow::startLadder(const QStringList& arguments) {
+  if (!m_desk.hasBook() || m_live.isGoingOn()) return;
+  tellProblem({});
+  const auto started = m_recorder.startLadder(arguments, m_desk.bookPath());
+  if (!started) return tellProblem(text(started.error().message));
+  say(tr("The ladder has begun; it goes on when the window is closed."));
+  lookForComplaint(20);
+}
+
+void MainWindow::lookForComplaint(int timesLeft) {
+  if (timesLeft == 0 || m_live.isGoingOn()) return;
+  if (const QString why = m_recorder.complaint(); !why.isEmpty()) return tellProblem(why);
+  constexpr int kLookMs = 500;
+  QTimer::singleShot(kLookMs, this, [this, timesLeft] { lookForComplaint(timesLeft - 1); });
 }
 
 // Beside the button that was pressed; both stations may have one.

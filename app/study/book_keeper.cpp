@@ -113,6 +113,11 @@ void BookKeeper::tell(bool isNew) {
     view->attachments = std::move(*attachments);
   else
     emit refused(text(attachments.error().message));
+  if (const auto ladders = m_book->ladders()) {
+    for (const KeptLadder& one : *ladders) {
+      if (auto ladder = fromKept(one)) view->ladders.push_back(std::move(*ladder));
+    }
+  }
   for (const Study& study : view->studies) {
     if (auto open = unconfirmedOf(activeParts(study)); !open.empty()) view->unconfirmed[study.name] = std::move(open);
   }

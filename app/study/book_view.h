@@ -8,6 +8,7 @@
 #include <string>
 #include <vector>
 
+#include "ladder/ladder.h"
 #include "model/active_parts.h"
 #include "model/attachment.h"
 #include "model/study.h"
@@ -22,6 +23,7 @@ struct BookView {
   QString path;
   std::vector<Study> studies;
   std::vector<RunSummary> runs;
+  std::vector<Ladder> ladders;                                 ///< those that can be read
   std::vector<Attachment> attachments;                         ///< pictures and other files of setups and runs
   std::map<std::string, std::vector<ActivePart>> unconfirmed;  ///< by study: what nobody has allowed on this machine
 };

@@ -88,6 +88,15 @@ const AnalyzedRun* StudyDesk::figuresOf(const std::string& run) const {
   return nullptr;
 }
 
+std::vector<Ladder> StudyDesk::ladders() const {
+  std::vector<Ladder> ours;
+  if (!m_view || !m_hasStudy) return ours;
+  for (const Ladder& ladder : m_view->ladders) {
+    if (ladder.ask.study == m_study.name) ours.push_back(ladder);
+  }
+  return ours;
+}
+
 const std::vector<Attachment>& StudyDesk::attachments() const {
   static const std::vector<Attachment> kNone;
   return m_view ? m_view->attachments : kNone;

@@ -29,6 +29,8 @@ class StudyDesk : public QObject {
   std::vector<Attachment> attachmentsOf(long long setup) const;
   std::vector<Attachment> attachmentsOf(const std::string& run) const;
   const std::vector<Attachment>& attachments() const;
+  /// Ladders of the study in hand, in the order in which they were begun.
+  std::vector<Ladder> ladders() const;
   /// Figures of the study as far as they are worked out; null before the first.
   const std::shared_ptr<const StudyReport>& report() const { return m_report; }
   int workedOut() const { return m_done; }

@@ -80,8 +80,9 @@ void PauseCard::refresh() {
   if (!isNew) return;
   m_words->setText(text(pause->words));
   m_found->clear();
-  // Enter is enough, unless something else is being typed.
-  if (qobject_cast<QLineEdit*>(QApplication::focusWidget()) == nullptr) m_found->setFocus();
+  // Enter is enough, unless something else is being typed: a line that is empty only happened to have the focus.
+  const auto* typedInto = qobject_cast<QLineEdit*>(QApplication::focusWidget());
+  if (typedInto == nullptr || typedInto->text().isEmpty() || !typedInto->isVisible()) m_found->setFocus();
 }
 
 }  // namespace ash

@@ -4,62 +4,19 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <chrono>
 #include <cmath>
 #include <filesystem>
-#include <random>
 
 #include "book/book.h"
+#include "demo/demo_ladder.h"
 #include "demo/demo_studies.h"
+#include "demo/studio_clock.h"
 #include "model/run_order.h"
 #include "runner/planned_run.h"
 #include "runner/sim_bench.h"
 
 namespace ash {
 namespace {
-
-constexpr double kAsFastAsItGoes = 1e9;
-constexpr int kOpensAtHour = 10, kClosesAtHour = 17;
-
-/// The clock on the studio's wall: runs follow each other by day, none is begun in the evening.
-class StudioClock {
- public:
-  explicit StudioClock(const std::string& firstStart) {
-    int year = 0, month = 0, day = 0, hour = 0, minute = 0;
-    std::sscanf(firstStart.c_str(), "%d-%d-%dT%d:%d", &year, &month, &day, &hour, &minute);
-    m_day = std::chrono::sys_days(std::chrono::year(year) / month / day);
-    m_secondS = hour * 3600.0 + minute * 60.0;
-  }
-  std::string text() const {
-    const std::chrono::year_month_day date(m_day);
-    const auto second = static_cast<int>(m_secondS);
-    return fmt::format("{:04}-{:02}-{:02}T{:02}:{:02}:{:02}+02:00", static_cast<int>(date.year()),
-                       static_cast<unsigned>(date.month()), static_cast<unsigned>(date.day()), second / 3600,
-                       second / 60 % 60, second % 60);
-  }
-  void advance(double seconds) {
-    m_secondS += seconds;
-    if (m_secondS < kClosesAtHour * 3600.0) return;
-    m_day += std::chrono::days(1);
-    m_secondS = kOpensAtHour * 3600.0 + std::fmod(m_secondS, 900);
-  }
-
- private:
-  std::chrono::sys_days m_day;
-  double m_secondS = 0;
-};
-
-// No mounting is like the one before, and no day's room: a little of both, the same for the same seed.
-void varyMounting(sim::BenchSpec& spec, uint64_t seed) {
-  std::mt19937_64 random(seed);
-  const auto uniform = [&] { return static_cast<double>(random() >> 11) * 0x1p-53 * 2 - 1; };
-  spec.room.startC += 0.5 * uniform();
-  for (sim::LinkSpec& link : spec.links) {
-    const double factor = 1 + 0.006 * uniform();
-    link.wPerK *= factor;
-    link.fanWPerK *= factor;
-  }
-}
 
 /// One study of the demo book, recorded run after run.
 class DemoRecorder {
@@ -210,7 +167,7 @@ Status writeDemoBook(const std::string& path, const std::function<void(int, int)
   };
   removeAll();
   const std::vector<DemoStudy> studies = demoStudies();
-  const int all = runCount(studies);
+  const int all = runCount(studies) + kDemoLadderRuns;
   int done = 0;
   Status status;
   {
@@ -220,6 +177,7 @@ Status writeDemoBook(const std::string& path, const std::function<void(int, int)
       status = DemoRecorder(making, demo, [&] { onProgress(++done, all); }).record();
       if (!status) break;
     }
+    if (status) status = recordDemoLadder(making, [&] { onProgress(++done, all); });
   }
   if (status) {
     std::filesystem::rename(making, path, error);

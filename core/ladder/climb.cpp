@@ -139,12 +139,13 @@ Result<Ladder> findToResume(const Book& book, const LadderAsk& ask) {
 
 }  // namespace
 
-Result<Ladder> beginLadder(const std::string& bookPath, LadderAsk ask) {
+Result<Ladder> beginLadder(const std::string& bookPath, LadderAsk ask, const std::string& id,
+                           const std::string& created) {
   if (Status checked = checkAsk(ask); !checked) return checked.error();
   auto book = Book::openOrCreate(bookPath);
   if (!book) return book.error();
   if (const auto placed = placeOf(*book, ask); !placed) return placed.error();
-  Ladder ladder{newRunId(), isoTimeNow(), std::move(ask), {}, false};
+  Ladder ladder{id.empty() ? newRunId() : id, created.empty() ? isoTimeNow() : created, std::move(ask), {}, false};
   if (Status kept = book->putLadder(toKept(ladder)); !kept) return kept.error();
   return ladder;
 }
@@ -179,7 +180,7 @@ Result<Ladder> climb(const std::string& bookPath, Ladder ladder, const LadderHan
     if (hands.isAsked()) return ladder;
     const auto setup = setupOf(bookPath, ladder.ask, next->index);
     if (!setup) return setup.error();
-    ladder.steps.push_back({next->index, next->isConfirming, *setup, newRunId(), {}, {}, {}});
+    ladder.steps.push_back({next->index, next->isConfirming, *setup, hands.newId(), {}, {}, {}});
     // Before the run begins, so that a machine that goes down finds where it was.
     if (Status kept = keep(bookPath, ladder); !kept) return kept.error();
     hands.tell(ladder);

@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "book/run_writer.h"
 #include "ladder/ladder.h"
 
 namespace ash {
@@ -25,10 +26,14 @@ struct LadderHands {
   std::function<void(const Ladder&)> tell;
   /// It is to end: a step that is cut off is done again when it goes on.
   std::function<bool()> isAsked;
+  /// The id of the next run.
+  std::function<std::string()> newId = newRunId;
 };
 
-/// Begins one in a book: study and setup are made when missing. Refused: what checkAsk() refuses.
-Result<Ladder> beginLadder(const std::string& bookPath, LadderAsk ask);
+/// Begins one in a book: study and setup are made when missing. `id` and `created` (ISO 8601) for one that is made up;
+/// empty = a new one, now. Refused: what checkAsk() refuses.
+Result<Ladder> beginLadder(const std::string& bookPath, LadderAsk ask, const std::string& id = {},
+                           const std::string& created = {});
 
 /// The last ladder of that ask which is not over, with what became of the step that was cut off. Refused: there is
 /// none (one that asks for something else is named with what is different), its recorder goes on still.

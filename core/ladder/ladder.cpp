@@ -42,6 +42,8 @@ Json stepToJson(const Ladder& ladder, const LadderStep& step) {
 
 }  // namespace
 
+const char* ladderSearchText(LadderSearch search) { return search == LadderSearch::Halving ? kHalving : kSteps; }
+
 size_t LadderAsk::stepCount() const {
   if (!(step > 0) || !std::isfinite(from) || !std::isfinite(to)) return 0;
   const double steps = std::abs(to - from) / step + kRounding;
@@ -83,7 +85,7 @@ Json askToJson(const LadderAsk& ask) {
           {"from", ask.from},
           {"to", ask.to},
           {"step", ask.step},
-          {"search", ask.search == LadderSearch::Halving ? kHalving : kSteps},
+          {"search", ladderSearchText(ask.search)},
           {"until", rulesToJson(ask.until)},
           {"rest", phaseTextOf(ask.rest)},
           {"hold", phaseTextOf(ask.hold)},

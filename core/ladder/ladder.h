@@ -18,6 +18,9 @@ enum class LadderSearch {
   Halving,  ///< between one that holds and one that does not
 };
 
+/// "steps", "halving".
+const char* ladderSearchText(LadderSearch search);
+
 /// What is asked; equal ones are the same ladder.
 struct LadderAsk {
   std::string study, setup, load;

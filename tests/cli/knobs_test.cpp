@@ -56,11 +56,16 @@ TEST_CASE("aRunTurnsItsKnobsTellsThemAndPutsThemBack") {
   const Channel* limit = kept->log.find("cpu.power.limit");
   REQUIRE(limit != nullptr);
   REQUIRE(kept->facts.phases.size() == 3);
+  int told60 = 0;
   for (size_t i = 0; i < kept->log.timeS.size(); ++i) {
     const double t = kept->log.timeS[i];
+    // A busy machine may miss a sweep.
+    if (!std::isfinite(limit->values[i])) continue;
+    told60 += t > kept->facts.phases[2].startS + 0.7;
     if (t > kept->facts.phases[1].startS + 0.7 && t < kept->facts.phases[2].startS) CHECK(limit->values[i] == 45);
     if (t > kept->facts.phases[2].startS + 0.7) CHECK(limit->values[i] == 60);
   }
+  CHECK(told60 > 0);
   // What cannot be is said before anything begins.
   const Ran refused = bench.ashg(kRun + "r2 --phases 'set cpu.governor sleepy, soak 2s'");
   CHECK(refused.status == 2);

@@ -105,6 +105,7 @@ int main(int argc, char** argv) {
                      {"speed", "times real time", "x", "120"},
                      {"phases", "phases of the plan", "text"},
                      {"new-study", "the form of a new study"},
+                     {"ladders", "the ladders of the study in place of the grid"},
                      {"plan-more", "one repeat more is planned, so that there is a next run"},
                      {"phone", "the page as a phone shows it"},
                      {"block", "block of the page", "id"},
@@ -169,6 +170,7 @@ int main(int argc, char** argv) {
     form.type(form.find<QLineEdit>("new-study-more-loads"), "Cores and graphics = vector + graphics size=640x360");
   } else if (page == "plan")
     window.plan()->showCell(parser.value("setup"), parser.value("load"));
+  if (parser.isSet("ladders")) window.plan()->showLadders(true);
   for (const char* box : {"traces-load", "standings-load"}) {
     tests::FormDriver form(window);
     form.choose(form.find<QComboBox>(box), parser.value("load"));

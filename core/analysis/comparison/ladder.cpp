@@ -173,8 +173,8 @@ ReadOff settingThatMeets(std::vector<Rung> rungs, double wanted, const std::stri
   return readOff(std::move(rungs), wanted, "that figure", unit);
 }
 
-std::vector<Ladder> laddersOf(const std::vector<Pool>& pools) {
-  std::vector<Ladder> ladders;
+std::vector<PoolLadder> laddersOf(const std::vector<Pool>& pools) {
+  std::vector<PoolLadder> ladders;
   std::vector<std::string> keys;
   for (const Pool& pool : pools) {
     // Runs of one setup at different settings are rungs, too.
@@ -196,13 +196,13 @@ std::vector<Ladder> laddersOf(const std::vector<Pool>& pools) {
       keys.push_back(key);
       ladders.push_back({familyName(pool.setup), pool.load, {}});
     }
-    Ladder& ladder = ladders[static_cast<size_t>(std::find(keys.begin(), keys.end(), key) - keys.begin())];
+    PoolLadder& ladder = ladders[static_cast<size_t>(std::find(keys.begin(), keys.end(), key) - keys.begin())];
     for (const std::string& setting : order) ladder.rungs.push_back(bySetting.at(setting));
   }
   return ladders;
 }
 
-std::optional<Figure> levelMetric(const std::vector<Ladder>& ladders, const MetricMaps& maps, EqualBy::What what) {
+std::optional<Figure> levelMetric(const std::vector<PoolLadder>& ladders, const MetricMaps& maps, EqualBy::What what) {
   std::vector<Figure> wanted;
   if (what == EqualBy::What::Noise) wanted = {FigureId::Noise};
   if (what == EqualBy::What::Power) {

@@ -48,14 +48,14 @@ ReadOff settingThatMeets(std::vector<Rung> rungs, double wanted, const std::stri
 
 /// The pools as ladders: setups that differ in the setting alone belong together, by their conditions and the words of
 /// their names before the number.
-struct Ladder {
+struct PoolLadder {
   std::string name, load;
   std::vector<Pool> rungs;
 };
-std::vector<Ladder> laddersOf(const std::vector<Pool>& pools);
+std::vector<PoolLadder> laddersOf(const std::vector<Pool>& pools);
 
 /// What the pool is levelled by: the noise, the device's power or the wall's, a fan. None where not every run has one.
-std::optional<Figure> levelMetric(const std::vector<Ladder>& ladders, const MetricMaps& maps, EqualBy::What what);
+std::optional<Figure> levelMetric(const std::vector<PoolLadder>& ladders, const MetricMaps& maps, EqualBy::What what);
 
 /// Energy (kWh) and cost of a year at a power for so many hours a day.
 struct YearlyUse {

@@ -21,7 +21,7 @@ Rung rungOf(const Pool& pool, const MetricMaps& maps, const CompareOptions& opti
   return {x.mean, y.mean, x.variance, y.variance, y.degrees};
 }
 
-std::vector<Rung> rungsOf(const Ladder& ladder, const MetricMaps& maps, const CompareOptions& options,
+std::vector<Rung> rungsOf(const PoolLadder& ladder, const MetricMaps& maps, const CompareOptions& options,
                           const Figure& level, const Figure& metric) {
   std::vector<Rung> rungs;
   for (const Pool& pool : ladder.rungs) rungs.push_back(rungOf(pool, maps, options, level, metric));
@@ -29,7 +29,7 @@ std::vector<Rung> rungsOf(const Ladder& ladder, const MetricMaps& maps, const Co
 }
 
 // The ladder that has the run.
-size_t ladderWith(const std::vector<Ladder>& ladders, const AnalyzedRun& run) {
+size_t ladderWith(const std::vector<PoolLadder>& ladders, const AnalyzedRun& run) {
   for (size_t i = 0; i < ladders.size(); ++i) {
     for (const Pool& pool : ladders[i].rungs) {
       if (std::find(pool.runs.begin(), pool.runs.end(), &run) != pool.runs.end()) return i;
@@ -39,22 +39,24 @@ size_t ladderWith(const std::vector<Ladder>& ladders, const AnalyzedRun& run) {
 }
 
 // Whether a figure or the level rests on an assumed scatter at any rung.
-bool isAssumedOn(const Ladder& ladder, const MetricMaps& maps, const CompareOptions& options, const Figure& metric) {
+bool isAssumedOn(const PoolLadder& ladder, const MetricMaps& maps, const CompareOptions& options,
+                 const Figure& metric) {
   return std::any_of(ladder.rungs.begin(), ladder.rungs.end(), [&](const Pool& pool) {
     return withScatter(pooled(pool, maps, metric, repeatabilityOf(options, metric))).isAssumed;
   });
 }
 
-std::vector<const AnalyzedRun*> runsOf(const Ladder& ladder) {
+std::vector<const AnalyzedRun*> runsOf(const PoolLadder& ladder) {
   std::vector<const AnalyzedRun*> runs;
   for (const Pool& pool : ladder.rungs) runs.insert(runs.end(), pool.runs.begin(), pool.runs.end());
   return runs;
 }
 
 // What every ladder reaches; missing where they have nothing in common.
-std::pair<double, double> commonSpan(const std::vector<Ladder>& ladders, const MetricMaps& maps, const Figure& level) {
+std::pair<double, double> commonSpan(const std::vector<PoolLadder>& ladders, const MetricMaps& maps,
+                                     const Figure& level) {
   double lowest = -INFINITY, highest = INFINITY;
-  for (const Ladder& ladder : ladders) {
+  for (const PoolLadder& ladder : ladders) {
     double from = INFINITY, to = -INFINITY;
     for (const Pool& pool : ladder.rungs) {
       const Pooled x = pooled(pool, maps, level);
@@ -69,7 +71,7 @@ std::pair<double, double> commonSpan(const std::vector<Ladder>& ladders, const M
 }
 
 // What the instrument of a figure may be off by, at any rung.
-double accuracyOn(const Ladder& ladder, const MetricMaps& maps, const Figure& metric) {
+double accuracyOn(const PoolLadder& ladder, const MetricMaps& maps, const Figure& metric) {
   double se = 0;
   for (const Pool& pool : ladder.rungs) se = std::max(se, pooled(pool, maps, metric).accuracySe);
   return se;
@@ -99,8 +101,8 @@ MetricRow levelledRow(const ReadOff& own, const ReadOff& other, const CompareOpt
 }
 
 // The setting that the rungs differ in, and its value at the level.
-void addLevelSetting(const Ladder& ladder, const MetricMaps& maps, const CompareOptions& options, const Figure& level,
-                     double at, ComparisonRow& row) {
+void addLevelSetting(const PoolLadder& ladder, const MetricMaps& maps, const CompareOptions& options,
+                     const Figure& level, double at, ComparisonRow& row) {
   for (const char* field : {"power_limit_w", "fan_duty"}) {
     std::vector<Rung> rungs;
     for (const Pool& pool : ladder.rungs) {
@@ -122,7 +124,7 @@ void addLevelSetting(const Ladder& ladder, const MetricMaps& maps, const Compare
 }
 
 // A row without its figures.
-ComparisonRow namedRow(const Ladder& ladder) {
+ComparisonRow namedRow(const PoolLadder& ladder) {
   ComparisonRow row;
   row.run = ladder.rungs.front().first().run.name;
   row.setup = ladder.name;
@@ -146,7 +148,7 @@ Simultaneous comparisonsAt(const std::vector<ReadOff>& reads, size_t reference) 
 
 /// The ladders of a comparison, the level, and which of them is the reference.
 struct LevelledField {
-  const std::vector<Ladder>& ladders;
+  const std::vector<PoolLadder>& ladders;
   size_t reference = 0;
   const Figure& level;
   double at = kMissing;
@@ -155,16 +157,16 @@ struct LevelledField {
 // One figure of every ladder at the level, each against the reference's.
 void addLevelled(const LevelledField& field, const MetricMaps& maps, const CompareOptions& options, const Figure& name,
                  std::vector<ComparisonRow>& rows) {
-  const Ladder& reference = field.ladders[field.reference];
+  const PoolLadder& reference = field.ladders[field.reference];
   std::vector<ReadOff> reads;
-  for (const Ladder& ladder : field.ladders) {
+  for (const PoolLadder& ladder : field.ladders) {
     reads.push_back(
         readOff(rungsOf(ladder, maps, options, field.level, name), field.at, field.level.title(), field.level.unit()));
   }
   const Simultaneous comparisons = comparisonsAt(reads, field.reference);
   const bool lowerScoreIsBetter = reference.rungs.front().first().run.facts.lowerScoreIsBetter;
   for (size_t i = 0; i < field.ladders.size(); ++i) {
-    const Ladder& ladder = field.ladders[i];
+    const PoolLadder& ladder = field.ladders[i];
     const bool isReference = i == field.reference;
     MetricRow metric =
         levelledRow(reads[i], reads[field.reference], options, name, lowerScoreIsBetter, isReference, comparisons,
@@ -183,7 +185,7 @@ void addLevelled(const LevelledField& field, const MetricMaps& maps, const Compa
 }  // namespace
 
 bool isFirstRung(const std::vector<Pool>& pools, const Pool& pool) {
-  for (const Ladder& ladder : laddersOf(pools)) {
+  for (const PoolLadder& ladder : laddersOf(pools)) {
     if (ladder.rungs.front().runs.front() == pool.runs.front()) return true;
   }
   return false;
@@ -192,7 +194,7 @@ bool isFirstRung(const std::vector<Pool>& pools, const Pool& pool) {
 // Replaces the rows by one a ladder, each read off at the same level.
 void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Pool& reference, const MetricMaps& maps,
                 const CompareOptions& options) {
-  const std::vector<Ladder> ladders = laddersOf(pools);
+  const std::vector<PoolLadder> ladders = laddersOf(pools);
   const auto found = levelMetric(ladders, maps, options.equal.what);
   if (!found) {
     comparison.checks.push_back({Severity::Block,
@@ -215,7 +217,7 @@ void levelField(Comparison& comparison, const std::vector<Pool>& pools, const Po
   comparison.equalAt = at;
   comparison.equalFrom = from;
   comparison.equalTo = to;
-  for (const Ladder& ladder : ladders) {
+  for (const PoolLadder& ladder : ladders) {
     comparison.rows.push_back(namedRow(ladder));
     addLevelSetting(ladder, maps, options, level, at, comparison.rows.back());
   }
