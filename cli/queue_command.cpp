@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <atomic>
 #include <cmath>
 #include <memory>
@@ -15,6 +16,8 @@
 #include "cli/signals.h"
 #include "cli/speaker.h"
 #include "desktop/desktop_link.h"
+#include "knobs/find_knobs.h"
+#include "model/knob_condition.h"
 #include "model/text.h"
 #include "runner/run_queue.h"
 #include "runner/study_outlook.h"
@@ -110,16 +113,23 @@ std::string pauseOf(const StudyPlan& plan) {
   return {};
 }
 
+bool canTurnPowerLimit(const std::string& root) {
+  const auto knobs = findKnobs(root);
+  return std::any_of(knobs.begin(), knobs.end(),
+                     [](const Knob& knob) { return knob.id == kPowerLimitKnob && knob.isTurnable(); });
+}
+
 int queue(const QueueArguments& options) {
   std::atomic<bool> isAsked{false};
   const SignalWatch signals([&](int) { isAsked = true; });
   Speaker results(STDOUT_FILENO), remarks(STDERR_FILENO);
   DesktopLink desktop;
   desktop.keepAwake("A queue of runs is being recorded.");
+  const bool turnsPowerLimit = canTurnPowerLimit(options.root);
   for (int count = 0; options.most == 0 || count < options.most; ++count) {
     const auto book = Book::open(options.book, BookAccess::ReadOnly);
     if (!book) return fail(book.error());
-    const auto next = nextInQueue(*book, options.study);
+    const auto next = nextInQueue(*book, options.study, turnsPowerLimit);
     if (!next) return fail(next.error());
     if (!next->run) {
       remarks.say(next->saved == 0 ? "All runs of the plan are done.\n" : savedWords(next->saved));

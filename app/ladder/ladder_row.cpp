@@ -51,7 +51,7 @@ void LadderRow::show(const std::optional<Ladder>& ladder) {
 }
 
 QSize LadderRow::minimumSizeHint() const {
-  return {px(24 + kPitch * static_cast<double>(std::max<size_t>(1, m_places.size()))), px(kHigh)};
+  return {px(64 + kPitch * static_cast<double>(std::max<size_t>(1, m_places.size()))), px(kHigh)};
 }
 
 std::vector<LadderRow::Place> LadderRow::places() const {
@@ -142,6 +142,11 @@ void LadderRow::paintEvent(QPaintEvent*) {
   painter.setRenderHint(QPainter::Antialiasing);
   if (!m_ladder || m_desk.study() == nullptr) return;
   for (size_t i = 0; i < m_places.size(); ++i) paintPlace(painter, i, m_places[i]);
+  if (m_places.empty()) return;
+  painter.setFont(look::font(12));
+  painter.setPen(theme().softInk);
+  const double right = rectOf(m_places.size() - 1).right();
+  painter.drawText(QRectF(right, px(kFoot + 4), px(40), px(18)), Qt::AlignVCenter, text(m_ladder->ask.unit));
 }
 
 void LadderRow::choose(size_t place) {

@@ -198,7 +198,9 @@ bool NextPanel::isConfirmed() const {
   if (index < 0) return false;
   const Setup* last = m_desk.lastSetup();
   const bool isFitted = last != nullptr && last->name == m_next->setup;
-  return isFitted || changesByHand(last, m_desk.study()->setups[static_cast<size_t>(index)]).empty() ||
+  return isFitted ||
+         changesByHand(last, m_desk.study()->setups[static_cast<size_t>(index)], !m_desk.plan().bench.empty())
+             .empty() ||
          m_confirmed == text(m_next->setup);
 }
 
@@ -229,7 +231,7 @@ void NextPanel::refresh() {
                          .arg(text(m_next->setup).toHtmlEscaped(), text(m_next->load).toHtmlEscaped())
                          .arg(m_next->repeat));
     const Setup* last = m_desk.lastSetup();
-    const auto changes = changesByHand(last, study->setups[static_cast<size_t>(index)]);
+    const auto changes = changesByHand(last, study->setups[static_cast<size_t>(index)], !m_desk.plan().bench.empty());
     QStringList words;
     for (const std::string& change : changes) words << text(change).toHtmlEscaped();
     if (isConfirmed()) {

@@ -34,7 +34,8 @@ struct KnobCondition {
 /// number, word nor yes or no are left out.
 std::vector<KnobCondition> knobConditions(const Json& conditions);
 
-/// The field of a setup's conditions that turns a knob, where none does yet.
+/// The field of a setup's conditions that turns a knob, where none does yet: one of its own for the power limit, else
+/// that of all others.
 std::string fieldOfKnob(const std::string& knob);
 
 /// The conditions with this knob at a value: under the field that turns it.

@@ -5,6 +5,7 @@
 #include <map>
 
 #include "model/condition_field.h"
+#include "model/knob_condition.h"
 
 namespace ash {
 namespace {
@@ -12,6 +13,12 @@ namespace {
 // Fields that nobody changes by hand between two runs.
 bool isAboutMoney(const std::string& field) {
   return field == fields::kPrice || field == fields::kCurrency || field == fields::kNote;
+}
+
+// Knobs that the setup's conditions name.
+bool isTurnedByRun(const std::string& field, bool turnsPowerLimit) {
+  if (field == fieldOfKnob(kPowerLimitKnob)) return turnsPowerLimit;
+  return field == fieldOfKnob({}) || isKnobId(field);
 }
 
 }  // namespace
@@ -74,7 +81,7 @@ std::vector<PlannedRun> withoutDecided(std::vector<PlannedRun> toDo, const std::
   return toDo;
 }
 
-std::vector<std::string> changesByHand(const Setup* from, const Setup& to) {
+std::vector<std::string> changesByHand(const Setup* from, const Setup& to, bool turnsPowerLimit) {
   if (from != nullptr && from->name == to.name) return {};
   if (const auto own = to.parts.find("by_hand"); own != to.parts.end() && own->is_string())
     return {own->get<std::string>()};
@@ -83,7 +90,8 @@ std::vector<std::string> changesByHand(const Setup* from, const Setup& to) {
     const Json* before = from == nullptr ? nullptr : part == &to.parts ? &from->parts : &from->conditions;
     for (const auto& [field, value] : part->items()) {
       const bool isSame = before != nullptr && before->value(field, Json()) == value;
-      if (!isSame && !isAboutMoney(field)) changes.push_back(fieldTitle(field) + ": " + fieldText(field, value));
+      if (!isSame && !isAboutMoney(field) && !isTurnedByRun(field, turnsPowerLimit))
+        changes.push_back(fieldTitle(field) + ": " + fieldText(field, value));
     }
   }
   return changes;

@@ -46,7 +46,7 @@ Result<std::vector<DecidedCell>> cellsDecided(const Book& book, const Study& stu
 
 }  // namespace
 
-Result<QueuedRun> nextInQueue(const Book& book, const std::string& name) {
+Result<QueuedRun> nextInQueue(const Book& book, const std::string& name, bool turnsPowerLimit) {
   const auto study = book.study(name);
   if (!study) return study.error();
   const auto runs = book.runs();
@@ -71,7 +71,7 @@ Result<QueuedRun> nextInQueue(const Book& book, const std::string& name) {
     if (run.info.study == name) last = findSetup(*study, run.info.setup);
   }
   const Setup* wanted = findSetup(*study, next.run->setup);
-  if (next.plan.bench.empty() && wanted != nullptr) next.byHand = changesByHand(last, *wanted);
+  if (next.plan.bench.empty() && wanted != nullptr) next.byHand = changesByHand(last, *wanted, turnsPowerLimit);
   return next;
 }
 

@@ -23,8 +23,8 @@ struct QueuedRun {
 
 /// The next run of a study's plan. Of one that runs until decided the runs there are analysed first, which takes a
 /// tenth of a second each. On a simulated bench nothing is ever changed by hand. An error when there is no such study,
-/// or nothing in it that could be run.
-Result<QueuedRun> nextInQueue(const Book& book, const std::string& study);
+/// or nothing in it that could be run. `turnsPowerLimit`: a run on this machine does that by itself.
+Result<QueuedRun> nextInQueue(const Book& book, const std::string& study, bool turnsPowerLimit = false);
 
 /// Readings by hand that a run which is over does not have. One that is to be taken once it has settled counts from the
 /// moment the load was on: when exactly it had settled is not asked here. `measured` are the roles that an instrument

@@ -7,6 +7,7 @@
 #include "app/plan/cell_words.h"
 #include "app/plan/next_panel.h"
 #include "app/plan/plan_grid.h"
+#include "app/study/run_column.h"
 #include "tests/support/panel_book.h"
 
 using namespace ash;

@@ -4,10 +4,12 @@
 
 #include <deque>
 
+#include "book/book.h"
 #include "ladder/climb.h"
 #include "ladder/search.h"
 #include "runner/planned_run.h"
-#include "tests/support/recording.h"
+#include "runner/run_recorder.h"
+#include "runner/sim_bench.h"
 
 namespace ash::tests {
 
@@ -26,6 +28,25 @@ inline LadderAsk powerLadder(const std::string& setup, double from, double to, d
   ask.rest = {PhaseKind::Idle, EndsAfter{60}};
   ask.hold = {PhaseKind::Soak, EndsAfter{600}};
   return ask;
+}
+
+/// Keeps the ladder's setup with conditions under which its limit lies within the range.
+inline Status keepSetup(const std::string& bookPath, const std::string& setup, const Json& conditions) {
+  auto book = Book::openOrCreate(bookPath);
+  if (!book) return book.error();
+  Study study;
+  study.name = "How far?";
+  study.setups = {{setup, Json::object(), conditions}};
+  const auto kept = book->putStudy({}, study);
+  return kept ? Status() : kept.error();
+}
+
+/// Slow fans and a warm room: each of the bench's setups with what makes its limit an inner one.
+inline const std::vector<std::pair<std::string, Json>>& warmSetups() {
+  static const std::vector<std::pair<std::string, Json>> kAll = {{"Solid", {{"fan_duty", 40}, {"room_c", 28}}},
+                                                                 {"Mesh", {{"fan_duty", 25}, {"room_c", 32}}},
+                                                                 {"Plover", {{"fan_duty", 45}, {"room_c", 30}}}};
+  return kAll;
 }
 
 /// Records each step on a bench of its own, as `ashg ladder` does by `ashg run`.
@@ -58,10 +79,13 @@ inline LadderHands simHands(const std::string& bookPath, uint64_t seed, double& 
 
 /// The highest limit (W) of a grid that heat does not hold back in ten minutes from a rest of one: the model is asked
 /// for every one of them, without recorder, noise of sensors, or rule. More than 2 % of a minute are too much.
-inline std::optional<double> highestByForce(const std::string& setup, double from, double to, double step) {
+inline std::optional<double> highestByForce(const std::string& setup, const Json& conditions, double from, double to,
+                                            double step) {
   std::optional<double> best;
   for (double watts = from; watts <= to + 1e-9; watts += step) {
-    sim::Bench bench(*sim::loadBench("larch12", setup, Json{{"power_limit_w", watts}}), 1);
+    Json now = conditions;
+    now["power_limit_w"] = watts;
+    sim::Bench bench(*sim::loadBench("larch12", setup, now), 1);
     bench.advanceTo(60);
     bench.setLoad("vector", 1);
     std::deque<double> heldS;

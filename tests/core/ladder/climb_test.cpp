@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include "model/knob_condition.h"
+#include "tests/support/recording.h"
 #include "tests/support/sim_ladder.h"
 
 using namespace ash;
@@ -29,12 +30,16 @@ Ladder climbed(const LadderPlace& place, LadderAsk ask, uint64_t seed, double& b
 
 TEST_CASE("aLadderFindsTheHighestPowerLimitThatHeatDoesNotHoldBack") {
   uint64_t seed = 5;
-  for (const char* setup : {"Solid", "Mesh", "Plover"}) {
+  for (const auto& [setup, conditions] : warmSetups()) {
     INFO(setup);
-    const auto byForce = highestByForce(setup, 60, 120, 10);
+    const auto byForce = highestByForce(setup, conditions, 60, 120, 10);
     REQUIRE(byForce);
+    // Neither end of the range: there is something to find.
+    CHECK(*byForce > 60);
+    CHECK(*byForce < 120);
     const LadderPlace place;
     double benchS = 0;
+    REQUIRE(keepSetup(place.book(), setup, conditions));
     LadderAsk ask = powerLadder(setup, 60, 120, 10);
     ask.search = seed % 2 == 0 ? LadderSearch::Steps : LadderSearch::Halving;
     const Ladder ladder = climbed(place, ask, seed++, benchS);

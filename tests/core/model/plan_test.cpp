@@ -122,6 +122,14 @@ TEST_CASE("theChangeByHandNamesWhatDiffers") {
   CHECK(changesByHand(nullptr, study.setups[0]) == std::vector<std::string>{"Panel: solid"});
   CHECK(changesByHand(&study.setups[0], study.setups[1]) == std::vector<std::string>{"Panel: mesh"});
   CHECK(changesByHand(&study.setups[1], study.setups[1]).empty());
+  // What a run turns by itself is no change for a hand.
+  Setup turned = study.setups[0];
+  turned.name = "turned";
+  turned.conditions["power_limit_w"] = 65;
+  turned.conditions["cpu.clock.most"] = 3000;
+  turned.conditions["knobs"] = {{"fan.rear.duty", 40}};
+  CHECK(changesByHand(&study.setups[0], turned) == std::vector<std::string>{"Power limit: 65 W"});
+  CHECK(changesByHand(&study.setups[0], turned, true).empty());
   Setup own = study.setups[1];
   own.parts["by_hand"] = "fit the mesh panel";
   CHECK(changesByHand(&study.setups[0], own) == std::vector<std::string>{"fit the mesh panel"});
