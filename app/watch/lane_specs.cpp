@@ -6,6 +6,7 @@
 #include "app/look/words.h"
 #include "app/watch/lane.h"
 #include "app/watch/live_model.h"
+#include "model/knob_condition.h"
 #include "model/role.h"
 
 namespace ash {
@@ -78,6 +79,8 @@ std::vector<LaneSpec> laneSpecs(const LiveModel& model) {
                 {{roles::kNoise, QObject::tr("now")}}),
       plainLane(model, LaneKind::Work, QObject::tr("Work rate"), QStringLiteral("1/s"), 40, 1, 1,
                 {{roles::kWorkRate, QObject::tr("now")}})};
+  // What holds the power, where it can be read: a limit that the firmware moves is seen.
+  addLine(specs[2], model, kPowerLimitKnob, QObject::tr("limit"), linePen(theme().softInk, 1, {2, 3}));
   if (specs[1].lines.empty()) {
     specs[1] = plainLane(model, LaneKind::Clock, QObject::tr("Load"), QStringLiteral("%"), 80, 1, 0,
                          {{roles::kCpuLoad, QStringLiteral("CPU")}});

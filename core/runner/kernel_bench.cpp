@@ -3,6 +3,10 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <cmath>
+
+#include "model/text.h"
 #include "readings/watch/kernel_log.h"
 #include "system/clock.h"
 
@@ -12,10 +16,16 @@ KernelRunBench::KernelRunBench(MachineSources machine, std::string program, Json
     : m_machine(std::move(machine)), m_program(std::move(program)), m_asked(std::move(asked)) {
   m_facts = m_machine.facts();
   m_facts["kernel_log"] = KernelLog(m_machine.description().root).state();
+  readSettings();
+}
+
+void KernelRunBench::readSettings() {
   const auto settings = m_machine.settings();
   if (!settings) return;
   m_facts["settings"] = settingsToJson(*settings);
-  m_notAsAsked = ash::notAsAsked(m_asked, *settings);
+  Json asked = m_asked;
+  for (const std::string& field : m_expected) asked.erase(field);
+  m_notAsAsked = ash::notAsAsked(asked, *settings);
 }
 
 KernelRunBench::~KernelRunBench() { static_cast<void>(KernelRunBench::putBack()); }
@@ -29,8 +39,8 @@ Result<Turner*> KernelRunBench::turner() {
 }
 
 void KernelRunBench::expectTurned(const std::string& field) {
-  m_asked.erase(field);
-  if (const auto settings = m_machine.settings()) m_notAsAsked = ash::notAsAsked(m_asked, *settings);
+  m_expected.push_back(field);
+  readSettings();
 }
 
 Status KernelRunBench::canTurn(const std::string& knob) {
@@ -49,7 +59,12 @@ Status KernelRunBench::checkKnob(const KnobSetting& setting) {
 Result<Turned> KernelRunBench::turn(const KnobSetting& setting) {
   const auto knobs = turner();
   if (!knobs) return knobs.error();
-  return (*knobs)->turn(setting.knob, setting.value, [this] { return nearestNow(); });
+  auto turned = (*knobs)->turn(setting.knob, setting.value, [this] { return nearestNow(); });
+  if (!turned) return turned;
+  // Before the first sample it is how the machine is set for this run; later it is what was changed in it.
+  if (!m_watch) readSettings();
+  m_turnedTo.emplace_back(monotonicS(), turned->readBack);
+  return turned;
 }
 
 NearLimit KernelRunBench::nearestNow() const {
@@ -124,9 +139,23 @@ double KernelRunBench::nowS() const { return bootTimeS(); }
 
 double KernelRunBench::sleptS() const { return bootTimeS() - monotonicS() - m_sleptBeforeS; }
 
+bool KernelRunBench::isOwnDoing(const Event& event) {
+  if (event.kind != EventKind::Change) return false;
+  constexpr double kSeenWithinS = 10;
+  const Json after = valueIn(event.extra, "after", Json());
+  return std::any_of(m_turnedTo.begin(), m_turnedTo.end(), [&](const auto& one) {
+    if (monotonicS() - one.first > kSeenWithinS) return false;
+    if (after.is_string()) return after.get<std::string>() == one.second;
+    const auto number = parseNumber(one.second);
+    return after.is_number() && number && std::abs(after.get<double>() - *number) < 0.5;
+  });
+}
+
 std::vector<Event> KernelRunBench::takeFindings(bool isLast) {
   if (!m_watch) return {};
   std::vector<Event> findings = m_watch->take(isLast);
+  // What the run has turned itself has been told as that.
+  std::erase_if(findings, [this](const Event& event) { return isOwnDoing(event); });
   for (Event& event : m_machine.takeFindings()) findings.push_back(std::move(event));
   for (Event& event : std::exchange(m_letGo, {})) findings.push_back(std::move(event));
   tellLoad(findings);

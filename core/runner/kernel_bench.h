@@ -47,6 +47,8 @@ class KernelRunBench : public RunBench {
 
  private:
   Result<Turner*> turner();
+  void readSettings();
+  bool isOwnDoing(const Event& event);
   void guardFans(const Tick& tick);
   NearLimit nearestNow() const;
   void tellLoad(std::vector<Event>& findings);
@@ -56,6 +58,8 @@ class KernelRunBench : public RunBench {
   std::vector<std::string> m_notAsAsked;
   Json m_facts;
   Json m_asked;
+  std::vector<std::string> m_expected;                     // fields of the conditions that are turned by the run
+  std::vector<std::pair<double, std::string>> m_turnedTo;  // by the run itself: when (monotonic), what was read back
   std::optional<BackgroundWatch> m_watch;
   std::optional<Turner> m_turner;        // once a knob is asked for
   std::map<int, NearLimit> m_nearestOf;  // each source's, of its last sweep

@@ -49,6 +49,10 @@ LoadOptions loadOf(const LoadOptions& planned, const Phase& phase) {
   return load;
 }
 
+Error notTurned(const KnobSetting& setting, const Error& why) {
+  return {why.kind, fmt::format("{} was not set to {}: {}", setting.knob, setting.value, why.message)};
+}
+
 bool isSameTask(const LoadOptions& a, const LoadOptions& b) {
   return a.work == b.work && a.passes == b.passes && a.repeats == b.repeats;
 }
@@ -91,6 +95,8 @@ Status checkOnBench(const RunPlan& plan, RunBench& bench) {
 
 Status RunRecorder::begin() {
   if (Status checked = checkOnBench(m_plan, m_bench); !checked) return checked;
+  const auto turned = turnFirst();
+  if (!turned) return turned.error();
   const std::vector<SourceInfo>& sources = m_bench.sources();
   auto book = Book::openOrCreate(m_plan.bookPath);
   if (!book) return book.error();
@@ -129,6 +135,7 @@ Status RunRecorder::begin() {
                 "No temperature can be read here, so none is watched and settling cannot be told: "
                 "`settled` ends after its least time.");
   }
+  for (const Turned& one : *turned) tellTurned(one);
   for (const std::string& missing : m_bench.missing()) noteProblem(ProblemKind::MissingReading, missing);
   for (const std::string& sentence : m_bench.notAsAsked()) noteProblem(ProblemKind::NotAsAsked, sentence);
   for (const std::string& remark : m_plan.remarks) noteProblem(ProblemKind::BeforeStart, remark);
@@ -176,9 +183,12 @@ void RunRecorder::openSocket() {
 }
 
 Result<RunResult> RunRecorder::run(const std::function<void(const RunProgress&)>& onProgress) {
-  if (Status begun = begin(); !begun) return begun.error();
+  if (Status begun = begin(); !begun) {
+    static_cast<void>(m_bench.putBack());
+    return begun.error();
+  }
   m_bench.begin(m_plan.intervalS);
-  if (turnKnobs(m_plan.settings)) enterPhase();
+  enterPhase();
   double toldS = 0;
   while (!m_outcome) {
     step();
@@ -246,8 +256,9 @@ void RunRecorder::watchWriting() {
 
 Result<RunResult> RunRecorder::finish() {
   m_bench.stopLoad();
-  putBackKnobs();
+  // How the machine was set at the end is asked before that is changed.
   takeFindings(true);
+  putBackKnobs();
   const long long lost = m_bench.lostTicks() + m_writer->droppedSweeps();
   if (lost > 0)
     noteProblem(ProblemKind::Lost,
@@ -314,21 +325,35 @@ bool RunRecorder::turnKnobs(const std::vector<KnobSetting>& settings) {
   for (const KnobSetting& setting : settings) {
     const auto turned = m_bench.turn(setting);
     if (!turned) {
-      end(Outcome::StoppedByRule,
-          fmt::format("{} was not set to {}: {}", setting.knob, setting.value, turned.error().message));
+      end(Outcome::StoppedByRule, notTurned(setting, turned.error()).message);
       return false;
     }
-    addEvent(
-        {m_timeS,
-         EventKind::Setting,
-         turnedWords(*turned) + ".",
-         "",
-         kMissing,
-         kMissing,
-         {{"knob", turned->knob}, {"asked", turned->asked}, {"read_back", turned->readBack}, {"unit", turned->unit}}});
-    if (!turned->isAsAsked) noteProblem(ProblemKind::NotAsAsked, turnedWords(*turned) + ".");
+    tellTurned(*turned);
   }
   return true;
+}
+
+// What the setup wants to be turned is how the machine stands before anything of the run is written; a knob that will
+// not be turned is no run.
+Result<std::vector<Turned>> RunRecorder::turnFirst() {
+  std::vector<Turned> all;
+  for (const KnobSetting& setting : m_plan.settings) {
+    auto turned = m_bench.turn(setting);
+    if (!turned) return notTurned(setting, turned.error());
+    all.push_back(std::move(*turned));
+  }
+  return all;
+}
+
+void RunRecorder::tellTurned(const Turned& turned) {
+  addEvent({m_timeS,
+            EventKind::Setting,
+            turnedWords(turned) + ".",
+            "",
+            kMissing,
+            kMissing,
+            {{"knob", turned.knob}, {"asked", turned.asked}, {"read_back", turned.readBack}, {"unit", turned.unit}}});
+  if (!turned.isAsAsked) noteProblem(ProblemKind::NotAsAsked, turnedWords(turned) + ".");
 }
 
 void RunRecorder::putBackKnobs() {

@@ -94,7 +94,9 @@ class RunRecorder {
   void openSocket();
   void step();
   void enterPhase();
+  Result<std::vector<Turned>> turnFirst();
   bool turnKnobs(const std::vector<KnobSetting>& settings);
+  void tellTurned(const Turned& turned);
   void putBackKnobs();
   void movePhases(double timeS);
   void watchWriting();

@@ -204,6 +204,47 @@ TEST_CASE("aLadderOnAMachineTurnsItsKnobAndPutsItBack") {
   CHECK(bench.comesTo("cpu.power.limit", before));
 }
 
+TEST_CASE("whatMovedByItselfIsToldAndWhatTheRunTurnedIsNot") {
+  const KnobBench bench;
+  CHECK(bench
+            .ashg("ladder --book b.ashbook --study s --setup x --load integer --knob cpu.power.limit --from 40 --to 60 "
+                  "--step 20 --until 'cpu.temp > 150 for 1s' --hold 1s --rest 1s --root root")
+            .status == 0);
+  const pid_t recorder =
+      bench.start({"run", "--book", "b.ashbook", "--study", "s", "--setup", "x, 60 W", "--load", "integer", "--threads",
+                   "1", "--root", "root", "--run-id", "moved", "--phases", "idle 1s, soak 1min"});
+  REQUIRE(bench.comesTo("cpu.power.limit", 60));
+  std::this_thread::sleep_for(std::chrono::seconds(4));
+  // As firmware does it.
+  for (const auto& entry :
+       std::filesystem::recursive_directory_iterator(bench.path("root/sys/devices/virtual/powercap"))) {
+    if (entry.path().filename() == "constraint_0_power_limit_uw" &&
+        entry.path().string().find(":0/") != std::string::npos)
+      bench.write(std::filesystem::relative(entry.path(), bench.path()).string(), "45000000\n");
+  }
+  const auto changes = [&] {
+    std::vector<std::string> texts;
+    const auto kept = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly)->readRun("moved");
+    if (!kept) return texts;
+    for (const Event& event : kept->facts.events) {
+      if (event.kind == EventKind::Change) texts.push_back(event.text);
+    }
+    return texts;
+  };
+  CHECK(Bench::waitUntil([&] { return !changes().empty(); }, 20));
+  CHECK(bench.ashg("stop moved").status == 0);
+  Bench::wait(recorder, 10);
+  const auto told = changes();
+  REQUIRE(told.size() == 1);
+  CHECK(told[0].find("45") != std::string::npos);
+  CHECK(told[0].find("60") != std::string::npos);
+  // The run began with what was asked: nothing is held against it.
+  const auto kept = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly)->readRun("moved");
+  REQUIRE(kept);
+  CHECK(jsonText(valueIn(kept->facts.machine, "settings", Json::object()))
+            .find("\"power_limit.package-0.sustained_w\":60") != std::string::npos);
+}
+
 TEST_CASE("aSetupsKnobsFromElsewhereAreConfirmedFirst") {
   const KnobBench bench;
   const Ran ran = bench.ashg(
