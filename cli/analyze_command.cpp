@@ -45,14 +45,17 @@ int carryOutAnalyze(const AnalyzeArguments& options) {
                                             loads, loads == 1 ? "" : "s")));
   const bool isProjected = options.projection.isAsked();
   const auto projections = isProjected ? projectRun(*found, figures, options.projection) : std::vector<Projection>();
+  const auto steps = settingSteps(*found, figures);
   if (options.json) {
     Json all = figuresToJson(figures);
+    if (!steps.empty()) all["setting_steps"] = settingStepsToJson(steps);
     if (isProjected) all["projection"] = projectionsToJson(projections);
     if (options.hoursADay) all["yearly"] = yearlyOf(options, figures);
     printJson(all);
     return kDone;
   }
   std::fputs(figuresText(*found, figures).c_str(), stdout);
+  for (const SettingStep& step : steps) std::fputs(settingStepText(step).c_str(), stdout);
   for (const Projection& projection : projections) std::fputs(projectionText(projection).c_str(), stdout);
   if (options.hoursADay) {
     const Json yearly = yearlyOf(options, figures);

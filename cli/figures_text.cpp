@@ -230,4 +230,14 @@ std::string comparisonText(const Comparison& comparison) {
   return text;
 }
 
+std::string settingStepText(const SettingStep& step) {
+  std::string text = fmt::format("At {}: {}\n", clockText(step.atS), step.text);
+  for (const SteppedReading& one : step.readings) {
+    const int digits = usualDigits(one.unit);
+    text += fmt::format("  {:<18} {:>9.{}f} to {:<9.{}f} {:<5} {:+.{}f} ({:+.{}f} to {:+.{}f})\n", one.role, one.before,
+                        digits, one.after, digits, one.unit, one.difference, digits, one.low, digits, one.high, digits);
+  }
+  return text;
+}
+
 }  // namespace ash::cli

@@ -199,6 +199,24 @@ Json listToJson(const std::vector<T>& items) {
 
 Json projectionsToJson(const std::vector<Projection>& projections) { return listToJson(projections); }
 
+Json settingStepsToJson(const std::vector<SettingStep>& steps) {
+  Json list = Json::array();
+  for (const SettingStep& step : steps) {
+    Json readings = Json::object();
+    for (const SteppedReading& one : step.readings) {
+      readings[one.role] = {{"unit", one.unit},   {"before", one.before},
+                            {"after", one.after}, {"difference", one.difference},
+                            {"ci_low", one.low},  {"ci_high", one.high}};
+    }
+    list.push_back({{"at_s", step.atS},
+                    {"text", step.text},
+                    {"before", {{"start_s", step.before.startS}, {"end_s", step.before.endS}}},
+                    {"after", {{"start_s", step.after.startS}, {"end_s", step.after.endS}}},
+                    {"readings", std::move(readings)}});
+  }
+  return list;
+}
+
 Json figuresToJson(const Figures& figures) {
   Json channels = Json::object();
   for (const ChannelFigures& channel : figures.channels) channels[channel.name] = toJson(channel);
