@@ -8,10 +8,12 @@
 
 #include <algorithm>
 #include <cerrno>
+#include <chrono>
 #include <cstdlib>
 #include <filesystem>
 #include <fstream>
 #include <sstream>
+#include <thread>
 #include <utility>
 
 #include "model/json.h"
@@ -36,6 +38,16 @@ std::string journalPath(const std::string& root) {
   const std::string own = stateFolder();
   return (own.empty() ? "/var/lib/ash-gauge" : own) + "/turned-" +
          sha256Hex(error ? root : whole.string()).substr(0, kDigits) + ".json";
+}
+
+// A child that a killed recorder has just forked holds its lock until it is another program: that is waited for.
+bool isTaken(int lock) {
+  constexpr int kTries = 50;
+  for (int i = 0; i < kTries; ++i) {
+    if (flock(lock, LOCK_EX | LOCK_NB) == 0) return true;
+    std::this_thread::sleep_for(std::chrono::milliseconds(20));
+  }
+  return false;
 }
 
 }  // namespace
@@ -74,7 +86,7 @@ Result<TurnedJournal> TurnedJournal::open(const std::string& root) {
   const int lock = ::open(lockPath.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0600);
   if (lock < 0) return Error::io("write", lockPath, errno);
   TurnedJournal journal(path, bootId(root), lock);
-  if (flock(lock, LOCK_EX | LOCK_NB) != 0)
+  if (!isTaken(lock))
     return Error::environment("Another recording or command has knobs of this machine turned; wait until it is over.");
   if (!fs::exists(path, error)) return journal;
   if (fs::file_size(path, error) > kLargestB)

@@ -16,11 +16,12 @@ TEST_CASE("theDemoBookShowsEveryState") {
   const Bench bench;
   REQUIRE(bench.ashg("demo --to a.ashbook").status == 0);
   const Json a = Json::parse(bench.ashg("book info a.ashbook --json").out);
-  REQUIRE(a["studies"].size() == 4);
+  REQUIRE(a["studies"].size() == 5);
   CHECK(a["studies"][0]["runs"].size() == 19);
   CHECK(a["studies"][1]["runs"].size() == 8);
   CHECK(a["studies"][2]["runs"].size() == 8);
   CHECK(a["studies"][3]["runs"].size() == 3);
+  CHECK(a["studies"][4]["runs"].size() == 7);
   std::set<std::string> outcomes;
   for (const Json& run : a["studies"][0]["runs"]) outcomes.insert(run["outcome"]);
   CHECK(outcomes == std::set<std::string>{"completed", "machine went down", "void"});
