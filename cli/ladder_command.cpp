@@ -22,6 +22,7 @@
 #include "ladder/questions.h"
 #include "ladder/search.h"
 #include "model/text.h"
+#include "system/confirmed.h"
 
 namespace ash::cli {
 namespace {
@@ -35,6 +36,8 @@ struct LadderArguments {
   std::string question;
   std::optional<double> from, to, step, wanted;
   bool isResumed = false, json = false;
+  bool asPlanned =
+      false;  // names of loads, and a ladder that goes on, come from the book and not from a person's hands
 };
 
 Result<Phase> onePhase(const char* option, const std::string& text) {
@@ -109,6 +112,7 @@ std::vector<std::string> runArguments(const LadderArguments& options, const Ladd
                                         "--run-id=" + run.runId,
                                         "--phases=" + run.phases,
                                         "--brief"};
+  if (options.asPlanned) arguments.emplace_back("--as-planned");
   for (const std::string& rule : run.rules) arguments.push_back("--stop-rule=" + rule);
   if (!options.sim.empty()) {
     arguments.push_back("--sim=" + options.sim);
@@ -148,6 +152,17 @@ int printLadder(const LadderArguments& options, const Ladder& ladder) {
   return isFound ? kDone : kAnswerIsNo;
 }
 
+// Who asks for a ladder has seen what it turns. One that goes on by a press may have come with a stranger's book.
+Status checkConfirmed(const LadderArguments& options, const LadderAsk& ask) {
+  const ActivePart part = activePart(ask);
+  if (!options.asPlanned || !options.isResumed) return confirm({part});
+  if (unconfirmedOf({part}).empty()) return {};
+  return Error::badInput(
+      fmt::format("This ladder came with the book, and nobody has confirmed on this machine that it may {}; "
+                  "begin one of your own.",
+                  withoutControls(asUtf8(part.text))));
+}
+
 int climbLadder(const LadderArguments& options) {
   std::atomic<bool> isAsked{false};
   const SignalWatch signals([&](int) { isAsked = true; });
@@ -155,6 +170,7 @@ int climbLadder(const LadderArguments& options) {
   auto ask = askOf(options, book);
   if (!ask) return fail(ask.error());
   if (Status checked = checkLadderKnob(book, *ask); !checked) return fail(checked.error());
+  if (Status allowed = checkConfirmed(options, *ask); !allowed) return fail(allowed.error());
   auto ladder = options.isResumed ? resumeLadder(book, *ask, options.root) : beginLadder(book, std::move(*ask));
   if (!ladder) return fail(ladder.error());
   DesktopLink desktop;
@@ -240,6 +256,7 @@ void addLadderCommand(CLI::App& app, Action& action) {
       ->capture_default_str();
   command->add_option("--confirm", options->confirm, "A run at the value that is chosen, so long");
   command->add_option("--confirm-load", ask.confirmLoad, "With another load")->needs("--confirm");
+  command->add_flag("--as-planned", options->asPlanned, "Names come out of the book")->group("");
   command->add_flag("--resume", options->isResumed, "Go on with one that was cut off; the same arguments");
   auto* root = command->add_option("--root", options->root, "A tree that looks like a machine's root")
                    ->check(CLI::ExistingDirectory);

@@ -52,7 +52,11 @@ void MainWindow::startQueue() {
 void MainWindow::startLadder(const QStringList& arguments) {
   if (!m_desk.hasBook() || m_live.isGoingOn()) return;
   tellProblem({});
-  const auto started = m_recorder.startLadder(arguments, m_desk.bookPath());
+  // Nothing of a book that nobody has allowed here is run by a ladder of its setups.
+  const auto again = [this, arguments] { m_startOnConfirm = [this, arguments] { startLadder(arguments); }; };
+  if (m_desk.study() == nullptr || !isAllowed(m_desk.study()->name, {}, {}, again)) return;
+  const auto started =
+      m_recorder.startLadder(arguments + QStringList{QStringLiteral("--as-planned")}, m_desk.bookPath());
   if (!started) return tellProblem(text(started.error().message));
   say(tr("The ladder has begun; it goes on when the window is closed."));
   lookForComplaint(20);

@@ -49,6 +49,12 @@ Result<Study> placeOf(Book& book, const LadderAsk& ask) {
   return before.setups.size() == after.setups.size() ? Result<Study>(after) : book.putStudy(before, after);
 }
 
+std::vector<ActivePart> partsOf(const Setup& setup) {
+  Study cell;
+  cell.setups = {setup};
+  return activeParts(cell);
+}
+
 // The setup of a step, made where it is missing: the ladder's own with the knob at the step's value. What a person asks
 // a ladder to turn is confirmed by that.
 Result<std::string> setupOf(const std::string& bookPath, const LadderAsk& ask, size_t index) {
@@ -66,13 +72,13 @@ Result<std::string> setupOf(const std::string& bookPath, const LadderAsk& ask, s
     return Error::badInput(fmt::format("The setup \"{}\" is there already and has other knobs; give it another name.",
                                        withoutControls(wanted.name)));
   }
+  const bool isOwnSeen = unconfirmedOf(partsOf(*findIn(*study, ask.setup))).empty();
   Study after = *study;
   after.setups.push_back(wanted);
   auto kept = book->putStudy(*study, after);
   if (!kept) return kept.error();
-  Study cell;
-  cell.setups = {wanted};
-  if (const auto parts = activeParts(cell); !parts.empty()) {
+  // What the setup turns beside it came from elsewhere, and is for somebody to look at first.
+  if (const auto parts = partsOf(wanted); isOwnSeen && !parts.empty()) {
     if (Status confirmed = confirm(parts); !confirmed) return confirmed.error();
   }
   return wanted.name;
@@ -119,11 +125,12 @@ Result<bool> takeVerdict(const std::string& bookPath, Ladder& ladder, StepVerdic
 }
 
 Result<Ladder> findToResume(const Book& book, const LadderAsk& ask) {
-  const auto kept = book.ladders();
+  auto kept = book.ladders();
   if (!kept) return kept.error();
+  std::reverse(kept->begin(), kept->end());
   std::vector<std::string> different;
-  for (auto one = kept->rbegin(); one != kept->rend(); ++one) {
-    auto ladder = fromKept(*one);
+  for (const KeptLadder& one : *kept) {
+    auto ladder = fromKept(one);
     if (!ladder || ladder->isOver || ladder->ask.study != ask.study) continue;
     const auto differences = differencesOf(ladder->ask, ask);
     if (differences.empty()) return ladder;
@@ -138,6 +145,11 @@ Result<Ladder> findToResume(const Book& book, const LadderAsk& ask) {
 }
 
 }  // namespace
+
+ActivePart activePart(const LadderAsk& ask) {
+  return {"ladder", ActiveKind::Knob,
+          fmt::format("turn {} from {} to {} under {}", ask.knob, ask.from, ask.to, ask.load), askToJson(ask)};
+}
 
 Result<Ladder> beginLadder(const std::string& bookPath, LadderAsk ask, const std::string& id,
                            const std::string& created) {

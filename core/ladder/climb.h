@@ -9,6 +9,7 @@
 
 #include "book/run_writer.h"
 #include "ladder/ladder.h"
+#include "model/active_parts.h"
 
 namespace ash {
 
@@ -30,6 +31,9 @@ struct LadderHands {
   std::function<std::string()> newId = newRunId;
 };
 
+/// What a ladder does on this machine, for whoever confirms it: its knob, from where to where, by which load.
+ActivePart activePart(const LadderAsk& ask);
+
 /// Begins one in a book: study and setup are made when missing. `id` and `created` (ISO 8601) for one that is made up;
 /// empty = a new one, now. Refused: what checkAsk() refuses.
 Result<Ladder> beginLadder(const std::string& bookPath, LadderAsk ask, const std::string& id = {},
@@ -39,8 +43,9 @@ Result<Ladder> beginLadder(const std::string& bookPath, LadderAsk ask, const std
 /// none (one that asks for something else is named with what is different), its recorder goes on still.
 Result<Ladder> resumeLadder(const std::string& bookPath, const LadderAsk& ask, const std::string& root);
 
-/// Climbs until all is known, somebody asks for its end, or a run could not be carried out (an error, and the ladder
-/// can be resumed).
+/// Climbs, and confirms the knobs of its steps: call it for a ladder that a person has asked for, or whose activePart()
+/// is confirmed. Other knobs of its setup are confirmed by nobody here, so that a run of them is refused. Until all is
+/// known, somebody asks for its end, or a run could not be carried out (an error, and the ladder can be resumed).
 Result<Ladder> climb(const std::string& bookPath, Ladder ladder, const LadderHands& hands);
 
 }  // namespace ash

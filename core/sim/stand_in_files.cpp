@@ -8,6 +8,7 @@
 #include <cerrno>
 #include <filesystem>
 #include <fstream>
+#include <utility>
 
 #include "readings/gauges/sysfs_file.h"
 
@@ -70,11 +71,15 @@ std::optional<long long> Knob::take() {
   const auto text = readSmallFile(m_path);
   const auto number = text ? parseKernelInteger(*text) : std::nullopt;
   if (!number || *number == m_value) return std::nullopt;
+  m_taken = *number;
   return *number;
 }
 
 Status Knob::answer(long long value) {
+  // What stands there already is not written again: somebody may be turning it on just now.
+  const bool isThere = std::exchange(m_taken, std::nullopt) == value;
   m_value = value;
+  if (isThere) return {};
   std::ofstream out(m_path, std::ios::trunc);
   out << value << '\n';
   if (!out.flush()) return Error::io("write", m_path, errno);

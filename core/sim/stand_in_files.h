@@ -56,6 +56,7 @@ class Knob {
   Knob(std::string path, long long value) : m_path(std::move(path)), m_value(value) {}
   std::string m_path;
   long long m_value;
+  std::optional<long long> m_taken;  // what was read and has not been answered yet
 };
 
 }  // namespace ash::sim

@@ -204,6 +204,33 @@ TEST_CASE("aLadderOnAMachineTurnsItsKnobAndPutsItBack") {
   CHECK(bench.comesTo("cpu.power.limit", before));
 }
 
+TEST_CASE("aLadderOfAStrangersBookDoesNothingByAPress") {
+  const Bench bench;
+  const std::string where =
+      "--book b.ashbook --study s --setup Mesh --load vector --knob cpu.clock.most --from 3000 --to 4000 "
+      "--step 500 --until 'cpu.temp > 200 for 1s' --hold 5s --rest 1s --sim larch12 --speed 1e6 ";
+  // Begun by somebody else, and cut off before its first step.
+  CHECK(bench.ashg("ladder " + where, "XDG_CONFIG_HOME=" + bench.path("stranger")).status == 0);
+  {
+    auto book = Book::open(bench.path("b.ashbook"), BookAccess::ReadWrite);
+    KeptLadder cut = book->ladders()->front();
+    cut.state = Json::object();
+    REQUIRE(book->putLadder(cut));
+  }
+  const Ran pressed = bench.ashg("ladder " + where + "--resume --as-planned");
+  CHECK(pressed.status == 2);
+  CHECK(pressed.err.find("turn cpu.clock.most from 3000 to 4000 under vector") != std::string::npos);
+  // A name that looks like a command is none when it comes out of a book.
+  const Ran named = bench.ashg(
+      "ladder --book b.ashbook --study s --setup Mesh --load \"command command='touch ran'\" --knob "
+      "cpu.clock.most --from 3000 --to 4000 --step 500 --until 'wrong result' --hold 1s --rest 1s "
+      "--root / --as-planned");
+  CHECK(named.status != 0);
+  CHECK_FALSE(std::filesystem::exists(bench.path("ran")));
+  // Who types the whole of it has seen it.
+  CHECK(bench.ashg("ladder " + where + "--resume").status == 0);
+}
+
 TEST_CASE("whatMovedByItselfIsToldAndWhatTheRunTurnedIsNot") {
   const KnobBench bench;
   CHECK(bench
