@@ -174,13 +174,18 @@ TEST_CASE("aSavedCopyOfAHealthyBookEqualsItInEveryTable") {
     REQUIRE(book->attach(file, "abc"));
     REQUIRE(book->putProcedure("quick", "idle 10s, soak 1min"));
     REQUIRE(book->putProcedure("quick", "idle 10s, soak 2min"));
+    REQUIRE(book->putLadder({"low",
+                             book->studies()->front().name,
+                             "2026-10-13T10:00:00+02:00",
+                             {{"knob", "cpu.power.limit"}},
+                             {{"over", true}}}));
   }
   const auto report = salvageBook(path, folder.path("saved.ashbook"));
   REQUIRE(report);
   for (const std::string& loss : report->losses) FAIL(loss);
   const auto before = everyRow(path), after = everyRow(report->path);
   // All tables of the schema, and in each what a book may hold.
-  CHECK(before.size() == 13);
+  CHECK(before.size() == 14);
   for (const auto& [table, rows] : before) {
     INFO(table);
     CHECK_FALSE(rows.empty());

@@ -128,7 +128,7 @@ TEST_CASE("theChangeByHandNamesWhatDiffers") {
   turned.conditions["power_limit_w"] = 65;
   turned.conditions["cpu.clock.most"] = 3000;
   turned.conditions["knobs"] = {{"fan.rear.duty", 40}};
-  CHECK(changesByHand(&study.setups[0], turned) == std::vector<std::string>{"Power limit: 65 W"});
+  CHECK(changesByHand(&study.setups[0], turned) == std::vector<std::string>{"Power limit: 65\u202FW"});
   CHECK(changesByHand(&study.setups[0], turned, true).empty());
   Setup own = study.setups[1];
   own.parts["by_hand"] = "fit the mesh panel";
