@@ -10,11 +10,13 @@
 
 #include <catch2/catch.hpp>
 #include <optional>
+#include <thread>
 
 #include "load/command_load.h"
 #include "load/guardian/guardian.h"
 #include "model/text.h"
 #include "system/clock.h"
+#include "system/process_identity.h"
 #include "tests/support/temp_folder.h"
 
 using namespace ash;
@@ -171,10 +173,12 @@ TEST_CASE("aLoadThatHangsUpEndsTheCommandAndWhatItHides") {
 
 TEST_CASE("aGuardianThatIsAskedToEndLeavesNothing") {
   Guardian guardian;
-  guardian.order("kill -STOP $$ & echo $$; sleep 60\0\0\0"s);  // a stopped command hears no SIGTERM before it goes on
+  guardian.order("echo $$; kill -STOP $$; sleep 60\0\0\0"s);  // a stopped command hears no SIGTERM before it goes on
   const std::string said = guardian.someOutput();
   const auto command = parseNumber(said.substr(0, said.find('\n')));
   REQUIRE(command);
+  for (int i = 0; i < 500 && isRunning(static_cast<pid_t>(*command)); ++i)
+    std::this_thread::sleep_for(std::chrono::milliseconds(10));
   kill(guardian.pid(), SIGTERM);
   CHECK(guardian.waitForEnd(1.5).has_value());
   CHECK(isGoneWithin(static_cast<pid_t>(*command), 0.1));
