@@ -38,8 +38,10 @@ class [[nodiscard]] Result {
   explicit operator bool() const { return std::holds_alternative<T>(m_state); }
   T& value() { return std::get<T>(m_state); }
   const T& value() const { return std::get<T>(m_state); }
-  T& operator*() { return value(); }
-  const T& operator*() const { return value(); }
+  T& operator*() & { return value(); }
+  const T& operator*() const& { return value(); }
+  /// Of a temporary: moved out, so that it outlives it (`for (x : *book->runs())`).
+  T operator*() && { return std::move(value()); }
   T* operator->() { return &value(); }
   const T* operator->() const { return &value(); }
   const Error& error() const { return std::get<Error>(m_state); }

@@ -5,7 +5,7 @@
 
 #include "book/book.h"
 #include "model/json.h"
-#include "tests/support/program.h"
+#include "tests/support/demo_book.h"
 
 using namespace ash;
 using tests::Bench;
@@ -14,7 +14,7 @@ using tests::readFile;
 // That it is the same each time is what golden_test.cpp shows.
 TEST_CASE("theDemoBookShowsEveryState") {
   const Bench bench;
-  REQUIRE(bench.ashg("demo --to a.ashbook").status == 0);
+  tests::putDemoBook(bench, "a.ashbook");
   const Json a = Json::parse(bench.ashg("book info a.ashbook --json").out);
   REQUIRE(a["studies"].size() == 5);
   CHECK(a["studies"][0]["runs"].size() == 19);

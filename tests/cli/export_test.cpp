@@ -6,6 +6,7 @@
 #include "book/book.h"
 #include "book/whole_run.h"
 #include "model/json.h"
+#include "tests/support/demo_book.h"
 #include "tests/support/program.h"
 
 using namespace ash;
@@ -13,10 +14,12 @@ using namespace ash::tests;
 
 TEST_CASE("everyDemoRunComesBackFromItsPackageWithEveryFigure") {
   const Bench bench;
-  REQUIRE(bench.ashg("demo --to a.ashbook").status == 0);
+  tests::putDemoBook(bench, "a.ashbook");
   std::string runs;
   std::vector<std::string> ids;
-  for (const RunSummary& run : *Book::open(bench.path("a.ashbook"), BookAccess::ReadOnly)->runs()) {
+  const auto runsOfDemo = Book::open(bench.path("a.ashbook"), BookAccess::ReadOnly)->runs();
+  REQUIRE(runsOfDemo);
+  for (const RunSummary& run : *runsOfDemo) {
     ids.push_back(run.info.id);
     runs += " " + run.info.id;
   }

@@ -4,7 +4,7 @@
 #include <filesystem>
 #include <set>
 
-#include "tests/support/program.h"
+#include "tests/support/demo_book.h"
 
 using namespace ash;
 using tests::Bench;
@@ -35,7 +35,9 @@ std::string firstDifference(const std::string& was, const std::string& is) {
 TEST_CASE("theDemoBookIsToldAsItWas") {
   const Bench bench;
   const std::string golden = std::string(PROJECT_FOLDER) + "/tests/golden";
-  const std::string command = "'" + golden + "/write' '" ASHG_PROGRAM "' '" + bench.path("now") + "'";
+  tests::putDemoBook(bench, "demo.ashbook");
+  const std::string command =
+      "'" + golden + "/write' '" ASHG_PROGRAM "' '" + bench.path("now") + "' '" + bench.path("demo.ashbook") + "'";
   REQUIRE(std::system(command.c_str()) == 0);
   CHECK(filesOf(bench.path("now")) == filesOf(golden + "/demo"));
   for (const std::string& name : filesOf(golden + "/demo")) {
