@@ -87,7 +87,7 @@ QLineEdit* LadderForm::addField(QGridLayout* grid, int row, int column, const QS
   field->setToolTip(tip);
   grid->addWidget(label, row, column);
   grid->addWidget(field, row, column + 1);
-  connect(field, &QLineEdit::textChanged, this, &LadderForm::check);
+  connect(field, &QLineEdit::textChanged, this, [this] { setProblem({}); });
   connect(field, &QLineEdit::returnPressed, this, [this] {
     if (m_climb->isEnabled()) m_climb->click();
   });
@@ -117,10 +117,11 @@ void LadderForm::questionChanged() {
   m_wanted->setPlaceholderText(QString::number(now.usualWanted));
   m_wantedLabel->setVisible(asks);
   m_wanted->setVisible(asks);
-  check();
+  setProblem({});
 }
 
 void LadderForm::setPlace(const QString& setup, const QString& load) {
+  if (setup != m_setup || load != m_load) m_told.clear();
   m_setup = setup;
   m_load = load;
   m_place->setText(setup.isEmpty() || load.isEmpty() ? tr("A ladder needs a setup and a load; add them in the grid.")
@@ -133,7 +134,11 @@ void LadderForm::setRunning(bool isRunning) {
   check();
 }
 
-void LadderForm::setProblem(const QString& sentence) { m_problem->setText(sentence); }
+// Stays until a field is changed or it is climbed again, whatever else is shown anew meanwhile.
+void LadderForm::setProblem(const QString& sentence) {
+  m_told = sentence;
+  check();
+}
 
 // What can be told without the machine; the rest is told by who climbs.
 void LadderForm::check() {
@@ -146,7 +151,7 @@ void LadderForm::check() {
   if (const QString rule = m_until->text().trimmed(); problem.isEmpty() && !rule.isEmpty()) {
     if (const auto parsed = parseLadderRule(rule.toStdString()); !parsed) problem = text(parsed.error().message);
   }
-  m_problem->setText(problem);
+  m_problem->setText(problem.isEmpty() ? m_told : problem);
   m_climb->setEnabled(problem.isEmpty() && !m_isRunning && !m_setup.isEmpty() && !m_load.isEmpty());
   m_climb->setToolTip(m_isRunning ? tr("A run goes on; the ladder has to wait for it.") : QString());
 }

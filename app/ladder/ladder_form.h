@@ -41,6 +41,7 @@ class LadderForm : public QWidget {
   QStringList arguments() const;
 
   QString m_setup, m_load;
+  QString m_told;  // by who climbs; what is wrong in the fields goes before it
   bool m_isRunning = false;
   QComboBox* m_question;
   QLabel* m_place;

@@ -59,7 +59,8 @@ void MainWindow::startLadder(const QStringList& arguments) {
       m_recorder.startLadder(arguments + QStringList{QStringLiteral("--as-planned")}, m_desk.bookPath());
   if (!started) return tellProblem(text(started.error().message));
   say(tr("The ladder has begun; it goes on when the window is closed."));
-  lookForComplaint(20);
+  constexpr int kLooks = 120;
+  lookForComplaint(kLooks);
 }
 
 void MainWindow::lookForComplaint(int timesLeft) {

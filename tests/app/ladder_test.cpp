@@ -108,7 +108,14 @@ TEST_CASE("whatIsWrongWithALadderIsSaidBesideItsButton") {
   at.fill("ladder-to", "5000");
   CHECK(climb->isEnabled());
   QTest::mouseClick(climb, Qt::LeftButton);
-  REQUIRE(at.shown->waitFor([&] { return at.shown->text("ladder-problem").contains(QStringLiteral("120 W")); }));
+  const bool isSaid =
+      at.shown->waitFor([&] { return at.shown->text("ladder-problem").contains(QStringLiteral("120 W")); });
+  INFO(at.shown->text("ladder-problem").toStdString());
+  REQUIRE(isSaid);
+  // It stays when the plan is shown anew.
+  at.shown->window.desk().edit("speed", [](Study&, StudyPlan& plan) { plan.speed = 30; });
+  at.shown->waitFor([] { return false; }, 300);
+  CHECK(at.shown->text("ladder-problem").contains(QStringLiteral("120 W")));
   CHECK(at.kept().empty());
   // A question that asks for something has a field for it, with its unit.
   auto* question = at.form->find<QComboBox>("ladder-question");
