@@ -127,7 +127,8 @@ Status Turner::checkOrder(const Knob& knob, const KnobTarget& target) const {
 
 Status Turner::write(const std::string& file, const std::string& raw) const {
   const std::string path = m_root + "/" + file;
-  const int descriptor = ::open(path.c_str(), O_WRONLY | O_CLOEXEC | (m_root.empty() ? 0 : O_TRUNC));
+  if (!m_root.empty()) return overwriteSmallFile(path, raw);
+  const int descriptor = ::open(path.c_str(), O_WRONLY | O_CLOEXEC);
   if (descriptor < 0) return Error::io("write", path, errno);
   const std::string line = raw + "\n";
   const ssize_t written = ::write(descriptor, line.data(), line.size());
@@ -185,33 +186,37 @@ Result<Turned> Turner::turn(const std::string& id, const std::string& value,
   return readBack(knob, target);
 }
 
-// Reads a knob anew.
-void Turner::look(const std::string& id) {
+// Reads a knob anew; false when what stands in its file can be read by nobody just now.
+bool Turner::look(const std::string& id) {
   Knob& knob = *std::find_if(m_knobs.begin(), m_knobs.end(), [&](const Knob& one) { return one.id == id; });
   const auto text = readSmallFile(m_root + "/" + knob.files.front());
-  if (!text || text->empty()) return;  // it is just being written
+  if (!text || text->empty()) return false;
   if (knob.isNumber()) {
-    if (const auto number = parseKernelInteger(*text)) knob.value = static_cast<double>(*number) / knob.rawPerUnit;
-    return;
+    const auto number = parseKernelInteger(*text);
+    if (number) knob.value = static_cast<double>(*number) / knob.rawPerUnit;
+    return number.has_value();
   }
   const auto word =
       std::find_if(knob.choices.begin(), knob.choices.end(), [&](const KnobChoice& one) { return one.raw == *text; });
   knob.choice = word == knob.choices.end() ? *text : word->word;
+  return true;
 }
 
 // A driver shows at once what it made of a value, firmware a moment later. The first file is looked at, whose own range
 // may be narrower.
 Turned Turner::readBack(const Knob& knob, const KnobTarget& target) {
-  Turned turned{knob.id, knob.unit, knob.isNumber() ? knobNumber(target.number) : target.word, "", true};
+  Turned turned{knob.id, knob.unit, knob.isNumber() ? knobNumber(target.number) : target.word, "nothing", true};
+  bool isRead = false;
   const double slack = std::max(knob.step.value_or(0), std::abs(target.number) * kReadBackShare) + 1e-9;
   for (auto waited = kLook; waited <= kAnswer && turned.isAsAsked; waited += kLook) {
     std::this_thread::sleep_for(kLook);
-    look(knob.id);
+    if (!look(knob.id)) continue;
+    isRead = true;
     const Knob& now = *find(knob.id);
-    turned.isAsAsked =
-        knob.isNumber() ? now.value && std::abs(*now.value - target.number) <= slack : now.choice == target.word;
-    turned.readBack = knob.isNumber() ? (now.value ? knobNumber(*now.value) : "nothing") : now.choice;
+    turned.isAsAsked = knob.isNumber() ? std::abs(*now.value - target.number) <= slack : now.choice == target.word;
+    turned.readBack = knob.isNumber() ? knobNumber(*now.value) : now.choice;
   }
+  turned.isAsAsked = turned.isAsAsked && isRead;
   return turned;
 }
 
@@ -254,7 +259,7 @@ std::vector<std::string> Turner::putBack(const std::vector<TurnedFile>& files) {
   }
   if (Status gone = m_journal.remove(back); !gone) troubles.push_back(gone.error().message);
   for (const TurnedFile& one : back) {
-    if (find(one.knob) != nullptr) look(one.knob);
+    if (find(one.knob) != nullptr) static_cast<void>(look(one.knob));
   }
   return troubles;
 }

@@ -60,7 +60,7 @@ class Turner {
   Result<std::vector<TurnedFile>> asTheyAre(const Knob& knob) const;
   Turned readBack(const Knob& knob, const KnobTarget& target);
   Status write(const std::string& file, const std::string& raw) const;
-  void look(const std::string& id);
+  bool look(const std::string& id);
   bool isFileOfFan(const std::string& file) const;
   bool canGoBack(const TurnedFile& one) const;
   std::vector<std::string> putBack(const std::vector<TurnedFile>& files);

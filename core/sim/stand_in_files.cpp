@@ -79,11 +79,7 @@ Status Knob::answer(long long value) {
   // What stands there already is not written again: somebody may be turning it on just now.
   const bool isThere = std::exchange(m_taken, std::nullopt) == value;
   m_value = value;
-  if (isThere) return {};
-  std::ofstream out(m_path, std::ios::trunc);
-  out << value << '\n';
-  if (!out.flush()) return Error::io("write", m_path, errno);
-  return {};
+  return isThere ? Status() : overwriteSmallFile(m_path, std::to_string(value));
 }
 
 }  // namespace ash::sim

@@ -32,9 +32,10 @@ TEST_CASE("aKnobIsSetOnAStandInMachineAndRestored") {
   Bench::waitUntil(
       [&] {
         low = bench.ashg("set cpu.power.limit 1 --root root");
-        return low.status == 1;
+        return low.status == 1 && low.out.find("asked 1 W, got 3 W") != std::string::npos;
       },
       20);
+  INFO(low.out);
   CHECK(low.status == 1);
   CHECK(low.out.find("asked 1 W, got 3 W") != std::string::npos);
   CHECK(bench.ashg("set cpu.power.limit lots --root root").status == 2);

@@ -199,7 +199,14 @@ TEST_CASE("aLadderOnAMachineTurnsItsKnobAndPutsItBack") {
   REQUIRE(kept);
   const Channel* limit = kept->log.find("cpu.power.limit");
   REQUIRE(limit != nullptr);
-  CHECK(limit->values.back() == 40);
+  // A busy machine may miss a sweep; what is read is the condition and nothing else.
+  size_t read = 0;
+  for (const double one : limit->values) {
+    if (std::isnan(one)) continue;
+    ++read;
+    CHECK(one == 40);
+  }
+  CHECK(read > 0);
   for (const Problem& problem : kept->log.problems) CHECK(problem.text.find("Asked for") == std::string::npos);
   CHECK(bench.comesTo("cpu.power.limit", before));
 }

@@ -5,6 +5,7 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <array>
 #include <cerrno>
 #include <charconv>
@@ -41,6 +42,19 @@ std::optional<std::string> readSmallFile(const std::string& path) {
   const size_t first = text->find_first_not_of(kBlank);
   if (first == std::string::npos) return std::string();
   return text->substr(first, text->find_last_not_of(kBlank) - first + 1);
+}
+
+Status overwriteSmallFile(const std::string& path, const std::string& text) {
+  const int descriptor = ::open(path.c_str(), O_WRONLY | O_CLOEXEC);
+  if (descriptor < 0) return Error::io("write", path, errno);
+  struct stat status {};
+  const bool isKnown = ::fstat(descriptor, &status) == 0 && status.st_size <= static_cast<off_t>(kLargestText);
+  std::string line = text + "\n";
+  if (isKnown) line.resize(std::max(line.size(), static_cast<size_t>(status.st_size)), '\n');
+  const ssize_t written = isKnown ? ::pwrite(descriptor, line.data(), line.size(), 0) : -1;
+  const int error = isKnown ? errno : EFBIG;
+  ::close(descriptor);
+  return written == static_cast<ssize_t>(line.size()) ? Status() : Error::io("write", path, error);
 }
 
 SysfsFile::SysfsFile(SysfsFile&& other) noexcept { *this = std::move(other); }

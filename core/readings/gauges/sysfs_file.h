@@ -8,6 +8,8 @@
 #include <string_view>
 #include <vector>
 
+#include "model/result.h"
+
 namespace ash {
 
 /// The strict reading of a kernel number: blanks, one signed 64-bit integer, an optional newline. Anything else (text,
@@ -16,6 +18,11 @@ std::optional<int64_t> parseKernelInteger(std::string_view text);
 
 /// A small text file whole, trimmed of blanks and NULs; empty when it cannot be read.
 std::optional<std::string> readSmallFile(const std::string& path);
+
+/// Writes a number or a word over what a small file of a tree holds, in one piece, so that who reads it meanwhile sees
+/// the old one or the new one and never nothing: it is not cut first, what was longer is filled up with newlines. Not
+/// for the kernel's own files, whose length says nothing.
+Status overwriteSmallFile(const std::string& path, const std::string& text);
 
 /// A kernel file kept open. After ENODEV or ENOENT it is opened anew, and once a second it is compared with what stands
 /// at its path (files of a tree outlive their folder while they are open); after repeated errors it is tried every few
