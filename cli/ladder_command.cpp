@@ -180,8 +180,13 @@ int climbLadder(const LadderArguments& options) {
   hands.isAsked = [&] { return isAsked.load(); };
   hands.tell = [&](const Ladder& now) { remarks.say(tellingOf(now)); };
   hands.carryOut = [&](const LadderRun& run) -> Status {
-    if (carryOutRecorder(runArguments(options, run), hands.isAsked)) return {};
-    return Error::environment("Cannot start the recorder of the next step.");
+    const auto status = carryOutRecorder(runArguments(options, run), hands.isAsked);
+    if (!status) return Error::environment("Cannot start the recorder of the next step.");
+    // Refused before it began: the same would be said of it again and again.
+    if (*status == kWrongUse || *status == kEnvironment)
+      return Error::environment(fmt::format("The run of \"{}\" could not be carried out; its own words stand above.",
+                                            withoutControls(run.setup)));
+    return {};
   };
   auto climbed = climb(book, std::move(*ladder), hands);
   remarks.drain();

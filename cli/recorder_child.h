@@ -3,6 +3,7 @@
 #pragma once
 
 #include <functional>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -11,8 +12,8 @@ namespace ash::cli {
 /// The path of this program.
 std::string thisProgram();
 
-/// Starts a program (arguments[0]) and waits until it is over; what it prints goes to stderr. False when it could not
-/// be started. Once `isAsked` says so it is told to end, and waited for.
-bool carryOutRecorder(const std::vector<std::string>& arguments, const std::function<bool()>& isAsked);
+/// Starts a program (arguments[0]) and waits until it is over; what it prints goes to stderr. Its exit status, -1 when
+/// a signal has ended it; none when it could not be started. Once `isAsked` says so it is told to end, and waited for.
+std::optional<int> carryOutRecorder(const std::vector<std::string>& arguments, const std::function<bool()>& isAsked);
 
 }  // namespace ash::cli

@@ -69,7 +69,8 @@ QString RecorderStart::complaint() const {
   QString why;
   if (log.open(QIODevice::ReadOnly)) {
     for (const QString& line : QString::fromUtf8(log.readAll()).split(QLatin1Char('\n'))) {
-      if (line.startsWith(QStringLiteral("ashg: "))) why = line.mid(6);
+      // The first one: what comes after it follows from it.
+      if (why.isEmpty() && line.startsWith(QStringLiteral("ashg: "))) why = line.mid(6);
     }
   }
   return why;

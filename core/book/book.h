@@ -22,8 +22,6 @@ namespace ash {
 
 enum class BookAccess { ReadOnly, ReadWrite };
 
-/// An open book. Several processes may have it open at once (WAL, busy time-out). One thread at a time; every call is
-/// one short transaction. A failed call changes nothing.
 /// A procedure that has a name.
 struct NamedProcedure {
   std::string name;
@@ -40,6 +38,8 @@ struct KeptLadder {
   Json asked = Json::object(), state = Json::object();
 };
 
+/// An open book. Several processes may have it open at once (WAL, busy time-out). One thread at a time; every call is
+/// one short transaction. A failed call changes nothing.
 class Book {
  public:
   static Result<Book> create(const std::string& path);

@@ -16,6 +16,8 @@
 #include "runner/interrupted.h"
 #include "system/clock.h"
 #include "system/confirmed.h"
+#include "system/runtime_folder.h"
+#include "system/sole_lock.h"
 
 namespace ash {
 namespace {
@@ -124,6 +126,15 @@ Result<bool> takeVerdict(const std::string& bookPath, Ladder& ladder, StepVerdic
   return step.held.has_value();
 }
 
+// Only one process climbs a ladder at a time.
+Result<SoleLock> lockOf(const Ladder& ladder) {
+  const auto folder = runtimeSubfolder("ladders");
+  if (!folder) return folder.error();
+  auto lock = SoleLock::take(*folder + "/" + ladder.id);
+  if (!lock || lock->isOurs()) return lock;
+  return Error::environment("This ladder is being climbed by another process; wait for it, or end it.");
+}
+
 Result<Ladder> findToResume(const Book& book, const LadderAsk& ask) {
   auto kept = book.ladders();
   if (!kept) return kept.error();
@@ -167,6 +178,7 @@ Result<Ladder> resumeLadder(const std::string& bookPath, const LadderAsk& ask, c
   if (!book) return book.error();
   auto ladder = findToResume(*book, ask);
   if (!ladder) return ladder;
+  if (const auto lock = lockOf(*ladder); !lock) return lock.error();
   if (const auto closed = closeInterrupted(*book, root); !closed) return closed.error();
   // A run that somebody has called void meanwhile says nothing.
   std::erase_if(ladder->steps, [&](const LadderStep& step) {
@@ -187,6 +199,8 @@ Result<Ladder> resumeLadder(const std::string& bookPath, const LadderAsk& ask, c
 }
 
 Result<Ladder> climb(const std::string& bookPath, Ladder ladder, const LadderHands& hands) {
+  const auto lock = lockOf(ladder);
+  if (!lock) return lock.error();
   int tries = 0;
   while (const auto next = nextStep(ladder)) {
     if (hands.isAsked()) return ladder;

@@ -40,7 +40,8 @@ Result<Ladder> beginLadder(const std::string& bookPath, LadderAsk ask, const std
                            const std::string& created = {});
 
 /// The last ladder of that ask which is not over, with what became of the step that was cut off. Refused: there is
-/// none (one that asks for something else is named with what is different), its recorder goes on still.
+/// none (one that asks for something else is named with what is different), its recorder goes on still, somebody climbs
+/// it.
 Result<Ladder> resumeLadder(const std::string& bookPath, const LadderAsk& ask, const std::string& root);
 
 /// Climbs, and confirms the knobs of its steps: call it for a ladder that a person has asked for, or whose activePart()

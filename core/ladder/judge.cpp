@@ -17,8 +17,12 @@ namespace {
 bool hasRuleStopped(const RunLog& run) {
   return std::any_of(run.facts.events.begin(), run.facts.events.end(), [](const Event& event) {
     if (event.kind != EventKind::Rule) return false;
+    const std::string action = valueIn(event.extra, "action", "");
+    const bool hasStopped =
+        action == stopActionText(StopRule::Action::StopLoad) || action == stopActionText(StopRule::Action::StopRun);
+    // A default rule of a reading without a role cannot be written down, but then it is none of the disk's either.
     const auto rule = parseStopRule(valueIn(event.extra, "rule", ""));
-    return rule && rule->action >= StopRule::Action::StopLoad && rule->kind != StopRule::Kind::Disk;
+    return hasStopped && (!rule || rule->kind != StopRule::Kind::Disk);
   });
 }
 

@@ -96,12 +96,14 @@ Json askToJson(const LadderAsk& ask) {
 }
 
 Result<LadderAsk> askFromJson(const Json& json) {
+  // It is shown in terminals, wherever it came from.
+  const auto wordsAt = [&](const char* key) { return withoutControls(asUtf8(valueIn(json, key, ""))); };
   LadderAsk ask;
-  ask.study = valueIn(json, "study", "");
-  ask.setup = valueIn(json, "setup", "");
-  ask.load = valueIn(json, "load", "");
-  ask.knob = valueIn(json, "knob", "");
-  ask.unit = valueIn(json, "unit", "");
+  ask.study = wordsAt("study");
+  ask.setup = wordsAt("setup");
+  ask.load = wordsAt("load");
+  ask.knob = wordsAt("knob");
+  ask.unit = wordsAt("unit");
   ask.from = valueIn(json, "from", kMissing);
   ask.to = valueIn(json, "to", kMissing);
   ask.step = valueIn(json, "step", kMissing);
@@ -118,7 +120,7 @@ Result<LadderAsk> askFromJson(const Json& json) {
   ask.hold = *hold;
   ask.back = valueIn(json, "back", 1);
   ask.confirmS = valueIn(json, "confirm_s", kMissing);
-  ask.confirmLoad = valueIn(json, "confirm_load", "");
+  ask.confirmLoad = wordsAt("confirm_load");
   ask.bench = valueIn(json, "bench", Json::object());
   if (Status checked = checkAsk(ask); !checked) return checked.error();
   return ask;

@@ -27,12 +27,8 @@ Result<std::vector<Knob>> knobsFor(const std::string& bookPath, const LadderAsk&
 
 Status checkLadderKnob(const std::string& bookPath, LadderAsk& ask) {
   if (!isKnobId(ask.knob)) {
-    const OwnKnob own = ownKnob(ask.knob);
-    ask.unit = own.unit;
-    // A word with dots is an id that is mistyped, rather than something that a person turns.
-    const bool looksLikeId =
-        ask.knob.find('.') != std::string::npos && ask.knob.find_first_of(" ,") == std::string::npos;
-    if (!looksLikeId && !own.name.empty() && isUtf8(ask.knob) && withoutControls(ask.knob) == ask.knob) return {};
+    ask.unit = ownKnob(ask.knob).unit;
+    if (isOwnKnob(ask.knob) && isUtf8(ask.knob) && withoutControls(ask.knob) == ask.knob) return {};
     return Error::badInput(fmt::format(
         "There is no knob \"{}\"; `ashg knobs` lists them, and one that you turn by hand is written \"name, unit\".",
         withoutControls(asUtf8(ask.knob))));

@@ -7,6 +7,7 @@
 #include <cctype>
 #include <cmath>
 
+#include "model/knob_condition.h"
 #include "model/number_text.h"
 #include "model/text.h"
 #include "model/unit.h"
@@ -44,7 +45,8 @@ int digitsFor(double value) {
 }  // namespace
 
 std::string fieldTitle(const std::string& field) {
-  std::string title = field;
+  if (isKnobId(field)) return field;
+  std::string title = isOwnKnob(field) ? ownKnob(field).name : field;
   const UnitSuffix* suffix = suffixOf(field);
   if (suffix != nullptr && !staysInTitle(suffix->suffix)) title.resize(title.size() - suffix->suffix.size());
   for (char& c : title) c = c == '_' ? ' ' : c;
@@ -53,6 +55,8 @@ std::string fieldTitle(const std::string& field) {
 }
 
 std::string fieldUnit(const std::string& field) {
+  if (isKnobId(field)) return unitOfKnob(field);
+  if (isOwnKnob(field)) return ownKnob(field).unit;
   const UnitSuffix* suffix = suffixOf(field);
   return suffix == nullptr ? std::string() : std::string(suffix->unit);
 }
@@ -81,6 +85,8 @@ Json parseFieldValue(const std::string& field, const std::string& typed) {
 }
 
 std::string fieldCode(const std::string& title) {
+  const std::string_view name = trimmed(title);
+  if (isKnobId(name) || isOwnKnob(name)) return std::string(name);
   std::string code;
   for (const char c : trimmed(title)) {
     const auto letter = static_cast<unsigned char>(c);

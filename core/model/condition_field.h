@@ -25,7 +25,8 @@ std::string fieldText(const std::string& field, const Json& value);
 std::string toleranceText(const std::string& field, const Json& target, double tolerance);
 /// What a person typed as the value of a field: a number (with or without its unit, decimal comma allowed) or words.
 Json parseFieldValue(const std::string& field, const std::string& typed);
-/// The code of a field for what a person calls it: "Fan duty" -> "fan_duty"; known codes come back as they are.
+/// The code of a field for what a person calls it: "Fan duty" -> "fan_duty"; known codes, and knobs ("cpu.clock.most",
+/// "core voltage, V"), come back as they are.
 std::string fieldCode(const std::string& title);
 
 }  // namespace ash

@@ -13,8 +13,6 @@
 namespace ash {
 namespace {
 
-constexpr char kPowerLimitField[] = "power_limit_w", kKnobsField[] = "knobs";
-
 std::optional<std::string> valueText(const Json& value) {
   if (value.is_boolean()) return value.get<bool>() ? "on" : "off";
   if (value.is_string()) return value.get<std::string>();
@@ -39,6 +37,20 @@ bool isKnobId(std::string_view name) {
                                 [&](std::string_view end) { return name.size() > end.size() && name.ends_with(end); });
 }
 
+std::string unitOfKnob(std::string_view id) {
+  if (!isKnobId(id)) return {};
+  if (id.find(".power.") != std::string_view::npos) return "W";
+  if (id.find(".clock.") != std::string_view::npos) return "MHz";
+  return id.ends_with(".duty") ? "%" : "";
+}
+
+bool isOwnKnob(std::string_view field) {
+  constexpr size_t kLongestUnit = 3;  // "MHz", "RPM", "mV", "%": a longer word is no unit but part of a name
+  const OwnKnob own = ownKnob(field);
+  return !own.name.empty() && !own.unit.empty() && own.unit.size() <= kLongestUnit &&
+         own.unit.find(' ') == std::string::npos;
+}
+
 OwnKnob ownKnob(std::string_view knob) {
   const size_t comma = knob.rfind(',');
   if (comma == std::string_view::npos) return {std::string(trimmed(knob)), {}};
@@ -53,25 +65,21 @@ std::vector<KnobCondition> knobConditions(const Json& conditions) {
       add(kPowerLimitKnob, value, field, all);
     } else if (field == kKnobsField && value.is_object()) {
       for (const auto& [knob, wanted] : value.items()) add(knob, wanted, field, all);
-    } else if (isKnobId(field)) {
+    } else if (isKnobId(field) || (isOwnKnob(field) && value.is_number())) {
       add(field, value, field, all);
     }
   }
   return all;
 }
 
-std::string fieldOfKnob(const std::string& knob) { return knob == kPowerLimitKnob ? kPowerLimitField : kKnobsField; }
+std::string fieldOfKnob(const std::string& knob) { return knob == kPowerLimitKnob ? kPowerLimitField : knob; }
 
 Json withKnob(Json conditions, const std::string& knob, double value) {
   if (!conditions.is_object()) conditions = Json::object();
-  if (knob == kPowerLimitKnob) {
-    conditions[kPowerLimitField] = value;
-  } else if (conditions.contains(knob)) {
-    conditions[knob] = value;
-  } else {
-    if (!valueIn(conditions, kKnobsField, Json()).is_object()) conditions[kKnobsField] = Json::object();
+  if (valueIn(conditions, kKnobsField, Json()).contains(knob))
     conditions[kKnobsField][knob] = value;
-  }
+  else
+    conditions[fieldOfKnob(knob)] = value;
   return conditions;
 }
 

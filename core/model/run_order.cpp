@@ -15,10 +15,11 @@ bool isAboutMoney(const std::string& field) {
   return field == fields::kPrice || field == fields::kCurrency || field == fields::kNote;
 }
 
-// Knobs that the setup's conditions name.
-bool isTurnedByRun(const std::string& field, bool turnsPowerLimit) {
-  if (field == fieldOfKnob(kPowerLimitKnob)) return turnsPowerLimit;
-  return field == fieldOfKnob({}) || isKnobId(field);
+// Knobs of the machine that the setup's conditions name; those of a person's own need a hand.
+bool isTurnedByRun(const std::string& field, const Json& value, bool turnsPowerLimit) {
+  if (field == kPowerLimitField) return turnsPowerLimit;
+  if (field != kKnobsField || !value.is_object()) return isKnobId(field);
+  return std::all_of(value.items().begin(), value.items().end(), [](const auto& one) { return isKnobId(one.key()); });
 }
 
 }  // namespace
@@ -90,7 +91,7 @@ std::vector<std::string> changesByHand(const Setup* from, const Setup& to, bool 
     const Json* before = from == nullptr ? nullptr : part == &to.parts ? &from->parts : &from->conditions;
     for (const auto& [field, value] : part->items()) {
       const bool isSame = before != nullptr && before->value(field, Json()) == value;
-      if (!isSame && !isAboutMoney(field) && !isTurnedByRun(field, turnsPowerLimit))
+      if (!isSame && !isAboutMoney(field) && !isTurnedByRun(field, value, turnsPowerLimit))
         changes.push_back(fieldTitle(field) + ": " + fieldText(field, value));
     }
   }

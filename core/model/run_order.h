@@ -46,7 +46,7 @@ std::vector<PlannedRun> withoutDecided(std::vector<PlannedRun> toDo, const std::
 
 /// What has to be changed by hand to get from one setup to another, one phrase each ("side panel: mesh"). A setup may
 /// say it in its own words (`parts.by_hand`).
-/// What a run turns by itself, or asks for in a pause, is none; the power limit where `turnsPowerLimit`.
+/// What a run turns by itself is none; the power limit where `turnsPowerLimit`.
 std::vector<std::string> changesByHand(const Setup* from, const Setup& to, bool turnsPowerLimit = false);
 
 }  // namespace ash

@@ -53,7 +53,14 @@ Status arrangeKnobs(const Json& conditions, RunPlan& plan, RunBench& bench) {
       continue;
     }
     Status turnable = bench.canTurn(one.setting.knob);
-    if (!turnable && one.isStatedOnly) continue;
+    if (!turnable && one.isStatedOnly) {
+      // Where the machine has it anyway, or has no such limit, nothing is to be said.
+      const bool isMissed = turnable.error().kind == ErrorKind::Environment && !bench.notAsAsked().empty();
+      if (isMissed)
+        plan.remarks.push_back(
+            fmt::format("{} was not set to {}: {}", one.setting.knob, one.setting.value, turnable.error().message));
+      continue;
+    }
     if (!turnable) return turnable;
     bench.expectTurned(one.field);
     plan.settings.push_back(one.setting);

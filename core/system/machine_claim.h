@@ -3,8 +3,10 @@
 #pragma once
 
 #include <string>
+#include <utility>
 
 #include "model/result.h"
+#include "system/sole_lock.h"
 
 namespace ash {
 
@@ -15,13 +17,9 @@ class MachineClaim {
   /// Refused while another process of this user holds it.
   static Result<MachineClaim> take(const std::string& root, const std::string& who);
 
-  MachineClaim(MachineClaim&& other) noexcept;
-  MachineClaim& operator=(MachineClaim&& other) noexcept;
-  ~MachineClaim();
-
  private:
-  explicit MachineClaim(int descriptor) : m_descriptor(descriptor) {}
-  int m_descriptor = -1;
+  explicit MachineClaim(SoleLock lock) : m_lock(std::move(lock)) {}
+  SoleLock m_lock;
 };
 
 }  // namespace ash

@@ -22,7 +22,8 @@ bool isRungField(const std::string& field) {
   static const std::set<std::string> kFields = {"fan_duty", "fan_mode",  "fan_rpm", "fan_rpm_set", "power_limit_w",
                                                 "price",    "currency",  "room_c",  "note",        "picture",
                                                 "noise",    "noise_dba", "duty",    "knobs"};
-  return kFields.contains(field) || field.ends_with("_duty") || field.ends_with("_power_limit_w") || isKnobId(field);
+  return kFields.contains(field) || field.ends_with("_duty") || field.ends_with("_power_limit_w") || isKnobId(field) ||
+         isOwnKnob(field);
 }
 
 std::string familyKey(const Pool& pool) {

@@ -168,3 +168,46 @@ TEST_CASE("aRunThatCouldNotBeCarriedOutIsNoAnswer") {
   REQUIRE_FALSE(refused);
   CHECK(refused.error().message.find("other knobs") != std::string::npos);
 }
+
+TEST_CASE("aLadderIsClimbedByOneProcessAtATime") {
+  const LadderPlace place;
+  double benchS = 0;
+  const LadderAsk ask = powerLadder("Mesh", 60, 120, 20);
+  auto ladder = beginLadder(place.book(), ask);
+  REQUIRE(ladder);
+  LadderHands hands = simHands(place.book(), 1, benchS);
+  bool isRefused = false;
+  // While a step goes on somebody else wants to climb, or to go on.
+  hands.carryOut = [&](const LadderRun&) -> Status {
+    const auto other = climb(place.book(), *ladder, hands), resumed = resumeLadder(place.book(), ask, "");
+    isRefused = !other && other.error().message.find("another process") != std::string::npos && !resumed;
+    return Error::environment("enough");
+  };
+  CHECK_FALSE(climb(place.book(), *ladder, hands));
+  CHECK(isRefused);
+  CHECK(resumeLadder(place.book(), ask, ""));
+}
+
+TEST_CASE("aStepThatADefaultRuleEndedDidNotHoldWhateverItsReadingIsCalled") {
+  const LadderPlace place;
+  double benchS = 0;
+  auto ladder = beginLadder(place.book(), powerLadder("Mesh", 60, 120, 20));
+  REQUIRE(ladder);
+  LadderHands hands = simHands(place.book(), 1, benchS);
+  const auto whole = hands.carryOut;
+  hands.carryOut = [&](const LadderRun& run) -> Status {
+    if (Status done = whole(run); !done) return done;
+    // As the recorder writes it of a chip whose reading has no role.
+    place.alter(
+        fmt::format("UPDATE run SET outcome = 'stopped by a rule', reason = 'Too hot.' WHERE id = '{}'", run.runId));
+    place.alter(
+        fmt::format("INSERT INTO event (run, at_s, kind, text, extra) VALUES ('{}', 5, 'rule', 'Too hot.', "
+                    "'{{\"rule\": \"chip/temp7 > 90 for 3s\", \"action\": \"stop run\"}}')",
+                    run.runId));
+    return {};
+  };
+  const auto done = climb(place.book(), *ladder, hands);
+  REQUIRE(done);
+  CHECK(done->steps.front().held == false);
+  CHECK(done->steps.front().why == "Too hot.");
+}

@@ -157,7 +157,14 @@ TEST_CASE("aLadderComesBackFromTheBookAsItWas") {
   other.step = 2.5;
   other.until.pop_back();
   CHECK(differencesOf(other, ladder.ask) == std::vector<std::string>{"step", "until"});
-  // What a stranger's book holds.
+  // What a stranger's book holds: nothing of it speaks to a terminal.
+  KeptLadder loud = toKept(ladder);
+  loud.asked["knob"] = "fan\x1B[2J, V";
+  loud.asked["load"] = std::string("a\x1B]0;b\x07");
+  const auto quiet = fromKept(loud);
+  REQUIRE(quiet);
+  CHECK(answerOf(*quiet).find('\x1B') == std::string::npos);
+  CHECK(ladderToJson(*quiet)["knob"] == "fan [2J, V");
   KeptLadder wrong = toKept(ladder);
   wrong.state["steps"][0]["index"] = 99;
   CHECK_FALSE(fromKept(wrong));

@@ -5,6 +5,7 @@
 #include <catch2/catch.hpp>
 
 #include "model/active_parts.h"
+#include "model/condition_field.h"
 #include "model/setup_name.h"
 
 using namespace ash;
@@ -15,23 +16,27 @@ TEST_CASE("conditionsThatNameAKnobAreFoundWithTheirValues") {
                            {"cpu.clock.most", 3000},
                            {"fan.rear.duty", "40"},
                            {"governor", "performance"},
+                           {"firmware voltage, V", 1.2},
+                           {"note, by hand", "none"},
                            {"knobs", {{"cpu.boost", false}, {"core voltage, V", 1.1}, {"cpu.governor", {1, 2}}}}};
   const auto all = knobConditions(conditions);
   std::vector<std::string> words;
   for (const KnobCondition& one : all)
     words.push_back(one.setting.knob + "=" + one.setting.value + (one.isStatedOnly ? " stated" : ""));
   CHECK(words == std::vector<std::string>{"cpu.power.limit=65.5 stated", "cpu.clock.most=3000", "fan.rear.duty=40",
-                                          "cpu.boost=off", "core voltage, V=1.1"});
+                                          "firmware voltage, V=1.2", "cpu.boost=off", "core voltage, V=1.1"});
   CHECK(knobConditions(Json("text")).empty());
   CHECK(knobConditions(Json{{"power_limit_w", "65"}}).empty());
 }
 
 TEST_CASE("aKnobIsPutIntoConditionsWhereItIsTurned") {
   CHECK(withKnob(Json::object(), "cpu.power.limit", 65) == Json{{"power_limit_w", 65.0}});
-  CHECK(withKnob({{"room_c", 22}}, "cpu.clock.most", 3000) ==
-        Json{{"room_c", 22}, {"knobs", {{"cpu.clock.most", 3000.0}}}});
+  CHECK(withKnob({{"room_c", 22}}, "cpu.clock.most", 3000) == Json{{"room_c", 22}, {"cpu.clock.most", 3000.0}});
+  CHECK(withKnob({{"knobs", {{"cpu.boost", "on"}, {"cpu.clock.most", 1}}}}, "cpu.clock.most", 3000) ==
+        Json{{"knobs", {{"cpu.boost", "on"}, {"cpu.clock.most", 3000.0}}}});
+  CHECK(withKnob(Json::object(), "core voltage, V", 1.1) == Json{{"core voltage, V", 1.1}});
   CHECK(withKnob({{"cpu.clock.most", 1}}, "cpu.clock.most", 3000) == Json{{"cpu.clock.most", 3000.0}});
-  CHECK(withKnob({{"knobs", 5}}, "fan.rear.duty", 40) == Json{{"knobs", {{"fan.rear.duty", 40.0}}}});
+  CHECK(withKnob({{"knobs", 5}}, "fan.rear.duty", 40) == Json{{"knobs", 5}, {"fan.rear.duty", 40.0}});
 }
 
 TEST_CASE("aKnobOfAMachineIsToldFromOneOfAPersonsOwn") {
@@ -41,6 +46,19 @@ TEST_CASE("aKnobOfAMachineIsToldFromOneOfAPersonsOwn") {
     CHECK_FALSE(isKnobId(own));
   CHECK(turnByHandWords({"firmware voltage, V", "1.1"}) == "Set firmware voltage to 1.1 V");
   CHECK(turnByHandWords({"dial", "3"}) == "Set dial to 3");
+}
+
+TEST_CASE("aKnobIsWrittenForPeopleUnderItsOwnNameAndUnit") {
+  CHECK(fieldTitle("cpu.clock.most") == "cpu.clock.most");
+  CHECK(fieldText("cpu.clock.most", 3000) == "3000\u202FMHz");
+  CHECK(fieldText("fan.rear.duty", 40) == "40\u202F%");
+  CHECK(fieldTitle("core voltage, V") == "Core voltage");
+  CHECK(fieldText("core voltage, V", 1.1) == "1.1\u202FV");
+  // Typed on Plan they stay what they are, where another name becomes a code.
+  CHECK(fieldCode(" cpu.clock.most ") == "cpu.clock.most");
+  CHECK(fieldCode("core voltage, V") == "core voltage, V");
+  CHECK(fieldCode("Panel, left") == "panel_left");
+  CHECK(parseFieldValue("core voltage, V", "1,1 V") == Json(1.1));
 }
 
 TEST_CASE("conditionsThatTurnKnobsCountOnlyOnceTheyAreConfirmed") {

@@ -130,6 +130,9 @@ TEST_CASE("theChangeByHandNamesWhatDiffers") {
   turned.conditions["knobs"] = {{"fan.rear.duty", 40}};
   CHECK(changesByHand(&study.setups[0], turned) == std::vector<std::string>{"Power limit: 65\u202FW"});
   CHECK(changesByHand(&study.setups[0], turned, true).empty());
+  // What only a hand can turn is one, also where a pause asks for it.
+  turned.conditions["core voltage, V"] = 1.1;
+  CHECK(changesByHand(&study.setups[0], turned, true) == std::vector<std::string>{"Core voltage: 1.1\u202FV"});
   Setup own = study.setups[1];
   own.parts["by_hand"] = "fit the mesh panel";
   CHECK(changesByHand(&study.setups[0], own) == std::vector<std::string>{"fit the mesh panel"});
