@@ -18,7 +18,7 @@ constexpr int kErrorsBeforeBackoff = 5;
 constexpr double kRetryEveryS = 5;
 constexpr double kLookAgainS = 1;
 constexpr size_t kFirstText = 4096;
-constexpr size_t kLargestText = 64 * 1024;
+constexpr size_t kLargestText = 65536;
 }  // namespace
 
 std::optional<int64_t> parseKernelInteger(std::string_view text) {
