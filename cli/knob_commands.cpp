@@ -6,8 +6,7 @@
 #include <memory>
 
 #include "cli/command.h"
-#include "knobs/find_knobs.h"
-#include "knobs/turner.h"
+#include "helper/hands.h"
 #include "runner/sim_knobs.h"
 #include "sim/bench_spec.h"
 
@@ -33,7 +32,7 @@ std::string rangeWords(const Knob& knob) {
 int list(const KnobArguments& options) {
   std::vector<Knob> knobs;
   if (options.sim.empty()) {
-    knobs = findKnobs(options.root);
+    knobs = knobsHere(options.root);
   } else {
     auto spec = sim::loadBench(options.sim, "");
     if (!spec) return fail(spec.error());
@@ -54,9 +53,9 @@ int list(const KnobArguments& options) {
 }
 
 int set(const KnobArguments& options) {
-  auto turner = Turner::open(options.root, TurnedBy::Hand);
-  if (!turner) return fail(turner.error());
-  const auto turned = turner->turn(options.knob, options.value, [&] { return nearestToLimit(options.root); });
+  auto hand = openHand(options.root, TurnedBy::Hand);
+  if (!hand) return fail(hand.error());
+  const auto turned = (*hand)->turn(options.knob, options.value, [&] { return nearestToLimit(options.root); });
   if (!turned) return fail(turned.error());
   if (options.json)
     printJson({{"contract", 1},
@@ -71,16 +70,13 @@ int set(const KnobArguments& options) {
 }
 
 int restore(const KnobArguments& options) {
-  auto turner = Turner::open(options.root, TurnedBy::Hand);
-  if (!turner) return fail(turner.error());
-  const size_t turned = turner->turned().size();
-  const auto troubles = turner->restore(true);
-  if (options.json)
-    printJson({{"contract", 1}, {"restored", turned - turner->turned().size()}, {"problems", troubles}});
-  for (const std::string& trouble : troubles) std::fputs((trouble + "\n").c_str(), stderr);
-  if (!options.json && troubles.empty())
-    std::puts(turned == 0 ? "Nothing was turned." : "All is as it was before it was turned.");
-  return troubles.empty() ? kDone : kAnswerIsNo;
+  const auto back = putAllBack(options.root);
+  if (!back) return fail(back.error());
+  if (options.json) printJson({{"contract", 1}, {"restored", back->files}, {"problems", back->troubles}});
+  for (const std::string& trouble : back->troubles) std::fputs((trouble + "\n").c_str(), stderr);
+  if (!options.json && back->troubles.empty())
+    std::puts(back->files == 0 ? "Nothing was turned." : "All is as it was before it was turned.");
+  return back->troubles.empty() ? kDone : kAnswerIsNo;
 }
 
 }  // namespace

@@ -16,7 +16,7 @@
 #include "cli/signals.h"
 #include "cli/speaker.h"
 #include "desktop/desktop_link.h"
-#include "knobs/find_knobs.h"
+#include "helper/hands.h"
 #include "model/knob_condition.h"
 #include "model/text.h"
 #include "runner/run_queue.h"
@@ -114,7 +114,7 @@ std::string pauseOf(const StudyPlan& plan) {
 }
 
 bool canTurnPowerLimit(const std::string& root) {
-  const auto knobs = findKnobs(root);
+  const auto knobs = knobsHere(root);
   return std::any_of(knobs.begin(), knobs.end(),
                      [](const Knob& knob) { return knob.id == kPowerLimitKnob && knob.isTurnable(); });
 }

@@ -20,6 +20,7 @@
 #include "cli/run_manners.h"
 #include "cli/signals.h"
 #include "cli/speaker.h"
+#include "knobs/turner.h"
 #include "load/load_text.h"
 #include "model/text.h"
 #include "runner/kernel_bench.h"

@@ -10,6 +10,7 @@
 #include <map>
 #include <set>
 
+#include "knobs/writable.h"
 #include "model/role.h"
 #include "model/text.h"
 #include "readings/gauges/root_path.h"
@@ -24,6 +25,7 @@ namespace fs = std::filesystem;
 constexpr double kUwPerW = 1e6, kKhzPerMhz = 1e3, kRawPerPercent = 2.55;
 constexpr double kPowerStepW = 0.125;  // the unit of power limits of package zones
 constexpr int kMostEntries = 4096;
+constexpr char kForRoot[] = "Only root may turn it, or the helper where it is installed.";
 
 /// Reads below a root.
 class Tree {
@@ -43,8 +45,9 @@ class Tree {
   /// Why this process cannot write it; empty = it can.
   std::string refusal(const std::string& file) const {
     const std::string path = m_root + "/" + file;
+    if (!isWritableFile(file)) return fmt::format("/{} is on no list of what may be written.", file);
     if (access(path.c_str(), W_OK) == 0) return {};
-    return errno == EACCES || errno == EPERM ? "Only root may turn it." : fmt::format("/{} cannot be written.", file);
+    return errno == EACCES || errno == EPERM ? kForRoot : fmt::format("/{} cannot be written.", file);
   }
   /// Entries of a folder whose names begin so, by their number.
   std::vector<std::string> entries(const std::string& folder, const std::string& begin) const {
@@ -91,10 +94,13 @@ class KnobFinder {
 
  private:
   void add(Knob knob) {
-    for (const std::string& file : knob.files) {
-      if (knob.whyNot.empty()) knob.whyNot = m_tree.refusal(file);
+    std::vector<std::string> files = knob.files;
+    if (!knob.modeFile.empty()) files.push_back(knob.modeFile);
+    for (const std::string& file : files) {
+      if (!knob.whyNot.empty()) break;
+      knob.whyNot = m_tree.refusal(file);
+      knob.isForRoot = knob.whyNot == kForRoot;
     }
-    if (knob.whyNot.empty() && !knob.modeFile.empty()) knob.whyNot = m_tree.refusal(knob.modeFile);
     // Two controllers of one kind: the second has a number.
     const std::string id = knob.id;
     const auto isTaken = [&] {

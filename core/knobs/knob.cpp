@@ -32,9 +32,11 @@ Json knobToJson(const Knob& knob) {
           {"why_not", knob.isTurnable() ? Json(nullptr) : Json(knob.whyNot)}};
 }
 
+std::string valueText(double value, const std::string& unit) { return fmt::format("{} {}", knobNumber(value), unit); }
+
 std::string valueWords(const Knob& knob) {
   if (!knob.isNumber()) return knob.choice.empty() ? "–" : knob.choice;
-  return knob.value ? fmt::format("{} {}", knobNumber(*knob.value), knob.unit) : "–";
+  return knob.value ? valueText(*knob.value, knob.unit) : "–";
 }
 
 }  // namespace ash

@@ -27,8 +27,9 @@ struct Knob {
   std::vector<KnobChoice> choices;  ///< none for one with numbers
   std::string choice;               ///< the word that it has now; empty = another one
   bool isFan = false;
-  std::string modeFile;  ///< of a fan's duty: pwmN_enable, which has to be 1
-  std::string whyNot;    ///< one sentence why it cannot be turned; empty = it can
+  std::string modeFile;    ///< of a fan's duty: pwmN_enable, which has to be 1
+  std::string whyNot;      ///< one sentence why it cannot be turned; empty = it can
+  bool isForRoot = false;  ///< and it is only the right that is missing
 
   bool isNumber() const { return choices.empty(); }
   bool isTurnable() const { return whyNot.empty(); }
@@ -39,6 +40,9 @@ Json knobToJson(const Knob& knob);
 
 /// A number of a knob, with at most three decimals: "65", "45.5".
 std::string knobNumber(double value);
+
+/// "65 W".
+std::string valueText(double value, const std::string& unit);
 
 /// "88 W", "performance"; "–" where it is not known.
 std::string valueWords(const Knob& knob);

@@ -5,12 +5,10 @@
 #include <string>
 #include <vector>
 
+#include "knobs/knob_hand.h"
 #include "model/result.h"
 
 namespace ash {
-
-/// A person by `ashg set`, which stays until `ashg restore`; or a run, which puts it back at its end.
-enum class TurnedBy { Hand, Run };
 
 /// One file of a knob that was written.
 struct TurnedFile {

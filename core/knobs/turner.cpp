@@ -12,6 +12,7 @@
 #include <thread>
 
 #include "knobs/find_knobs.h"
+#include "knobs/writable.h"
 #include "model/text.h"
 #include "readings/gauges/sysfs_file.h"
 
@@ -23,8 +24,6 @@ constexpr double kReadBackShare = 0.005;                  // a driver rounds to 
 constexpr auto kAnswer = std::chrono::milliseconds(300);  // until firmware has made something else of a value
 constexpr auto kLook = std::chrono::milliseconds(50);
 constexpr char kFullDuty[] = "255", kByHand[] = "1", kModeEnd[] = "_enable";
-
-std::string shownNumber(double value, const std::string& unit) { return fmt::format("{} {}", knobNumber(value), unit); }
 
 std::string dutyOf(const std::string& modeFile) { return modeFile.substr(0, modeFile.size() - (sizeof kModeEnd - 1)); }
 
@@ -39,38 +38,6 @@ bool isPlainValue(const std::string& text) {
 
 }  // namespace
 
-std::string turnedWords(const Turned& turned) {
-  const std::string unit = turned.unit.empty() ? "" : " " + turned.unit;
-  if (turned.isAsAsked) return fmt::format("{}: {}{}", turned.knob, turned.readBack, unit);
-  return fmt::format("{}: asked {}{}, got {}{}", turned.knob, turned.asked, unit, turned.readBack, unit);
-}
-
-Result<KnobTarget> targetOf(const Knob& knob, const std::string& value) {
-  if (!knob.isNumber()) {
-    std::vector<std::string> words;
-    for (const KnobChoice& one : knob.choices) {
-      words.push_back(one.word);
-      if (one.word == value) return KnobTarget{0, one.word, one.raw};
-    }
-    return Error::badInput(
-        fmt::format("{} takes one of: {}; not \"{}\".", knob.id, fmt::join(words, ", "), withoutControls(value)));
-  }
-  std::string_view number = trimmed(value);
-  if (!knob.unit.empty() && number.ends_with(knob.unit))
-    number = trimmed(number.substr(0, number.size() - knob.unit.size()));
-  const auto parsed = parseNumber(number);
-  if (!parsed || !std::isfinite(*parsed))
-    return Error::badInput(
-        fmt::format("{} takes a number ({}), not \"{}\".", knob.id, knob.unit, withoutControls(value)));
-  constexpr double kLargest = 1e9;
-  const double least = knob.least.value_or(0), most = knob.most.value_or(kLargest);
-  if (*parsed < least || *parsed > most || (!knob.least && *parsed <= 0))
-    return Error::badInput(knob.most ? fmt::format("{} goes from {} to {}.", knob.id, shownNumber(least, knob.unit),
-                                                   shownNumber(most, knob.unit))
-                                     : fmt::format("{} has to be above 0.", knob.id));
-  return KnobTarget{*parsed, {}, {}};
-}
-
 std::string putBackLeft(const std::string& root) {
   if (!TurnedJournal::isThere(root)) return {};
   auto turner = Turner::open(root, TurnedBy::Run);
@@ -80,7 +47,7 @@ std::string putBackLeft(const std::string& root) {
     if (one.by == TurnedBy::Run && std::find(ids.begin(), ids.end(), one.knob) == ids.end()) ids.push_back(one.knob);
   }
   if (ids.empty()) return {};
-  const auto troubles = turner->restore();
+  const auto troubles = turner->restore(false);
   if (!troubles.empty()) return fmt::format("{}", fmt::join(troubles, " "));
   return fmt::format("What an earlier run had left turned was put back: {}.", fmt::join(ids, ", "));
 }
@@ -96,21 +63,6 @@ Result<Turner> Turner::open(const std::string& root, TurnedBy by) {
   return turner;
 }
 
-const Knob* Turner::find(const std::string& id) const {
-  const auto found = std::find_if(m_knobs.begin(), m_knobs.end(), [&](const Knob& knob) { return knob.id == id; });
-  return found == m_knobs.end() ? nullptr : &*found;
-}
-
-Status Turner::check(const std::string& id, const std::string& value) const {
-  const Knob* knob = find(id);
-  if (knob == nullptr)
-    return Error::badInput(
-        fmt::format("There is no knob \"{}\" on this machine; `ashg knobs` lists them.", withoutControls(id)));
-  if (!knob->isTurnable()) return Error::environment(fmt::format("{} cannot be turned. {}", id, knob->whyNot));
-  const auto target = targetOf(*knob, value);
-  return target ? Status() : target.error();
-}
-
 // The lowest clock allowed stays below the highest one (Documentation/admin-guide/pm/cpufreq.rst). A procedure may turn
 // the other one first, so that is asked when it is turned.
 Status Turner::checkOrder(const Knob& knob, const KnobTarget& target) const {
@@ -121,12 +73,14 @@ Status Turner::checkOrder(const Knob& knob, const KnobTarget& target) const {
   const bool isInOrder = isMost ? target.number >= *other->value : target.number <= *other->value;
   if (isInOrder) return {};
   return Error::badInput(fmt::format("{} cannot be {} while {} is {}; turn that first.", knob.id,
-                                     shownNumber(target.number, knob.unit), other->id,
-                                     shownNumber(*other->value, other->unit)));
+                                     valueText(target.number, knob.unit), other->id,
+                                     valueText(*other->value, other->unit)));
 }
 
 Status Turner::write(const std::string& file, const std::string& raw) const {
   const std::string path = m_root + "/" + file;
+  if (!isWritableFile(file))
+    return Error::badInput(fmt::format("/{} is no file of a knob; it is not written.", withoutControls(file)));
   if (!m_root.empty()) return overwriteSmallFile(path, raw);
   const int descriptor = ::open(path.c_str(), O_WRONLY | O_CLOEXEC);
   if (descriptor < 0) return Error::io("write", path, errno);

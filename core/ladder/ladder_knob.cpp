@@ -5,8 +5,7 @@
 
 #include <algorithm>
 
-#include "knobs/find_knobs.h"
-#include "knobs/turner.h"
+#include "helper/hands.h"
 #include "model/knob_condition.h"
 #include "model/text.h"
 #include "runner/planned_run.h"
@@ -17,7 +16,7 @@ namespace ash {
 
 Result<std::vector<Knob>> knobsFor(const std::string& bookPath, const LadderAsk& ask) {
   const std::string sim = valueIn(ask.bench, "sim", "");
-  if (sim.empty()) return findKnobs(valueIn(ask.bench, "root", ""));
+  if (sim.empty()) return knobsHere(valueIn(ask.bench, "root", ""));
   const auto place = findPlace(bookPath, ask.study, ask.setup, ask.load);
   if (!place) return place.error();
   auto spec = sim::loadBench(sim, ask.setup, place->conditions);

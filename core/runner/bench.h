@@ -7,7 +7,7 @@
 #include <string>
 #include <vector>
 
-#include "knobs/turner.h"
+#include "knobs/knob_hand.h"
 #include "load/load_worker.h"
 #include "machine/tick.h"
 #include "model/procedure.h"

@@ -30,12 +30,12 @@ void KernelRunBench::readSettings() {
 
 KernelRunBench::~KernelRunBench() { static_cast<void>(KernelRunBench::putBack()); }
 
-Result<Turner*> KernelRunBench::turner() {
-  if (m_turner) return &*m_turner;
-  auto opened = Turner::open(m_machine.description().root, TurnedBy::Run);
+Result<KnobHand*> KernelRunBench::hand() {
+  if (m_hand) return m_hand.get();
+  auto opened = openHand(m_machine.description().root, TurnedBy::Run);
   if (!opened) return opened.error();
-  m_turner.emplace(std::move(*opened));
-  return &*m_turner;
+  m_hand = std::move(*opened);
+  return m_hand.get();
 }
 
 void KernelRunBench::expectTurned(const std::string& field) {
@@ -44,7 +44,7 @@ void KernelRunBench::expectTurned(const std::string& field) {
 }
 
 Status KernelRunBench::canTurn(const std::string& knob) {
-  const auto knobs = turner();
+  const auto knobs = hand();
   if (!knobs) return knobs.error();
   const Knob* found = (*knobs)->find(knob);
   if (found == nullptr) return RunBench::canTurn(knob);
@@ -52,12 +52,12 @@ Status KernelRunBench::canTurn(const std::string& knob) {
 }
 
 Status KernelRunBench::checkKnob(const KnobSetting& setting) {
-  const auto knobs = turner();
+  const auto knobs = hand();
   return knobs ? (*knobs)->check(setting.knob, setting.value) : Status(knobs.error());
 }
 
 Result<Turned> KernelRunBench::turn(const KnobSetting& setting) {
-  const auto knobs = turner();
+  const auto knobs = hand();
   if (!knobs) return knobs.error();
   auto turned = (*knobs)->turn(setting.knob, setting.value, [this] { return nearestNow(); });
   if (!turned) return turned;
@@ -83,8 +83,8 @@ void KernelRunBench::guardFans(const Tick& tick) {
     lookForLimit(sources()[static_cast<size_t>(source)].readings, sweep.values, nearest);
   }
   const NearLimit nearest = nearestNow();
-  if (!nearest.isNear() || !m_turner || !m_turner->hasTurnedFans()) return;
-  const auto troubles = m_turner->releaseFans();
+  if (!nearest.isNear() || !m_hand || !m_hand->hasTurnedFans()) return;
+  const auto troubles = m_hand->releaseFans();
   Event event;
   event.kind = EventKind::Problem;
   event.text = fmt::format("Fans went back to what drives them: {}.", nearest.sentence());
@@ -94,7 +94,7 @@ void KernelRunBench::guardFans(const Tick& tick) {
 }
 
 std::vector<std::string> KernelRunBench::putBack() {
-  return m_turner ? m_turner->restore() : std::vector<std::string>();
+  return m_hand ? m_hand->restore(false) : std::vector<std::string>();
 }
 
 Json KernelRunBench::description() const {

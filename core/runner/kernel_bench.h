@@ -3,8 +3,10 @@
 #pragma once
 
 #include <map>
+#include <memory>
 #include <optional>
 
+#include "helper/hands.h"
 #include "load/load_process.h"
 #include "machine/machine_sources.h"
 #include "machine/sampler.h"
@@ -46,7 +48,7 @@ class KernelRunBench : public RunBench {
   std::string wrongResultsWords() override { return wrongResultsText(m_load.wrong()); }
 
  private:
-  Result<Turner*> turner();
+  Result<KnobHand*> hand();
   void readSettings();
   bool isOwnDoing(const Event& event);
   void guardFans(const Tick& tick);
@@ -61,7 +63,7 @@ class KernelRunBench : public RunBench {
   std::vector<std::string> m_expected;                     // fields of the conditions that are turned by the run
   std::vector<std::pair<double, std::string>> m_turnedTo;  // by the run itself: when (monotonic), what was read back
   std::optional<BackgroundWatch> m_watch;
-  std::optional<Turner> m_turner;        // once a knob is asked for
+  std::unique_ptr<KnobHand> m_hand;      // once a knob is asked for
   std::map<int, NearLimit> m_nearestOf;  // each source's, of its last sweep
   std::vector<Event> m_letGo;            // fans, not yet told
   LoadProcess m_load;

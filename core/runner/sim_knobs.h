@@ -2,7 +2,7 @@
 // What can be turned on a simulated bench, under the names that a machine's knobs have.
 #pragma once
 
-#include "knobs/turner.h"
+#include "knobs/knob_hand.h"
 #include "model/procedure.h"
 #include "sim/bench.h"
 

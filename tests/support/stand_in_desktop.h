@@ -2,54 +2,26 @@
 // A bus of its own with a stand-in for a desktop's services, which remembers what it was asked for.
 #pragma once
 
-#include <signal.h>
-#include <sys/wait.h>
 #include <systemd/sd-bus.h>
 #include <unistd.h>
 
-#include <array>
 #include <atomic>
-#include <cstdlib>
 #include <mutex>
 #include <string>
 #include <thread>
 #include <vector>
 
+#include "tests/support/private_bus.h"
+
 namespace ash::tests {
 
 class StandInDesktop {
  public:
-  StandInDesktop() {
-    int ends[2];
-    if (pipe(ends) != 0) return;
-    m_daemon = fork();
-    if (m_daemon == 0) {
-      dup2(ends[1], 1);
-      execlp("dbus-daemon", "dbus-daemon", "--session", "--nofork", "--nopidfile", "--print-address=1", nullptr);
-      _exit(127);
-    }
-    close(ends[1]);
-    std::array<char, 512> chunk{};
-    std::string address;
-    while (address.find('\n') == std::string::npos) {
-      const ssize_t length = read(ends[0], chunk.data(), chunk.size());
-      if (length <= 0) break;
-      address.append(chunk.data(), static_cast<size_t>(length));
-    }
-    close(ends[0]);
-    address = address.substr(0, address.find('\n'));
-    setenv("DBUS_SESSION_BUS_ADDRESS", address.c_str(), 1);
-    setenv("DBUS_SYSTEM_BUS_ADDRESS", address.c_str(), 1);
-    serve();
-  }
+  StandInDesktop() { serve(); }
   ~StandInDesktop() {
     m_isOver = true;
     if (m_thread.joinable()) m_thread.join();
     if (m_sleepPipe[0] >= 0) close(m_sleepPipe[0]);
-    kill(m_daemon, SIGTERM);
-    waitpid(m_daemon, nullptr, 0);
-    unsetenv("DBUS_SESSION_BUS_ADDRESS");
-    unsetenv("DBUS_SYSTEM_BUS_ADDRESS");
   }
   StandInDesktop(const StandInDesktop&) = delete;
   StandInDesktop& operator=(const StandInDesktop&) = delete;
@@ -143,7 +115,7 @@ class StandInDesktop {
     });
   }
 
-  pid_t m_daemon = -1;
+  PrivateBus m_bus;
   std::atomic<bool> m_isUp{false}, m_isOver{false};
   mutable std::mutex m_mutex;
   std::vector<std::string> m_heard;

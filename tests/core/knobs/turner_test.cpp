@@ -6,71 +6,12 @@
 
 #include "knobs/find_knobs.h"
 #include "knobs/turner.h"
-#include "tests/support/fake_root.h"
+#include "tests/support/knob_tree.h"
 
 using namespace ash;
 using namespace ash::tests;
 
 namespace {
-
-/// A machine with a power zone, two clusters, a graphics card's chip and a board with two fans.
-struct Machine : FakeRoot {
-  explicit Machine(const char* hottestMilli = "45000") {
-    setenv("XDG_STATE_HOME", path("state").c_str(), 1);
-    powerZone("package-0", "intel-rapl/intel-rapl:0",
-              {{"energy_uj", "1"},
-               {"constraint_0_name", "long_term"},
-               {"constraint_0_power_limit_uw", "88000000"},
-               {"constraint_0_max_power_uw", "120000000"},
-               {"constraint_1_name", "short_term"},
-               {"constraint_1_power_limit_uw", "140000000"},
-               {"constraint_1_max_power_uw", "0"}});
-    for (int number = 0; number < 4; ++number)
-      cpu(number, 0, number, number < 2 ? "5100000" : "3900000",
-          {{"cpuinfo_min_freq", "800000"},
-           {"scaling_min_freq", "800000"},
-           {"scaling_max_freq", number < 2 ? "5100000" : "3900000"},
-           {"scaling_governor", "schedutil"},
-           {"scaling_available_governors", number < 2 ? "performance schedutil powersave" : "performance schedutil"}});
-    files("sys/devices/system/cpu/cpufreq", {{"boost", "1"}});
-    chip(0, "pci0000:00/0000:00:01.0/0000:01:00.0", "amdgpu");
-    for (const auto& [name, text] : Files{{"temp1_input", "41000"},
-                                          {"temp1_label", "edge"},
-                                          {"power1_average", "20000000"},
-                                          {"power1_cap", "180000000"},
-                                          {"power1_cap_min", "90000000"},
-                                          {"power1_cap_max", "200000000"},
-                                          {"power1_cap_default", "180000000"}})
-      attribute(name, text + "\n");
-    chip(1, "platform/nct6775.656", "nct6798");
-    for (const auto& [name, text] : Files{{"fan1_input", "900"},
-                                          {"pwm1", "128"},
-                                          {"pwm1_enable", "5"},
-                                          {"fan2_input", "1100"},
-                                          {"pwm2", "200"},
-                                          {"pwm2_enable", "1"},
-                                          {"temp1_input", hottestMilli},
-                                          {"temp1_label", "SYSTIN"},
-                                          {"temp1_crit", "100000"}})
-      attribute(name, text + "\n");
-  }
-  std::string at(const std::string& file) const {
-    std::string text = readFile(path(file));
-    while (text.ends_with('\n')) text.pop_back();
-    return text;
-  }
-  std::string limit() const { return at(kLimit); }
-  /// Every file that a knob writes, with what stands in it.
-  std::map<std::string, std::string> all() const {
-    std::map<std::string, std::string> texts;
-    for (const Knob& knob : findKnobs(path())) {
-      for (const std::string& file : knob.files) texts[file] = at(file);
-    }
-    return texts;
-  }
-  static constexpr const char* kLimit =
-      "sys/devices/virtual/powercap/intel-rapl/intel-rapl:0/constraint_0_power_limit_uw";
-};
 
 const Knob& knobCalled(const std::vector<Knob>& knobs, const std::string& id) {
   const auto found = std::find_if(knobs.begin(), knobs.end(), [&](const Knob& knob) { return knob.id == id; });
@@ -79,7 +20,7 @@ const Knob& knobCalled(const std::vector<Knob>& knobs, const std::string& id) {
   return *found;
 }
 
-Turner opened(const Machine& machine, TurnedBy by = TurnedBy::Run) {
+Turner opened(const KnobTree& machine, TurnedBy by = TurnedBy::Run) {
   auto turner = Turner::open(machine.path(), by);
   if (!turner) FAIL(turner.error().message);
   return std::move(*turner);
@@ -92,13 +33,13 @@ Result<Turned> turn(Turner& turner, const std::string& id, const std::string& va
 }  // namespace
 
 TEST_CASE("knobsAreFoundWithTheirRangesAndChoices") {
-  const Machine machine;
+  const KnobTree machine;
   const auto knobs = findKnobs(machine.path());
   const Knob& limit = knobCalled(knobs, "cpu.power.limit");
   CHECK(limit.value == 88);
   CHECK(limit.most == 120);
   CHECK(limit.unit == "W");
-  CHECK(limit.files == std::vector<std::string>{Machine::kLimit});
+  CHECK(limit.files == std::vector<std::string>{KnobTree::kLimit});
   CHECK(limit.isTurnable());
   // A most of 0 is one that is not known.
   CHECK_FALSE(knobCalled(knobs, "cpu.power.limit.short").most);
@@ -130,7 +71,7 @@ TEST_CASE("knobsAreFoundWithTheirRangesAndChoices") {
 }
 
 TEST_CASE("aKnobIsTurnedReadBackAndPutBack") {
-  const Machine machine;
+  const KnobTree machine;
   const auto before = machine.all();
   {
     Turner turner = opened(machine);
@@ -150,7 +91,7 @@ TEST_CASE("aKnobIsTurnedReadBackAndPutBack") {
     REQUIRE(turn(turner, "cpu.boost", "off"));
     CHECK(machine.at("sys/devices/system/cpu/cpufreq/policy3/scaling_max_freq") == "3000000");
     CHECK(machine.at("sys/devices/system/cpu/cpufreq/boost") == "0");
-    CHECK(turner.restore().empty());
+    CHECK(turner.restore(false).empty());
     CHECK(turner.turned().empty());
   }
   CHECK(machine.all() == before);
@@ -158,7 +99,7 @@ TEST_CASE("aKnobIsTurnedReadBackAndPutBack") {
 }
 
 TEST_CASE("whatAKnobCannotBeIsRefusedAndNothingIsTurned") {
-  const Machine machine;
+  const KnobTree machine;
   const auto before = machine.all();
   Turner turner = opened(machine);
   const auto refusal = [&](const char* id, const char* value) {
@@ -184,12 +125,12 @@ TEST_CASE("whatAKnobCannotBeIsRefusedAndNothingIsTurned") {
   CHECK(refusal("cpu.clock.most", "2000").find("while cpu.clock.least is 3000 MHz") != std::string::npos);
   REQUIRE(turn(turner, "cpu.clock.most", "3500"));
   CHECK(refusal("cpu.clock.least", "3600").find("while cpu.clock.most is 3500 MHz") != std::string::npos);
-  CHECK(turner.restore().empty());
+  CHECK(turner.restore(false).empty());
   CHECK(machine.all() == before);
 }
 
 TEST_CASE("theValueBeforeIsOnDiskBeforeAnythingIsTurned") {
-  const Machine machine;
+  const KnobTree machine;
   // The state's folder cannot be made: nothing may be turned then.
   machine.write("state", "no folder");
   const auto refused = Turner::open(machine.path(), TurnedBy::Run);
@@ -198,7 +139,7 @@ TEST_CASE("theValueBeforeIsOnDiskBeforeAnythingIsTurned") {
 }
 
 TEST_CASE("aFanIsDrivenByHandAndGoesBackToWhatDroveIt") {
-  const Machine machine;
+  const KnobTree machine;
   const std::string folder = "sys/devices/platform/nct6775.656/hwmon/hwmon1/";
   Turner turner = opened(machine);
   std::vector<std::string> duties;
@@ -219,7 +160,7 @@ TEST_CASE("aFanIsDrivenByHandAndGoesBackToWhatDroveIt") {
 }
 
 TEST_CASE("aFanThatWasDrivenByHandHasItsDutyAgainWithItsMode") {
-  const Machine machine;
+  const KnobTree machine;
   const std::string folder = "sys/devices/platform/nct6775.656/hwmon/hwmon1/";
   Turner turner = opened(machine);
   for (const Knob& knob : turner.knobs()) {
@@ -227,13 +168,13 @@ TEST_CASE("aFanThatWasDrivenByHandHasItsDutyAgainWithItsMode") {
   }
   CHECK(machine.at(folder + "pwm2_enable") == "0");
   machine.write(folder + "pwm2", "255\n");  // as its driver does
-  CHECK(turner.restore().empty());
+  CHECK(turner.restore(false).empty());
   CHECK(machine.at(folder + "pwm2_enable") == "1");
   CHECK(machine.at(folder + "pwm2") == "200");
 }
 
 TEST_CASE("whatAPersonHasSetStaysWhenARunPutsItsOwnBack") {
-  const Machine machine;
+  const KnobTree machine;
   {
     Turner person = opened(machine, TurnedBy::Hand);
     REQUIRE(turn(person, "cpu.power.limit", "70"));
@@ -245,7 +186,7 @@ TEST_CASE("whatAPersonHasSetStaysWhenARunPutsItsOwnBack") {
     Turner run = opened(machine);
     REQUIRE(turn(run, "cpu.power.limit", "50"));
     REQUIRE(turn(run, "cpu.boost", "off"));
-    CHECK(run.restore().empty());
+    CHECK(run.restore(false).empty());
   }
   CHECK(machine.limit() == "70000000");
   Turner person = opened(machine, TurnedBy::Hand);
@@ -255,7 +196,7 @@ TEST_CASE("whatAPersonHasSetStaysWhenARunPutsItsOwnBack") {
 }
 
 TEST_CASE("aJournalThatNamesOtherFilesWritesNothing") {
-  const Machine machine;
+  const KnobTree machine;
   {
     Turner turner = opened(machine);
     REQUIRE(turn(turner, "cpu.boost", "off"));
@@ -272,13 +213,13 @@ TEST_CASE("aJournalThatNamesOtherFilesWritesNothing") {
                     {{"knob", "cpu.boost"}, {"file", kept["turned"][0]["file"]}, {"before", "1; rm -rf"}}};
   machine.write(journal.substr(machine.path().size() + 1), kept.dump());
   Turner turner = opened(machine);
-  CHECK(turner.restore().size() == 3);
+  CHECK(turner.restore(false).size() == 3);
   CHECK(machine.at("secret") == "untouched");
   CHECK(machine.at("sys/devices/system/cpu/cpufreq/boost") == "0");
 }
 
 TEST_CASE("noFanIsTurnedDownNearACriticalLimit") {
-  const Machine machine("96000");
+  const KnobTree machine("96000");
   Turner turner = opened(machine);
   for (const Knob& knob : turner.knobs()) {
     if (!knob.id.ends_with(".duty")) continue;
@@ -287,11 +228,11 @@ TEST_CASE("noFanIsTurnedDownNearACriticalLimit") {
     CHECK(slower.error().message.find("4.0 K below its critical limit") != std::string::npos);
     CHECK(turn(turner, knob.id, "100", machine.path()));  // faster is always allowed
   }
-  CHECK(turner.restore().empty());
+  CHECK(turner.restore(false).empty());
 }
 
 TEST_CASE("anotherProcessWaitsAndWhatADeadOneLeftIsPutBack") {
-  const Machine machine;
+  const KnobTree machine;
   const auto before = machine.all();
   const pid_t child = fork();
   REQUIRE(child >= 0);
@@ -318,14 +259,14 @@ TEST_CASE("anotherProcessWaitsAndWhatADeadOneLeftIsPutBack") {
 }
 
 TEST_CASE("anAnswerThatDiffersIsToldAndADeviceThatIsGoneIsKeptInTheJournal") {
-  const Machine machine;
+  const KnobTree machine;
   Turner turner = opened(machine);
   Turned turned{"cpu.power.limit", "W", "45", "23", false};
   CHECK(turnedWords(turned) == "cpu.power.limit: asked 45 W, got 23 W");
   REQUIRE(turn(turner, "gpu.power.limit", "100"));
   const std::string cap = machine.path("sys/devices/pci0000:00/0000:00:01.0/0000:01:00.0/hwmon/hwmon0/power1_cap");
   std::filesystem::remove(cap);
-  const auto troubles = turner.restore();
+  const auto troubles = turner.restore(false);
   REQUIRE(troubles.size() == 1);
   CHECK(troubles[0].find("gpu.power.limit did not go back to 180000000") == 0);
   CHECK(turner.turned().size() == 1);
