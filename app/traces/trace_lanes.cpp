@@ -235,6 +235,7 @@ void TraceLanes::rebuild() {
     m_firstS = 0;
     m_lastS = 1;
   }
+  findSteps();
   for (size_t i = 0; i < all.size(); ++i) {
     const auto& [spec, traced] = all[i];
     m_lanes.push_back(makeLane(spec, static_cast<int>(i), i + 1 == all.size()));
@@ -243,6 +244,7 @@ void TraceLanes::rebuild() {
       drawGroup(lane, m_groups[g], traced[g]);
       drawLostWork(lane, spec, m_groups[g]);
     }
+    drawSteps(lane);
     fitRange(lane);
     drawLimit(lane, spec);
   }
@@ -260,9 +262,11 @@ void TraceLanes::rebuild() {
     addText(rect, px(16), rect->top() + px(17), fitted(all[i].first.unit, look::font(12)), Qt::AlignLeft | Qt::AlignTop,
             theme().softInk, 12, false);
     // Between this lane and the next, where it hides no reading.
+    // Below the lowest stand the times.
+    const bool isLowest = i + 1 == all.size();
     if (!m_lanes[i].note.isEmpty())
-      addText(rect, rect->right(), rect->bottom() - 1, m_lanes[i].note, Qt::AlignRight | Qt::AlignTop, theme().softInk,
-              12, false);
+      addText(rect, rect->right() - (isLowest ? px(4) : 0), isLowest ? rect->top() + 1 : rect->bottom() - 1,
+              m_lanes[i].note, Qt::AlignRight | Qt::AlignTop, theme().softInk, 12, false);
   }
   m_cursorItems.clear();  // titles stay
   drawFlags();

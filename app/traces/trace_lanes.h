@@ -7,6 +7,7 @@
 #include <optional>
 #include <utility>
 
+#include "analysis/run/setting_steps.h"
 #include "app/traces/trace_cache.h"
 #include "app/traces/trace_groups.h"
 #include "model/attachment.h"
@@ -47,6 +48,8 @@ class TraceLanes : public QWidget {
   bool holdsScale() const { return m_holdsScale; }
   /// Lowest and highest value that a lane shows.
   std::pair<double, double> valueRange(int lane) const;
+  /// What stands below a lane: work lost to heat, a step of a setting.
+  QString note(int lane) const { return m_lanes.at(static_cast<size_t>(lane)).note; }
   /// Where the lanes begin and end, in pixels of this widget.
   std::pair<double, double> plotEdges() const;
 
@@ -106,6 +109,10 @@ class TraceLanes : public QWidget {
   void drawGroup(Lane& lane, const TraceGroup& group, const std::shared_ptr<const TracedGroup>& traced);
   void drawLostWork(Lane& lane, const LaneSpec& spec, const TraceGroup& group);
   void drawLimit(Lane& lane, const LaneSpec& spec);
+  void findSteps();
+  void drawSteps(Lane& lane);
+  void drawPole(Lane& lane, double t);
+  void drawMean(Lane& lane, double fromS, double toS, double value);
   void fitRange(Lane& lane);
   void fitToShown();
   void fillShown();
@@ -125,6 +132,8 @@ class TraceLanes : public QWidget {
   std::shared_ptr<const StudyReport> m_report;
   TraceChoice m_choice;
   std::vector<TraceGroup> m_groups;
+  std::vector<SettingStep> m_steps;  // of one of them
+  size_t m_stepped = 0;
   TraceCache m_cache;
   std::vector<Lane> m_lanes;
   std::vector<Attachment> m_files;
