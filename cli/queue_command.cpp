@@ -129,7 +129,8 @@ int queue(const QueueArguments& options) {
   for (int count = 0; options.most == 0 || count < options.most; ++count) {
     const auto book = Book::open(options.book, BookAccess::ReadOnly);
     if (!book) return fail(book.error());
-    const auto next = nextInQueue(*book, options.study, turnsPowerLimit);
+    const auto next = nextInQueue(*book, options.study, turnsPowerLimit,
+                                  options.throughChanges ? QueueOrder::AsPlanned : QueueOrder::NobodyFirst);
     if (!next) return fail(next.error());
     if (!next->run) {
       remarks.say(next->saved == 0 ? "All runs of the plan are done.\n" : savedWords(next->saved));
@@ -151,6 +152,10 @@ int queue(const QueueArguments& options) {
       desktop.tell("The queue needs a person", what, true);
       return kAnswerIsNo;
     }
+    if (next->waiting)
+      remarks.say(fmt::format("{} / {} waits for a change by hand ({}); going on with {} / {}, which needs nobody.\n",
+                              next->waiting->setup, next->waiting->load, joined(next->waitsFor), next->run->setup,
+                              next->run->load));
     const std::string id = newRunId();
     if (!carryOutRecorder(runArguments(options, *next, id), [&] { return isAsked.load(); }))
       return fail(Error::environment("Cannot start the recorder of the next run."));

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 #include <set>
+#include <utility>
 
 #include "analysis/analyze.h"
 #include "analysis/decision/decision.h"
@@ -46,7 +47,7 @@ Result<std::vector<DecidedCell>> cellsDecided(const Book& book, const Study& stu
 
 }  // namespace
 
-Result<QueuedRun> nextInQueue(const Book& book, const std::string& name, bool turnsPowerLimit) {
+Result<QueuedRun> nextInQueue(const Book& book, const std::string& name, bool turnsPowerLimit, QueueOrder order) {
   const auto study = book.study(name);
   if (!study) return study.error();
   const auto runs = book.runs();
@@ -66,12 +67,24 @@ Result<QueuedRun> nextInQueue(const Book& book, const std::string& name, bool tu
   next.left = toDo.size();
   if (toDo.empty()) return next;
   next.run = toDo.front();
+  if (!next.plan.bench.empty()) return next;
   const Setup* last = nullptr;
   for (const RunSummary& run : *runs) {
     if (run.info.study == name) last = findSetup(*study, run.info.setup);
   }
-  const Setup* wanted = findSetup(*study, next.run->setup);
-  if (next.plan.bench.empty() && wanted != nullptr) next.byHand = changesByHand(last, *wanted, turnsPowerLimit);
+  const auto changesFor = [&](const PlannedRun& run) {
+    const Setup* wanted = findSetup(*study, run.setup);
+    return wanted == nullptr ? std::vector<std::string>() : changesByHand(last, *wanted, turnsPowerLimit);
+  };
+  next.byHand = changesFor(*next.run);
+  if (order == QueueOrder::AsPlanned || next.byHand.empty()) return next;
+  for (const PlannedRun& run : toDo) {
+    if (run.repeat != toDo.front().repeat) break;
+    if (!changesFor(run).empty()) continue;
+    next.waiting = std::exchange(next.run, run);
+    next.waitsFor = std::exchange(next.byHand, {});
+    break;
+  }
   return next;
 }
 

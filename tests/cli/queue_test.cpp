@@ -167,6 +167,36 @@ TEST_CASE("aQueueWaitsForAChangeByHandOnARealMachine") {
   CHECK(lines(bench.ashg("queue --book b.ashbook --study s --root root --changed").out) == 2);
 }
 
+TEST_CASE("aQueueGoesOnWithWhatNeedsNobodyWithinARound") {
+  const Bench bench;
+  makeStudy(bench, "");
+  {
+    auto book = Book::openForWork(bench.path("b.ashbook"));
+    REQUIRE(book);
+    const auto before = book->study("s");
+    REQUIRE(before);
+    Study after = *before;
+    // Solid, mesh by hand, and solid again in words: nobody has to touch anything between the first and the third.
+    after.setups = {{"solid", {{"panel", "solid"}}, Json::object()},
+                    {"mesh", {{"panel", "mesh"}}, Json::object()},
+                    {"as it is", {{"panel", "solid"}}, Json::object()}};
+    REQUIRE(book->putStudy(*before, after));
+  }
+  bench.write("root/proc/stat", "cpu  100 0 100 800 0 0 0 0 0 0\n");
+  REQUIRE(bench.ashg("queue --book b.ashbook --study s --root root --changed --most 1").status == 0);
+  const Ran on = bench.ashg("queue --book b.ashbook --study s --root root");
+  INFO(on.err);
+  CHECK(on.status == 1);
+  CHECK(lines(on.out) == 1);
+  CHECK(on.out.find("as it is / all cores #1  completed") != std::string::npos);
+  CHECK(on.err.find(
+            "mesh / all cores waits for a change by hand (Panel: mesh); going on with as it is / all cores, which "
+            "needs nobody.\n") != std::string::npos);
+  // The second round is not begun before the first is done, though its first run would need nobody.
+  CHECK(on.err.find("The queue waits for a change by hand. Before mesh / all cores: Panel: mesh.") !=
+        std::string::npos);
+}
+
 TEST_CASE("aQueueStartsNoRunThatWouldWaitForNobody") {
   const Bench bench;
   makeStudy(bench, "larch12");
