@@ -6,6 +6,7 @@
 #include <QKeyEvent>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -16,6 +17,7 @@
 #include "app/study/study_desk.h"
 #include "ladder/answer.h"
 #include "ladder/arguments.h"
+#include "ladder/climb.h"
 
 namespace ash {
 using look::px;
@@ -59,6 +61,11 @@ LadderPage::LadderPage(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_de
     showChosen();
   });
   connect(m_goOn, &QPushButton::clicked, this, &LadderPage::goOn);
+  constexpr int kAgainMs = 1000;
+  m_again = new QTimer(this);
+  m_again->setSingleShot(true);
+  m_again->setInterval(kAgainMs);
+  connect(m_again, &QTimer::timeout, this, &LadderPage::showChosen);
   connect(&desk, &StudyDesk::changed, this, &LadderPage::refresh);
   refresh();
 }
@@ -125,7 +132,10 @@ void LadderPage::showChosen() {
       std::find_if(m_ladders.begin(), m_ladders.end(), [&](const Ladder& one) { return one.id == m_shownId; });
   const bool isThere = shown != m_ladders.end();
   m_row->show(isThere ? std::optional(*shown) : std::nullopt);
-  m_goOn->setVisible(isThere && !shown->isOver && !m_isRunning);
+  // Between two of its runs somebody climbs it still.
+  const bool isClimbed = isThere && !shown->isOver && !m_isRunning && isBeingClimbed(*shown);
+  m_goOn->setVisible(isThere && !shown->isOver && !m_isRunning && !isClimbed);
+  if (isClimbed) m_again->start();
   if (isThere) {
     m_answer->setText(text(answerOf(*shown)));
     return;

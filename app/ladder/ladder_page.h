@@ -51,6 +51,7 @@ class LadderPage : public QWidget {
   LadderRow* m_row;
   QLabel* m_answer;
   QPushButton* m_goOn;
+  QTimer* m_again;  // looks again whether it is climbed
   LadderForm* m_form;
 };
 

@@ -15,7 +15,7 @@
 #include "app/study/run_column.h"
 #include "app/study/study_desk.h"
 #include "ladder/answer.h"
-#include "ladder/search.h"
+#include "ladder/ladder_places.h"
 
 namespace ash {
 using look::px;
@@ -45,38 +45,13 @@ LadderRow::LadderRow(const StudyDesk& desk, QWidget* parent) : QWidget(parent), 
 
 void LadderRow::show(const std::optional<Ladder>& ladder) {
   m_ladder = ladder;
-  m_places = places();
+  m_places = m_ladder ? placesOf(*m_ladder, kMostToCome) : std::vector<LadderPlace>();
   choose(std::min(m_chosen, m_places.empty() ? 0 : m_places.size() - 1));
   updateGeometry();
 }
 
 QSize LadderRow::minimumSizeHint() const {
   return {px(64 + kPitch * static_cast<double>(std::max<size_t>(1, m_places.size()))), px(kHigh)};
-}
-
-std::vector<LadderRow::Place> LadderRow::places() const {
-  std::vector<Place> all;
-  if (!m_ladder) return all;
-  // A number that no step has, where none comes next.
-  NextStep next{kMostLadderSteps, false};
-  if (!m_ladder->isOver) next = nextStep(*m_ladder).value_or(next);
-  const LadderBounds bounds = boundsOf(*m_ladder);
-  const size_t count = m_ladder->ask.stepCount();
-  for (size_t index = 0; index < count; ++index) {
-    Place place{index, nullptr, !next.isConfirming && next.index == index, false};
-    for (const LadderStep& step : m_ladder->steps) {
-      if (!step.isConfirming && step.index == index) place.step = &step;
-    }
-    // What is beyond the first that does not hold, or between what is known at the end, is never run.
-    const bool mayCome = !m_ladder->isOver && (!bounds.fails || index < *bounds.fails) && count <= kMostToCome;
-    if (place.step != nullptr || place.isNext || mayCome) all.push_back(place);
-  }
-  for (const LadderStep& step : m_ladder->steps) {
-    if (step.isConfirming) all.push_back({step.index, &step, false, true});
-  }
-  const bool isConfirmNext = next.isConfirming && (m_ladder->steps.empty() || m_ladder->steps.back().held);
-  if (isConfirmNext) all.push_back({next.index, nullptr, true, true});
-  return all;
 }
 
 QRectF LadderRow::rectOf(size_t place) const {
@@ -93,7 +68,7 @@ std::optional<size_t> LadderRow::placeAt(const QPointF& at) const {
   return std::nullopt;
 }
 
-QString LadderRow::wordsOf(const Place& place) const {
+QString LadderRow::wordsOf(const LadderPlace& place) const {
   if (place.step != nullptr && place.step->held) {
     if (!*place.step->held) return tr("does not");
     return place.isConfirming ? tr("confirmed") : tr("holds");
@@ -103,7 +78,7 @@ QString LadderRow::wordsOf(const Place& place) const {
   return {};
 }
 
-void LadderRow::paintPlace(QPainter& painter, size_t number, const Place& place) const {
+void LadderRow::paintPlace(QPainter& painter, size_t number, const LadderPlace& place) const {
   const auto& t = theme();
   const QRectF rect = rectOf(number);
   look::ColumnSpec column;

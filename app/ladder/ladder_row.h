@@ -6,7 +6,7 @@
 #include <optional>
 #include <vector>
 
-#include "ladder/ladder.h"
+#include "ladder/ladder_places.h"
 
 namespace ash {
 
@@ -34,23 +34,16 @@ class LadderRow : public QWidget {
   bool event(QEvent* event) override;
 
  private:
-  /// One place of the row: a step that was run, or one that may come.
-  struct Place {
-    size_t index = 0;
-    const LadderStep* step = nullptr;  ///< none: not run
-    bool isNext = false, isConfirming = false;
-  };
-  std::vector<Place> places() const;
   QRectF rectOf(size_t place) const;
   std::optional<size_t> placeAt(const QPointF& at) const;
-  void paintPlace(QPainter& painter, size_t number, const Place& place) const;
-  QString wordsOf(const Place& place) const;
+  void paintPlace(QPainter& painter, size_t number, const LadderPlace& place) const;
+  QString wordsOf(const LadderPlace& place) const;
   void choose(size_t place);
   void wantRun();
 
   const StudyDesk& m_desk;
   std::optional<Ladder> m_ladder;
-  std::vector<Place> m_places;
+  std::vector<LadderPlace> m_places;
   size_t m_chosen = 0;
 };
 

@@ -102,6 +102,7 @@ class MainWindow : public QMainWindow {
   void startRun(const StartRequest& request);
   void startQueue();
   void startLadder(const QStringList& arguments);
+  void showLadderOfRun();
   void lookForComplaint(int timesLeft);
   bool isAllowed(const std::string& study, const std::string& setup, const std::string& load,
                  std::function<void()> then);

@@ -81,7 +81,12 @@ WatchStation* MainWindow::watch() {
     goTo(Plan);
     plan()->focusGrid();
   });
+  connect(m_watch, &WatchStation::ladderWanted, this, [this] {
+    goTo(Plan);
+    plan()->showLadders(true);
+  });
   m_watch->setStudies(m_desk.studies());
+  showLadderOfRun();
   return m_watch;
 }
 

@@ -101,6 +101,13 @@ void MainWindow::takeNews(const std::shared_ptr<const LiveBatch>& batch) {
   lookAsNeeded();
   refreshTrail();
   if (batch->begun) refreshEarlier();
+  if (batch->begun) showLadderOfRun();
+}
+
+// Watch shows the ladder that its run is a step of.
+void MainWindow::showLadderOfRun() {
+  if (m_watch == nullptr) return;
+  m_watch->setLadder(m_live.hasRun() ? m_desk.ladderOf(m_live.info().id) : std::nullopt);
 }
 
 // A line for a run that is over goes into the book; a void makes the run void, which can be undone.

@@ -75,6 +75,7 @@ void MainWindow::connectReader() {
 void MainWindow::listenToDesk() {
   connect(&m_desk, &StudyDesk::changed, this, [this] {
     if (m_watch != nullptr) m_watch->setStudies(m_desk.studies());
+    showLadderOfRun();
     showLastRun();
     refreshTrail();
     refreshEarlier();

@@ -97,6 +97,16 @@ std::vector<Ladder> StudyDesk::ladders() const {
   return ours;
 }
 
+std::optional<Ladder> StudyDesk::ladderOf(const std::string& run) const {
+  if (!m_view) return std::nullopt;
+  for (const Ladder& ladder : m_view->ladders) {
+    const bool isOurs = std::any_of(ladder.steps.begin(), ladder.steps.end(),
+                                    [&](const LadderStep& step) { return step.runId == run; });
+    if (isOurs) return ladder;
+  }
+  return std::nullopt;
+}
+
 const std::vector<Attachment>& StudyDesk::attachments() const {
   static const std::vector<Attachment> kNone;
   return m_view ? m_view->attachments : kNone;

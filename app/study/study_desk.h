@@ -31,6 +31,8 @@ class StudyDesk : public QObject {
   const std::vector<Attachment>& attachments() const;
   /// Ladders of the study in hand, in the order in which they were begun.
   std::vector<Ladder> ladders() const;
+  /// The ladder that a run is a step of, of whatever study of the book.
+  std::optional<Ladder> ladderOf(const std::string& run) const;
   /// Figures of the study as far as they are worked out; null before the first.
   const std::shared_ptr<const StudyReport>& report() const { return m_report; }
   int workedOut() const { return m_done; }

@@ -13,6 +13,7 @@
 #include "app/entry/entry_dock.h"
 #include "app/look/theme.h"
 #include "app/watch/budget_panel.h"
+#include "app/watch/ladder_strip.h"
 #include "app/watch/lanes.h"
 #include "app/watch/pause_card.h"
 #include "app/watch/start_form.h"
@@ -90,6 +91,9 @@ QWidget* WatchStation::buildCentre() {
   m_head->setFont(look::font(15));
   m_head->setContentsMargins(px(16), px(10), px(16), px(6));
   column->addWidget(m_head);
+  m_ladder = new LadderStrip(m_model, centre);
+  connect(m_ladder, &LadderStrip::wanted, this, &WatchStation::ladderWanted);
+  column->addWidget(m_ladder);
   m_banner = new QLabel(centre);
   m_banner->setTextFormat(Qt::PlainText);
   m_banner->setObjectName(QStringLiteral("banner"));
@@ -141,6 +145,8 @@ void WatchStation::setStudies(const std::vector<Study>& studies) {
   m_form->setStudies(studies);
   refreshEntry();
 }
+
+void WatchStation::setLadder(const std::optional<Ladder>& ladder) { m_ladder->show(ladder); }
 
 void WatchStation::focusEntry() {
   if (m_dock->isVisible()) m_dock->focusLine();

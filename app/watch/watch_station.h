@@ -4,7 +4,10 @@
 
 #include <QWidget>
 
+#include <optional>
+
 #include "app/watch/live_model.h"
+#include "ladder/ladder.h"
 #include "model/study.h"
 #include "runner/message_type.h"
 
@@ -15,6 +18,7 @@ namespace ash {
 
 class BudgetPanel;
 class EntryDock;
+class LadderStrip;
 class Lanes;
 class StartForm;
 class TrackPanel;
@@ -29,6 +33,8 @@ class WatchStation : public QWidget {
   StartForm* form() { return m_form; }
   Lanes* lanes() { return m_lanes; }
   void setStudies(const std::vector<Study>& studies);
+  /// The ladder that the run is a step of; none where it is of none.
+  void setLadder(const std::optional<Ladder>& ladder);
   /// Puts the cursor into the entry line.
   void focusEntry();
   /// An answer to the last line that was entered: kept, or why not.
@@ -41,6 +47,8 @@ class WatchStation : public QWidget {
   void lateEntry(const QString& run, const QString& line);
   /// The next run of the plan is wanted.
   void planWanted();
+  /// The whole ladder of the run is wanted.
+  void ladderWanted();
 
  private:
   QWidget* buildCentre();
@@ -54,6 +62,7 @@ class WatchStation : public QWidget {
   StartForm* m_form;
   TrackPanel* m_track;
   QLabel* m_head;
+  LadderStrip* m_ladder;
   QLabel* m_banner;
   QStackedWidget* m_middle;
   Lanes* m_lanes;

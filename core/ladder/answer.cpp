@@ -9,10 +9,18 @@
 
 #include "ladder/search.h"
 #include "model/knob_condition.h"
+#include "model/number_text.h"
 #include "model/text.h"
 
 namespace ash {
 namespace {
+
+// A sentence within one, unless it begins with letters that are always large.
+std::string withinASentence(std::string words) {
+  if (words.size() > 1 && std::islower(static_cast<unsigned char>(words[1])) != 0)
+    words[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(words[0])));
+  return words;
+}
 
 // Why the step that bounds it did not hold, without its full stop.
 std::string whyNotHeld(const Ladder& ladder, size_t index) {
@@ -20,10 +28,7 @@ std::string whyNotHeld(const Ladder& ladder, size_t index) {
     if (step.isConfirming || step.index != index || !step.held || *step.held) continue;
     std::string why = step.why;
     while (why.ends_with('.')) why.pop_back();
-    // A sentence within one, unless it begins with letters that are always large.
-    if (why.size() > 1 && std::islower(static_cast<unsigned char>(why[1])) != 0)
-      why[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(why[0])));
-    return why.empty() ? why : " (" + why + ")";
+    return why.empty() ? why : " (" + withinASentence(std::move(why)) + ")";
   }
   return {};
 }
@@ -39,12 +44,27 @@ std::string foundWords(const Ladder& ladder, const LadderBounds& bounds) {
                      whyNotHeld(ladder, *bounds.fails));
 }
 
-// How far the value that is chosen stands from the one that does not hold.
+// The run that speaks for the value that is chosen: the one that confirmed it, else its step.
+const LadderStep* speakerOf(const Ladder& ladder, size_t chosen) {
+  const LadderStep* speaker = nullptr;
+  for (const LadderStep& step : ladder.steps) {
+    const bool isOf = step.index == chosen && step.held.value_or(false);
+    if (isOf && (speaker == nullptr || step.isConfirming || !speaker->isConfirming)) speaker = &step;
+  }
+  return speaker;
+}
+
+// How far the value that is chosen stands from the one that does not hold, and what it left to the nearest limit.
 std::string marginWords(const Ladder& ladder, const LadderBounds& bounds) {
-  if (!bounds.fails) return {};
-  const size_t steps = *bounds.fails - *bounds.chosen;
-  return fmt::format(", {} away from what does not hold",
-                     valueWords(ladder.ask, static_cast<double>(steps) * ladder.ask.step));
+  std::string words;
+  if (bounds.fails)
+    words = fmt::format(", {} away from what does not hold",
+                        valueWords(ladder.ask, static_cast<double>(*bounds.fails - *bounds.chosen) * ladder.ask.step));
+  const LadderStep* speaker = speakerOf(ladder, *bounds.chosen);
+  if (speaker != nullptr && speaker->leftK)
+    words += fmt::format(", with {} left to the limit of {}", withUnit(*speaker->leftK, 1, "K"),
+                         withinASentence(speaker->leftOf));
+  return words;
 }
 
 std::string chosenWords(const Ladder& ladder, const LadderBounds& bounds) {

@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <thread>
 #include <utility>
 
 #include "book/run_writer.h"
@@ -123,15 +124,25 @@ Result<bool> takeVerdict(const std::string& bookPath, Ladder& ladder, StepVerdic
   step.held = verdict.held;
   step.why = verdict.why;
   step.readBack = verdict.readBack;
+  step.leftK = verdict.leftK;
+  step.leftOf = verdict.leftOf;
   return step.held.has_value();
 }
 
-// Only one process climbs a ladder at a time.
-Result<SoleLock> lockOf(const Ladder& ladder) {
+Result<SoleLock> tryLock(const Ladder& ladder) {
   const auto folder = runtimeSubfolder("ladders");
   if (!folder) return folder.error();
-  auto lock = SoleLock::take(*folder + "/" + ladder.id);
-  if (!lock || lock->isOurs()) return lock;
+  return SoleLock::take(*folder + "/" + ladder.id);
+}
+
+// Only one process climbs a ladder at a time. Who only looks whether it is climbed has it for a moment.
+Result<SoleLock> lockOf(const Ladder& ladder) {
+  constexpr int kTries = 25;
+  for (int i = 0; i < kTries; ++i) {
+    auto lock = tryLock(ladder);
+    if (!lock || lock->isOurs()) return lock;
+    std::this_thread::sleep_for(std::chrono::milliseconds(20));
+  }
   return Error::environment("This ladder is being climbed by another process; wait for it, or end it.");
 }
 
@@ -196,6 +207,11 @@ Result<Ladder> resumeLadder(const std::string& bookPath, const LadderAsk& ask, c
   if (!isKnown || !*isKnown) ladder->steps.pop_back();
   if (Status kept = book->putLadder(toKept(*ladder)); !kept) return kept.error();
   return ladder;
+}
+
+bool isBeingClimbed(const Ladder& ladder) {
+  const auto lock = tryLock(ladder);
+  return lock && !lock->isOurs();
 }
 
 Result<Ladder> climb(const std::string& bookPath, Ladder ladder, const LadderHands& hands) {

@@ -44,6 +44,9 @@ Result<Ladder> beginLadder(const std::string& bookPath, LadderAsk ask, const std
 /// it.
 Result<Ladder> resumeLadder(const std::string& bookPath, const LadderAsk& ask, const std::string& root);
 
+/// Some process climbs it now.
+bool isBeingClimbed(const Ladder& ladder);
+
 /// Climbs, and confirms the knobs of its steps: call it for a ladder that a person has asked for, or whose activePart()
 /// is confirmed. Other knobs of its setup are confirmed by nobody here, so that a run of them is refused. Until all is
 /// known, somebody asks for its end, or a run could not be carried out (an error, and the ladder can be resumed).

@@ -56,6 +56,18 @@ double meanInWindow(const RunLog& run, const Role& role) {
   return count == 0 ? kMissing : sum / static_cast<double>(count);
 }
 
+// The temperature that is nearest to its limit in the window; a run without window or limits leaves both empty.
+void lookForRoomLeft(const RunLog& run, StepVerdict& verdict) {
+  const Figures figures = analyzeRun(run);
+  for (const ChannelFigures& channel : figures.channels) {
+    if (!channel.headroomK || !std::isfinite(*channel.headroomK)) continue;
+    if (verdict.leftK && *verdict.leftK <= *channel.headroomK) continue;
+    verdict.leftK = channel.headroomK;
+    const Role role(channel.name);
+    verdict.leftOf = role.empty() ? channel.name : role.title();
+  }
+}
+
 // Of the first step that was held: what later ones are held against.
 const LadderStep* firstOf(const Ladder& ladder, const LadderStep& step) {
   for (const LadderStep& one : ladder.steps) {
@@ -67,6 +79,7 @@ const LadderStep* firstOf(const Ladder& ladder, const LadderStep& step) {
 Result<StepVerdict> judgeAgainstFirst(const Book& book, const Ladder& ladder, const LadderStep& step, const RunLog& run,
                                       StepVerdict verdict) {
   verdict.held = true;
+  lookForRoomLeft(run, verdict);
   // Another load does another amount of work: it is not held against the first.
   const bool isOtherLoad = step.isConfirming && !ladder.ask.confirmLoad.empty();
   const LadderStep* first = isOtherLoad ? nullptr : firstOf(ladder, step);
@@ -83,6 +96,8 @@ Result<StepVerdict> judgeAgainstFirst(const Book& book, const Ladder& ladder, co
     const double percent = 100 * now / meanInWindow(*before, rule->role);
     if (!(rule->isBelow ? percent < rule->percent : percent > rule->percent)) continue;
     verdict.held = false;
+    verdict.leftK.reset();
+    verdict.leftOf.clear();
     verdict.why = fmt::format("{} was at {} of the first step's.", rule->role.title(), withUnit(percent, 1, "%"));
     return verdict;
   }

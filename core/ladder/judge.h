@@ -15,7 +15,9 @@ struct StepVerdict {
   std::optional<bool> held;  ///< none: it has to be done again, for nothing is known of it
   std::string why;           ///< it did not hold
   std::optional<double> readBack;
-  bool isStopped = false;  ///< somebody ended the run by hand
+  std::optional<double> leftK;  ///< it held: how far below its limit the nearest temperature was, in the run's window
+  std::string leftOf;           ///< which one
+  bool isStopped = false;       ///< somebody ended the run by hand
 };
 
 /// An error where the run could not be carried out for another reason than what the ladder looks for.

@@ -37,7 +37,9 @@ Json stepToJson(const Ladder& ladder, const LadderStep& step) {
           {"run", step.runId.empty() ? Json(nullptr) : Json(step.runId)},
           {"setup", step.setup},
           {"held", step.held ? Json(*step.held) : Json(nullptr)},
-          {"why", step.why.empty() ? Json(nullptr) : Json(step.why)}};
+          {"why", step.why.empty() ? Json(nullptr) : Json(step.why)},
+          {"left_k", numberOrNull(step.leftK)},
+          {"left_of", step.leftOf.empty() ? Json(nullptr) : Json(step.leftOf)}};
 }
 
 }  // namespace
@@ -144,7 +146,9 @@ KeptLadder toKept(const Ladder& ladder) {
                      {"run", step.runId},
                      {"read_back", numberOrNull(step.readBack)},
                      {"held", step.held ? Json(*step.held) : Json(nullptr)},
-                     {"why", step.why}});
+                     {"why", step.why},
+                     {"left_k", numberOrNull(step.leftK)},
+                     {"left_of", step.leftOf}});
   }
   return {ladder.id,
           ladder.ask.study,
@@ -168,6 +172,8 @@ Result<Ladder> fromKept(const KeptLadder& kept) {
     if (const double value = valueIn(one, "read_back", kMissing); std::isfinite(value)) step.readBack = value;
     if (const Json held = valueIn(one, "held", Json()); held.is_boolean()) step.held = held.get<bool>();
     step.why = withoutControls(valueIn(one, "why", ""));
+    if (const double left = valueIn(one, "left_k", kMissing); std::isfinite(left)) step.leftK = left;
+    step.leftOf = withoutControls(valueIn(one, "left_of", ""));
     if (step.index >= ladder.ask.stepCount() || ladder.steps.size() >= 2 * kMostLadderSteps)
       return Error::badInput(
           fmt::format("The ladder {} cannot be read: it has a step that it does not have.", kept.id));

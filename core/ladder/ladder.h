@@ -58,9 +58,11 @@ struct LadderStep {
   size_t index = 0;
   bool isConfirming = false;
   std::string setup, runId;
-  std::optional<double> readBack;  ///< what the knob had; none for a hand's
-  std::optional<bool> held;        ///< none while it goes on, or when it has to be done again
-  std::string why;                 ///< it did not hold
+  std::optional<double> readBack;    ///< what the knob had; none for a hand's
+  std::optional<bool> held;          ///< none while it goes on, or when it has to be done again
+  std::string why;                   ///< it did not hold
+  std::optional<double> leftK = {};  ///< of one that held: how far below its limit the nearest temperature was
+  std::string leftOf = {};           ///< which one
 };
 
 struct Ladder {

@@ -11,6 +11,7 @@
 #include "app/ladder/ladder_row.h"
 #include "app/plan/plan_station.h"
 #include "app/study/study_desk.h"
+#include "app/watch/ladder_strip.h"
 #include "app/watch/pause_card.h"
 #include "tests/support/desk.h"
 
@@ -71,14 +72,29 @@ TEST_CASE("aLadderOfTwoHandSetStepsIsDrivenByKeys") {
       const auto* card = at.shown->window.findChild<PauseCard*>();
       return card != nullptr && card->isVisible() && at.shown->text("pause-words") == QLatin1String(asked);
     }));
+    // Above the lanes stands how far the ladder is.
+    auto* strip = at.shown->window.findChild<LadderStrip*>();
+    const bool isFirst = QLatin1String(asked).endsWith(QStringLiteral("1.2 V"));
+    const QString wanted =
+        isFirst ? QStringLiteral("Run 1 of at most 2 · nothing is known yet · it waits for you at each step")
+                : QStringLiteral("Run 2 of at most 2 · 1.2 V holds · it waits for you at each step");
+    REQUIRE(at.shown->waitFor([&] { return strip->isVisible() && strip->words() == wanted; }));
     QTest::keyClick(at.form->find<QLineEdit>("pause-found"), Qt::Key_Return);
     REQUIRE(at.shown->waitFor([&] { return !at.shown->window.findChild<PauseCard*>()->isVisible(); }));
   }
   REQUIRE(at.shown->waitFor([&] { return at.kept().size() == 1 && at.kept().front().state["over"] == true; }));
-  at.shown->window.goTo(0);
+  // From there a key leads to the whole of it.
+  auto* strip = at.shown->window.findChild<LadderStrip*>();
+  REQUIRE(
+      at.shown->waitFor([&] { return strip->words() == QStringLiteral("Run 2 of at most 2 · 1.1 V holds · over"); }));
+  strip->setFocus();
+  QTest::keyClick(strip, Qt::Key_Return);
+  CHECK(at.row()->isVisible());
   REQUIRE(at.shown->waitFor([&] {
-    return at.shown->text("ladder-answer") ==
-           QStringLiteral("core voltage: 1.1 V holds, as far as it was to go; 1.1 V is chosen.");
+    const QString answer = at.shown->text("ladder-answer");
+    return answer.startsWith(
+               QStringLiteral("core voltage: 1.1 V holds, as far as it was to go; 1.1 V is chosen, with ")) &&
+           answer.endsWith(QStringLiteral("K left to the limit of processor temperature."));
   }));
   // The setups of its steps stand in the plan; the arrow and Enter show the run of the second.
   const auto study = at.desk.open().study("s");

@@ -4,7 +4,8 @@
 
 #include <catch2/catch.hpp>
 #include <chrono>
-#include <optional>
+#include <cstdio>
+#include <random>
 
 #include "tests/support/knob_bench.h"
 #include "tests/support/stand_in_authority.h"
@@ -54,9 +55,9 @@ struct HelperBench : KnobBench {
     sd_bus_flush_close_unref(bus);
     return isThere;
   }
-  pid_t startRun(const char* limit) const {
+  pid_t startRun(const std::string& phases) const {
     return start({"run", "--book", "b.ashbook", "--study", "s", "--setup", "x", "--root", "root", "--interval", "0.1",
-                  "--unwatched", "a test", "--phases", std::string("set cpu.power.limit ") + limit + ", idle 5min"});
+                  "--unwatched", "a test", "--phases", phases});
   }
 
   SystemBus bus;
@@ -97,21 +98,38 @@ TEST_CASE("theHelperTurnsForWhoMayNotAndRestores") {
 TEST_CASE("aKilledRecordersKnobsGoBackWithinTwoSeconds") {
   const HelperBench bench;
   const double before = *bench.value("cpu.power.limit");
-  for (int round = 0; round < 3; ++round) {
+  const std::string file = bench.path("root/sys/class/powercap/intel-rapl:0/constraint_0_power_limit_uw");
+  REQUIRE(std::filesystem::exists(file));
+  const auto limit = [&] { return std::atof(readFile(file).c_str()) / 1e6; };
+  // More of them by hand: docs/testing.md.
+  const char* wish = std::getenv("ASH_KILL_ROUNDS");
+  const int rounds = wish == nullptr ? 3 : std::atoi(wish);
+  std::mt19937 random(21);
+  int turned = 0;
+  double longestS = 0;
+  for (int round = 0; round < rounds; ++round) {
     INFO("round " << round);
-    const pid_t recorder = bench.startRun("40");
-    REQUIRE(Bench::waitUntil([&] { return bench.value("cpu.power.limit") == 40; }, 20));
+    const pid_t recorder = bench.startRun(
+        "set cpu.power.limit 45, idle 300ms, 50 x (set cpu.power.limit 50, idle 100ms, set cpu.power.limit 55, idle "
+        "100ms)");
+    std::this_thread::sleep_for(std::chrono::milliseconds(200 + random() % 2500));
+    turned += std::abs(limit() - before) > 0.5;
     kill(recorder, SIGKILL);
     const auto killed = std::chrono::steady_clock::now();
     Bench::wait(recorder, 5);
-    const std::string file = bench.path("root/sys/class/powercap/intel-rapl:0/constraint_0_power_limit_uw");
-    REQUIRE(std::filesystem::exists(file));
-    CHECK(Bench::waitUntil([&] { return std::abs(std::atof(readFile(file).c_str()) / 1e6 - before) < 0.5; }, 10));
+    // What was asked just before the kill may still be carried out, and then goes back.
+    CHECK(Bench::waitUntil([&] { return std::abs(limit() - before) < 0.5; }, 10));
     const double tookS = std::chrono::duration<double>(std::chrono::steady_clock::now() - killed).count();
     CHECK(tookS < 2);
+    longestS = std::max(longestS, tookS);
+    std::this_thread::sleep_for(std::chrono::milliseconds(500));
+    CHECK(std::abs(limit() - before) < 0.5);
   }
+  CHECK(turned > 0);
+  if (wish != nullptr)
+    std::printf("%d rounds, %d turned when killed, back after %.2f s at most\n", rounds, turned, longestS);
   // In order, it goes back at the run's end.
-  const pid_t recorder = bench.startRun("50");
+  const pid_t recorder = bench.startRun("set cpu.power.limit 50, idle 5min");
   REQUIRE(Bench::waitUntil([&] { return bench.value("cpu.power.limit") == 50; }, 20));
   kill(recorder, SIGTERM);
   Bench::wait(recorder, 20);
@@ -121,7 +139,7 @@ TEST_CASE("aKilledRecordersKnobsGoBackWithinTwoSeconds") {
 TEST_CASE("aKilledHelpersKnobsGoBackWhenItIsStartedAgain") {
   HelperBench bench;
   const double before = *bench.value("cpu.power.limit");
-  const pid_t recorder = bench.startRun("40");
+  const pid_t recorder = bench.startRun("set cpu.power.limit 40, idle 5min");
   REQUIRE(Bench::waitUntil([&] { return bench.value("cpu.power.limit") == 40; }, 20));
   bench.endHelper(SIGKILL);
   CHECK(bench.value("cpu.power.limit") == 40);
@@ -130,7 +148,7 @@ TEST_CASE("aKilledHelpersKnobsGoBackWhenItIsStartedAgain") {
   kill(recorder, SIGKILL);
   Bench::wait(recorder, 5);
   // Told to end in order it puts back by itself.
-  const pid_t second = bench.startRun("45");
+  const pid_t second = bench.startRun("set cpu.power.limit 45, idle 5min");
   REQUIRE(Bench::waitUntil([&] { return bench.value("cpu.power.limit") == 45; }, 20));
   bench.endHelper(SIGTERM);
   CHECK(bench.comesTo("cpu.power.limit", before));

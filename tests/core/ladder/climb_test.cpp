@@ -56,6 +56,16 @@ TEST_CASE("aLadderFindsTheHighestPowerLimitThatHeatDoesNotHoldBack") {
       CHECK(step.setup == fmt::format("{}, {} W", setup, ladder.ask.valueAt(step.index)));
       CHECK(step.readBack == ladder.ask.valueAt(step.index));
       CHECK(book->run(step.runId)->info.setup == step.setup);
+      // How near it came to a limit, by the log itself.
+      CHECK(step.leftK.has_value() == step.held.value_or(false));
+      if (!step.leftK) continue;
+      const auto run = book->readRun(step.runId);
+      REQUIRE(run);
+      const Channel* temperature = run->log.find("cpu.temp");
+      REQUIRE(temperature != nullptr);
+      const double leftK = run->facts.limits.at("cpu.temp").at("throttle") - temperature->values.back();
+      CHECK(std::abs(*step.leftK - leftK) < 3);
+      CHECK(step.leftOf == "Processor temperature");
     }
   }
 }

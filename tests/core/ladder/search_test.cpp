@@ -113,6 +113,16 @@ TEST_CASE("aConfirmingRunThatFailsGoesOneStepFurtherBackFourTimesAtMost") {
   CHECK(answerOf(ladder) ==
         "cpu.power.limit: 105 W holds, 110 W does not (too hot); 95 W is chosen, 15 W away from what does not hold, "
         "and 30 min of Cores + graphics confirmed it.");
+  // What the confirming run left to the nearest limit, not what its step had.
+  for (LadderStep& step : ladder.steps) {
+    if (step.index != 6 || !step.held.value_or(false)) continue;
+    step.leftK = step.isConfirming ? 12.34 : 20;
+    step.leftOf = "Processor temperature";
+  }
+  CHECK(answerOf(ladder) ==
+        "cpu.power.limit: 105 W holds, 110 W does not (too hot); 95 W is chosen, 15 W away from what does not hold, "
+        "with 12.3\u202FK left to the limit of processor temperature, and 30 min of Cores + graphics confirmed it.");
+  CHECK(answerOf(*fromKept(toKept(ladder))) == answerOf(ladder));
   Ladder never = ladderOf(65, 120, 5, LadderSearch::Steps);
   never.ask.confirmS = 1800;
   climbTo(never, 107, 0);
