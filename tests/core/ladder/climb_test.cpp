@@ -12,13 +12,13 @@ using namespace ash::tests;
 
 namespace {
 
-struct LadderPlace : Place {
-  LadderPlace() { setenv("XDG_CONFIG_HOME", path("config").c_str(), 1); }
+struct LadderBook : Place {
+  LadderBook() { setenv("XDG_CONFIG_HOME", path("config").c_str(), 1); }
   /// What stands in a run's row, as if it had been so.
   void alter(const std::string& sql) const { SQLite::Database(book(), SQLite::OPEN_READWRITE).exec(sql); }
 };
 
-Ladder climbed(const LadderPlace& place, LadderAsk ask, uint64_t seed, double& benchS) {
+Ladder climbed(const LadderBook& place, LadderAsk ask, uint64_t seed, double& benchS) {
   auto ladder = beginLadder(place.book(), std::move(ask));
   REQUIRE(ladder);
   auto done = climb(place.book(), std::move(*ladder), simHands(place.book(), seed, benchS));
@@ -37,7 +37,7 @@ TEST_CASE("aLadderFindsTheHighestPowerLimitThatHeatDoesNotHoldBack") {
     // Neither end of the range: there is something to find.
     CHECK(*byForce > 60);
     CHECK(*byForce < 120);
-    const LadderPlace place;
+    const LadderBook place;
     double benchS = 0;
     REQUIRE(keepSetup(place.book(), setup, conditions));
     LadderAsk ask = powerLadder(setup, 60, 120, 10);
@@ -71,7 +71,7 @@ TEST_CASE("aLadderFindsTheHighestPowerLimitThatHeatDoesNotHoldBack") {
 }
 
 TEST_CASE("aLadderThatWasCutOffGoesOnWhereItWas") {
-  const LadderPlace place;
+  const LadderBook place;
   double benchS = 0;
   LadderAsk ask = powerLadder("Mesh", 60, 120, 20);
   auto begun = beginLadder(place.book(), ask);
@@ -127,7 +127,7 @@ TEST_CASE("aLadderThatWasCutOffGoesOnWhereItWas") {
 }
 
 TEST_CASE("aStepIsHeldAgainstTheWorkOfTheFirst") {
-  const LadderPlace place;
+  const LadderBook place;
   double benchS = 0;
   LadderAsk ask = powerLadder("Mesh", 100, 40, 20);
   ask.until = {*parseLadderRule("work.rate < 90% of first")};
@@ -151,7 +151,7 @@ TEST_CASE("aStepIsHeldAgainstTheWorkOfTheFirst") {
 }
 
 TEST_CASE("aRunThatCouldNotBeCarriedOutIsNoAnswer") {
-  const LadderPlace place;
+  const LadderBook place;
   auto ladder = beginLadder(place.book(), powerLadder("Mesh", 60, 120, 20));
   REQUIRE(ladder);
   LadderHands hands;
@@ -180,7 +180,7 @@ TEST_CASE("aRunThatCouldNotBeCarriedOutIsNoAnswer") {
 }
 
 TEST_CASE("aLadderIsClimbedByOneProcessAtATime") {
-  const LadderPlace place;
+  const LadderBook place;
   double benchS = 0;
   const LadderAsk ask = powerLadder("Mesh", 60, 120, 20);
   auto ladder = beginLadder(place.book(), ask);
@@ -199,7 +199,7 @@ TEST_CASE("aLadderIsClimbedByOneProcessAtATime") {
 }
 
 TEST_CASE("aStepThatADefaultRuleEndedDidNotHoldWhateverItsReadingIsCalled") {
-  const LadderPlace place;
+  const LadderBook place;
   double benchS = 0;
   auto ladder = beginLadder(place.book(), powerLadder("Mesh", 60, 120, 20));
   REQUIRE(ladder);
