@@ -1,13 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // ash-gauge-turn: turns knobs of this machine for people who may, and puts them back when they go. Started by the
 // system bus; docs/security.md says what it does and never does.
-#include <fcntl.h>
 #include <fmt/format.h>
 #include <getopt.h>
-#include <poll.h>
 #include <sys/signalfd.h>
 #include <unistd.h>
 
+#include <cerrno>
 #include <csignal>
 #include <cstdio>
 #include <optional>
@@ -23,10 +22,14 @@ namespace {
 
 constexpr int kDone = 0, kWrongUse = 2, kNotPossible = 3;
 constexpr double kIdleS = 60;
+constexpr char kUse[] =
+    "ash-gauge-turn [--root DIR] [--idle SECONDS] [--put-back | --list | --version | --help]\n"
+    "Turns knobs of this machine for who may; started by the system bus (docs/security.md).";
 
 struct Options {
   std::string root;
   double idleS = kIdleS;
+  const char* onlySays = nullptr;
   bool onlyPutsBack = false, onlyLists = false;
 };
 
@@ -36,9 +39,13 @@ int complain(const std::string& sentence) {
 }
 
 std::optional<Options> parse(int argc, char** argv) {
-  static const option kAll[] = {{"root", required_argument, nullptr, 'r'}, {"idle", required_argument, nullptr, 'i'},
-                                {"put-back", no_argument, nullptr, 'p'},   {"list", no_argument, nullptr, 'l'},
-                                {"version", no_argument, nullptr, 'v'},    {nullptr, 0, nullptr, 0}};
+  static const option kAll[] = {{"root", required_argument, nullptr, 'r'},
+                                {"idle", required_argument, nullptr, 'i'},
+                                {"put-back", no_argument, nullptr, 'p'},
+                                {"list", no_argument, nullptr, 'l'},
+                                {"version", no_argument, nullptr, 'v'},
+                                {"help", no_argument, nullptr, 'h'},
+                                {nullptr, 0, nullptr, 0}};
   Options options;
   for (int found = 0; (found = getopt_long(argc, argv, "", kAll, nullptr)) != -1;) {
     if (found == 'r') options.root = optarg;
@@ -49,10 +56,8 @@ std::optional<Options> parse(int argc, char** argv) {
       if (!seconds || *seconds <= 0) return std::nullopt;
       options.idleS = *seconds;
     }
-    if (found == 'v') {
-      std::puts("ash-gauge-turn " ASH_VERSION);
-      std::exit(kDone);
-    }
+    if (found == 'v') options.onlySays = "ash-gauge-turn " ASH_VERSION;
+    if (found == 'h') options.onlySays = kUse;
     if (found == '?') return std::nullopt;
   }
   return optind == argc ? std::optional(options) : std::nullopt;
@@ -82,7 +87,7 @@ int openSignals() {
 
 int serve(const Options& options) {
   const int signals = openSignals();
-  if (Status dropped = dropRights(); !dropped) return complain(dropped.error().message);
+  if (signals < 0) return complain(Error::io("listen for", "signals", errno).message);
   // What an earlier one has left: it was killed, or the machine was.
   putBack(options.root);
   TurnService service(options.root);
@@ -101,10 +106,13 @@ int serve(const Options& options) {
 int main(int argc, char** argv) {
   const auto options = parse(argc, argv);
   if (!options) {
-    std::fputs("ash-gauge-turn [--root DIR] [--idle SECONDS] [--put-back | --list | --version]\n", stderr);
+    std::fputs(kUse, stderr);
+    std::fputs("\n", stderr);
     return kWrongUse;
   }
+  if (options->onlySays != nullptr) return std::puts(options->onlySays) < 0 ? kNotPossible : kDone;
   if (options->onlyLists) return list();
+  if (Status dropped = dropRights(); !dropped) return complain(dropped.error().message);
   if (options->onlyPutsBack) return putBack(options->root);
   return serve(*options);
 }

@@ -30,15 +30,14 @@ LadderPage::LadderPage(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_de
   column->setContentsMargins(px(14), px(6), px(10), px(6));
   column->setSpacing(px(4));
   column->addWidget(buildHead());
-  auto* scroll = new QScrollArea(this);
-  scroll->setWidgetResizable(true);
-  scroll->setFrameShape(QFrame::NoFrame);
-  scroll->setFocusPolicy(Qt::NoFocus);
-  scroll->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  m_row = new LadderRow(desk, scroll);
-  scroll->setWidget(look::withGround(m_row, theme().ground));
-  scroll->setFixedHeight(m_row->minimumSizeHint().height() + px(12));
-  column->addWidget(scroll);
+  m_rowArea = new QScrollArea(this);
+  m_rowArea->setWidgetResizable(true);
+  m_rowArea->setFrameShape(QFrame::NoFrame);
+  m_rowArea->setFocusPolicy(Qt::NoFocus);
+  m_rowArea->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  m_row = new LadderRow(desk, m_rowArea);
+  m_rowArea->setWidget(look::withGround(m_row, theme().ground));
+  column->addWidget(m_rowArea);
   m_answer = look::label({}, 13, QFont::Normal, this);
   m_answer->setObjectName(QStringLiteral("ladder-answer"));
   m_answer->setWordWrap(true);
@@ -132,6 +131,7 @@ void LadderPage::showChosen() {
       std::find_if(m_ladders.begin(), m_ladders.end(), [&](const Ladder& one) { return one.id == m_shownId; });
   const bool isThere = shown != m_ladders.end();
   m_row->show(isThere ? std::optional(*shown) : std::nullopt);
+  m_rowArea->setFixedHeight(isThere ? m_row->minimumSizeHint().height() + px(12) : px(12));
   // Between two of its runs somebody climbs it still.
   const bool isClimbed = isThere && !shown->isOver && !m_isRunning && isBeingClimbed(*shown);
   m_goOn->setVisible(isThere && !shown->isOver && !m_isRunning && !isClimbed);

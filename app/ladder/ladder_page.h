@@ -11,6 +11,8 @@
 class QComboBox;
 class QLabel;
 class QPushButton;
+class QScrollArea;
+class QTimer;
 
 namespace ash {
 
@@ -48,6 +50,7 @@ class LadderPage : public QWidget {
   std::string m_shownId;
   bool m_isRunning = false;
   QComboBox* m_which;
+  QScrollArea* m_rowArea;
   LadderRow* m_row;
   QLabel* m_answer;
   QPushButton* m_goOn;

@@ -26,6 +26,22 @@ void TraceLanes::setCursor(std::optional<double> t) {
 }
 
 // Values of all runs at the cursor (else at the end of each line), named, at the right of every lane.
+// A dashed line across a lane, at a moment.
+QCPItemLine* TraceLanes::drawUpright(Lane& lane, double t, const QColor& colour) {
+  auto* line = new QCPItemLine(m_plot);
+  for (QCPItemPosition* end : {line->start, line->end}) {
+    end->setTypeX(QCPItemPosition::ptPlotCoords);
+    end->setTypeY(QCPItemPosition::ptAxisRectRatio);
+    end->setAxes(lane.rect->axis(QCPAxis::atBottom), lane.rect->axis(QCPAxis::atLeft));
+    end->setAxisRect(lane.rect);
+  }
+  line->start->setCoords(t, 0);
+  line->end->setCoords(t, 1);
+  line->setClipAxisRect(lane.rect);
+  line->setPen(QPen(colour, 1, Qt::DashLine));
+  return line;
+}
+
 void TraceLanes::drawCursor() {
   for (QCPAbstractItem* item : m_cursorItems) m_plot->removeItem(item);
   m_cursorItems.clear();
@@ -59,18 +75,7 @@ void TraceLanes::drawCursor() {
               theme().ink, 12, true);
     }
     if (!m_cursor) continue;
-    auto* line = new QCPItemLine(m_plot);
-    for (QCPItemPosition* end : {line->start, line->end}) {
-      end->setTypeX(QCPItemPosition::ptPlotCoords);
-      end->setTypeY(QCPItemPosition::ptAxisRectRatio);
-      end->setAxes(lane.rect->axis(QCPAxis::atBottom), lane.rect->axis(QCPAxis::atLeft));
-      end->setAxisRect(lane.rect);
-    }
-    line->start->setCoords(*m_cursor, 0);
-    line->end->setCoords(*m_cursor, 1);
-    line->setClipAxisRect(lane.rect);
-    line->setPen(QPen(theme().ink, 1, Qt::DashLine));
-    m_cursorItems.push_back(line);
+    m_cursorItems.push_back(drawUpright(lane, *m_cursor, theme().ink));
   }
   if (!m_lanes.empty() && m_cursor) {
     QCPAxisRect* lowest = m_lanes.back().rect;

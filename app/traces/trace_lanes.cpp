@@ -264,9 +264,10 @@ void TraceLanes::rebuild() {
     // Between this lane and the next, where it hides no reading.
     // Below the lowest stand the times.
     const bool isLowest = i + 1 == all.size();
-    if (!m_lanes[i].note.isEmpty())
-      addText(rect, rect->right() - (isLowest ? px(4) : 0), isLowest ? rect->top() + 1 : rect->bottom() - 1,
-              m_lanes[i].note, Qt::AlignRight | Qt::AlignTop, theme().softInk, 12, false);
+    const QString note = QFontMetrics(look::font(12)).elidedText(m_lanes[i].note, Qt::ElideRight, rect->width());
+    if (!note.isEmpty())
+      addText(rect, rect->right() - (isLowest ? px(4) : 0), isLowest ? rect->top() + 1 : rect->bottom() - 1, note,
+              Qt::AlignRight | Qt::AlignTop, theme().softInk, 12, false);
   }
   m_cursorItems.clear();  // titles stay
   drawFlags();

@@ -111,8 +111,8 @@ class TraceLanes : public QWidget {
   void drawLimit(Lane& lane, const LaneSpec& spec);
   void findSteps();
   void drawSteps(Lane& lane);
-  void drawPole(Lane& lane, double t);
-  void drawMean(Lane& lane, double fromS, double toS, double value);
+  QCPItemLine* drawUpright(Lane& lane, double t, const QColor& colour);
+  void drawMean(Lane& lane, const TimeSpan& span, double value);
   void fitRange(Lane& lane);
   void fitToShown();
   void fillShown();
@@ -134,6 +134,7 @@ class TraceLanes : public QWidget {
   std::vector<TraceGroup> m_groups;
   std::vector<SettingStep> m_steps;  // of one of them
   size_t m_stepped = 0;
+  bool m_areStepsNamed = false;
   TraceCache m_cache;
   std::vector<Lane> m_lanes;
   std::vector<Attachment> m_files;

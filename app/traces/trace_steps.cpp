@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "analysis/series/statistics.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/traces/trace_lanes.h"
@@ -21,31 +22,21 @@ namespace {
 constexpr size_t kMostSteps = 12, kMostInWords = 2;
 constexpr double kBarWidth = 2.5;
 
-// What was changed is said once, in the first lane.
-QString stepWords(const SettingStep& step, const SteppedReading& reading, bool saysWhat, bool isTurnedRound,
-                  double factor, int digits, const QString& unit) {
+QString stepWords(const SteppedReading& reading, bool isTurnedRound, double factor, int digits, const QString& unit) {
   const double sign = (isTurnedRound ? -1 : 1) * factor;
   const auto number = [&](double value) { return text(signedText(sign * value, digits)); };
   const double low = std::min(sign * reading.low, sign * reading.high),
                high = std::max(sign * reading.low, sign * reading.high);
-  QString change = text(step.text);
-  while (change.endsWith(QLatin1Char('.'))) change.chop(1);
-  const QString moved =
-      QObject::tr("%1 %2 (%3 to %4)")
-          .arg(number(reading.difference), unit, text(signedText(low, digits)), text(signedText(high, digits)));
-  return saysWhat ? change + QStringLiteral(": ") + moved : moved;
+  return QObject::tr("%1 %2 (%3 to %4)")
+      .arg(number(reading.difference), unit, text(signedText(low, digits)), text(signedText(high, digits)));
 }
 
-// The mean of what is drawn between two moments; missing where nothing is.
-double meanDrawn(const Series& line, double fromS, double toS) {
-  double sum = 0;
-  int count = 0;
-  for (size_t i = 0; i < line.size(); ++i) {
-    if (line.t[i] < fromS || line.t[i] >= toS || !std::isfinite(line.v[i])) continue;
-    sum += line.v[i];
-    ++count;
-  }
-  return count == 0 ? kMissing : sum / count;
+// "cpu.power.limit: 45 W", as far as there is room for it.
+QString changeWords(const SettingStep& step) {
+  constexpr int kLongest = 60;
+  QString change = text(step.text);
+  while (change.endsWith(QLatin1Char('.'))) change.chop(1);
+  return change.size() > kLongest ? change.left(kLongest) + QStringLiteral("…") : change;
 }
 
 }  // namespace
@@ -53,6 +44,7 @@ double meanDrawn(const Series& line, double fromS, double toS) {
 // Of the first single run among those shown that has one: steps of many runs in one lane tell nobody anything.
 void TraceLanes::findSteps() {
   m_steps.clear();
+  m_areStepsNamed = false;
   m_stepped = m_groups.size();
   for (size_t i = 0; i < m_groups.size() && m_steps.empty(); ++i) {
     const TraceGroup& group = m_groups[i];
@@ -71,45 +63,36 @@ void TraceLanes::drawSteps(Lane& lane) {
                                  [&](const Line& one) { return one.label == group.shortLabel; });
   QStringList words;
   for (const SettingStep& step : m_steps) {
-    drawPole(lane, step.atS - zero);
+    drawUpright(lane, step.atS - zero, theme().softInk);
     const auto reading = std::find_if(step.readings.begin(), step.readings.end(),
                                       [&](const SteppedReading& one) { return one.role == lane.channel; });
     if (line == lane.lines.end() || reading == step.readings.end()) continue;
-    for (const TimeSpan& part : {step.before, step.after})
-      drawMean(lane, part.startS - zero, part.endS - zero,
-               meanDrawn(line->values(), part.startS - zero, part.endS - zero));
+    for (const TimeSpan& part : {step.before, step.after}) {
+      const TimeSpan shown{part.startS - zero, part.endS - zero};
+      drawMean(lane, shown, statsOf(viewOf(line->values(), shown), 0).mean);
+    }
     const bool isTemperature = Role(lane.channel).quantity() == Quantity::Temperature;
     const bool isTurnedRound = isTemperature && m_choice.scale == Scale::Headroom;
     const QString unit = isTemperature ? QStringLiteral("K") : lane.unit;
-    if (static_cast<size_t>(words.size()) < kMostInWords)
-      words << stepWords(step, *reading, &lane == &m_lanes.front(), isTurnedRound, lane.factor, lane.digits, unit);
+    if (static_cast<size_t>(words.size()) >= kMostInWords) continue;
+    const QString moved = stepWords(*reading, isTurnedRound, lane.factor, lane.digits, unit);
+    words << (m_areStepsNamed ? moved : changeWords(step) + QStringLiteral(": ") + moved);
   }
-  if (!words.isEmpty() && lane.note.isEmpty()) lane.note = words.join(QStringLiteral(" · "));
+  // What was changed is said once, in the first lane that has a step.
+  m_areStepsNamed |= !words.isEmpty();
+  if (!lane.note.isEmpty()) words.prepend(lane.note);
+  lane.note = words.join(QStringLiteral(" · "));
 }
 
-void TraceLanes::drawPole(Lane& lane, double t) {
-  auto* pole = new QCPItemLine(m_plot);
-  for (QCPItemPosition* end : {pole->start, pole->end}) {
-    end->setTypeX(QCPItemPosition::ptPlotCoords);
-    end->setTypeY(QCPItemPosition::ptAxisRectRatio);
-    end->setAxes(lane.rect->axis(QCPAxis::atBottom), lane.rect->axis(QCPAxis::atLeft));
-    end->setAxisRect(lane.rect);
-  }
-  pole->start->setCoords(t, 0);
-  pole->end->setCoords(t, 1);
-  pole->setClipAxisRect(lane.rect);
-  pole->setPen(QPen(theme().softInk, 1, Qt::DashLine));
-}
-
-void TraceLanes::drawMean(Lane& lane, double fromS, double toS, double value) {
+void TraceLanes::drawMean(Lane& lane, const TimeSpan& span, double value) {
   if (!std::isfinite(value)) return;
   auto* bar = new QCPItemLine(m_plot);
   for (QCPItemPosition* end : {bar->start, bar->end}) {
     end->setAxes(lane.rect->axis(QCPAxis::atBottom), lane.rect->axis(QCPAxis::atLeft));
     end->setAxisRect(lane.rect);
   }
-  bar->start->setCoords(fromS, value);
-  bar->end->setCoords(toS, value);
+  bar->start->setCoords(span.startS, value);
+  bar->end->setCoords(span.endS, value);
   bar->setClipAxisRect(lane.rect);
   bar->setPen(QPen(theme().ink, kBarWidth, Qt::SolidLine, Qt::FlatCap));
 }

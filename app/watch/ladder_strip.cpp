@@ -21,15 +21,8 @@ using look::theme;
 namespace {
 
 constexpr double kHigh = 30, kSide = 16, kMark = 10, kGap = 5, kMostWords = 0.6;
-constexpr size_t kMostToCome = 12, kMostShown = 12;
+constexpr size_t kMostToCome = 12;
 constexpr auto kDot = " · ";
-
-// The last of many: what is known already stands in the words.
-std::vector<LadderPlace> shownOf(const Ladder& ladder) {
-  auto all = placesOf(ladder, kMostToCome);
-  if (all.size() > kMostShown) all.erase(all.begin(), all.end() - kMostShown);
-  return all;
-}
 
 // Held is full, what did not hold is struck through, what goes on is half full, what may come is an outline.
 void paintMark(QPainter& painter, const QRectF& at, const LadderPlace& place) {
@@ -76,6 +69,7 @@ QString LadderStrip::knownWords() const {
 QString LadderStrip::endWords() const {
   const LadderOutlook outlook = outlookOf(*m_ladder);
   if (m_ladder->isOver || outlook.runs.most == 0) return tr("over");
+  if (!m_model.isGoingOn()) return tr("none of its runs goes on");
   const double leftS = outlook.afterS + std::max(0.0, outlook.runS - m_model.lastTimeS());
   if (!std::isfinite(leftS)) return tr("it waits for you at each step");
   if (m_ladder->ask.bench.contains("sim"))
@@ -90,8 +84,10 @@ QString LadderStrip::endWords() const {
 QString LadderStrip::words() const {
   if (!m_ladder) return {};
   const LadderOutlook outlook = outlookOf(*m_ladder);
-  const size_t runs = outlook.number + (outlook.runs.most > 0 ? outlook.runs.most - 1 : 0);
-  return tr("Run %1 of at most %2").arg(outlook.number).arg(runs) + text(kDot) + knownWords() + text(kDot) + endWords();
+  const QString runs = m_ladder->isOver || outlook.runs.most == 0
+                           ? outlook.number == 1 ? tr("1 run") : tr("%1 runs").arg(outlook.number)
+                           : tr("Run %1 of at most %2").arg(outlook.number).arg(outlook.number + outlook.runs.most - 1);
+  return runs + text(kDot) + knownWords() + text(kDot) + endWords();
 }
 
 void LadderStrip::tell() {
@@ -101,30 +97,36 @@ void LadderStrip::tell() {
   update();
 }
 
-// Where the steps end.
-double LadderStrip::paintSteps(QPainter& painter) const {
+// The last of the steps that have room: what is known already stands in the words. Where they end.
+double LadderStrip::paintSteps(QPainter& painter, double room) const {
+  const auto wide = [&](const QString& words) { return painter.fontMetrics().horizontalAdvance(words); };
+  const QString unit = text(m_ladder->ask.unit);
+  const auto valueOf = [&](const LadderPlace& place) { return QString::number(m_ladder->ask.valueAt(place.index)); };
+  const auto takes = [&](const LadderPlace& place) { return px(kMark + 3 * kGap) + wide(valueOf(place)); };
   double x = px(kSide);
-  const double middle = height() / 2.0;
-  painter.setFont(look::font(12));
   const auto write = [&](const QString& words, const QColor& colour) {
     painter.setPen(colour);
-    const double wide = painter.fontMetrics().horizontalAdvance(words);
-    painter.drawText(QRectF(x, 0, wide + 1, height()), Qt::AlignVCenter, words);
-    x += wide;
+    painter.drawText(QRectF(x, 0, wide(words) + 1, height()), Qt::AlignVCenter, words);
+    x += wide(words);
   };
   write(tr("Ladder"), theme().softInk);
   x += px(2 * kGap);
+  auto places = placesOf(*m_ladder, kMostToCome);
+  double needed = x + px(2 * kGap) + wide(unit);
+  for (const LadderPlace& place : places) needed += takes(place);
+  size_t first = 0;
+  for (; first < places.size() && needed > room; ++first) needed -= takes(places[first]);
   bool wasConfirming = false;
-  for (const LadderPlace& place : shownOf(*m_ladder)) {
+  for (; first < places.size(); ++first) {
+    const LadderPlace& place = places[first];
     if (place.isConfirming && !wasConfirming) x += px(2 * kGap);
     wasConfirming = place.isConfirming;
-    paintMark(painter, QRectF(x, middle - px(kMark) / 2.0, px(kMark), px(kMark)), place);
-    x += px(kMark) + px(kGap) - 1;
-    write(QString::number(m_ladder->ask.valueAt(place.index)),
-          place.step == nullptr && !place.isNext ? theme().softInk : theme().ink);
+    paintMark(painter, QRectF(x, (height() - px(kMark)) / 2.0, px(kMark), px(kMark)), place);
+    x += px(kMark + kGap);
+    write(valueOf(place), place.step == nullptr && !place.isNext ? theme().softInk : theme().ink);
     x += px(2 * kGap);
   }
-  write(text(m_ladder->ask.unit), theme().softInk);
+  write(unit, theme().softInk);
   return x + px(3 * kGap);
 }
 
@@ -132,13 +134,10 @@ void LadderStrip::paintEvent(QPaintEvent*) {
   if (!m_ladder) return;
   QPainter painter(this);
   painter.setRenderHint(QPainter::Antialiasing);
+  painter.setFont(look::font(12));
   // Where there is no room for both, the words go first: they are what is read.
   const double right = width() - px(kSide), wide = painter.fontMetrics().horizontalAdvance(words());
-  painter.save();
-  painter.setClipRect(QRectF(0, 0, std::max(right - wide - px(kGap), right * (1 - kMostWords)), height()));
-  const double end = std::min(paintSteps(painter), std::max(right - wide, right * (1 - kMostWords)));
-  painter.restore();
-  painter.setFont(look::font(12));
+  const double end = paintSteps(painter, std::max(right - wide - px(3 * kGap), right * (1 - kMostWords)));
   painter.setPen(theme().ink);
   const QRectF room(end, 0, right - end, height());
   painter.drawText(room, Qt::AlignVCenter,

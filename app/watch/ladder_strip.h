@@ -35,7 +35,7 @@ class LadderStrip : public QWidget {
  private:
   QString knownWords() const;
   QString endWords() const;
-  double paintSteps(QPainter& painter) const;
+  double paintSteps(QPainter& painter, double room) const;
   void tell();
 
   const LiveModel& m_model;

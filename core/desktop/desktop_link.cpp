@@ -2,7 +2,6 @@
 #include "desktop/desktop_link.h"
 
 #include <fcntl.h>
-#include <systemd/sd-bus.h>
 #include <unistd.h>
 
 #include <chrono>
@@ -12,21 +11,14 @@
 #include <mutex>
 #include <thread>
 
+#include "bus/owned_bus.h"
+
 namespace ash {
 namespace {
 
 constexpr uint64_t kPatienceUs = 800'000;
 constexpr auto kGoodbye = std::chrono::seconds(1);
 constexpr const char* kName = "Ash Gauge";
-
-struct BusCloser {
-  void operator()(sd_bus* bus) const { sd_bus_close_unref(bus); }
-};
-struct MessageCloser {
-  void operator()(sd_bus_message* message) const { sd_bus_message_unref(message); }
-};
-using Bus = std::unique_ptr<sd_bus, BusCloser>;
-using Message = std::unique_ptr<sd_bus_message, MessageCloser>;
 
 /// What is held and said; lives on the link's thread.
 class Desktop {
@@ -54,26 +46,24 @@ class Desktop {
   }
 
  private:
-  static Bus opened(int (*open)(sd_bus**)) {
-    sd_bus* bus = nullptr;
-    if (open(&bus) < 0) return nullptr;
-    sd_bus_set_method_call_timeout(bus, kPatienceUs);
-    return Bus(bus);
+  static OwnedBus opened(WhichBus which) {
+    auto bus = openBus(which, kPatienceUs);
+    return bus ? std::move(*bus) : nullptr;
   }
   sd_bus* session() {
-    if (!m_session) m_session = opened(sd_bus_open_user);
+    if (!m_session) m_session = opened(WhichBus::Session);
     return m_session.get();
   }
 
   // A file that keeps the machine awake as long as it is open.
   void holdSleep(const std::string& why) {
-    const Bus system = opened(sd_bus_open_system);
+    const OwnedBus system = opened(WhichBus::System);
     sd_bus_message* raw = nullptr;
     if (!system || sd_bus_call_method(system.get(), "org.freedesktop.login1", "/org/freedesktop/login1",
                                       "org.freedesktop.login1.Manager", "Inhibit", nullptr, &raw, "ssss", "sleep:idle",
                                       kName, why.c_str(), "block") < 0)
       return;
-    const Message answer(raw);
+    const OwnedBusMessage answer(raw);
     int file = -1;
     if (sd_bus_message_read(answer.get(), "h", &file) >= 0) m_sleepLock = fcntl(file, F_DUPFD_CLOEXEC, 3);
   }
@@ -85,11 +75,11 @@ class Desktop {
         sd_bus_call_method(session(), "org.freedesktop.ScreenSaver", "/org/freedesktop/ScreenSaver",
                            "org.freedesktop.ScreenSaver", "Inhibit", nullptr, &raw, "ss", kName, why.c_str()) < 0)
       return;
-    const Message answer(raw);
+    const OwnedBusMessage answer(raw);
     sd_bus_message_read(answer.get(), "u", &m_screenCookie);
   }
 
-  Bus m_session;
+  OwnedBus m_session;
   int m_sleepLock = -1;
   uint32_t m_screenCookie = 0;
 };

@@ -20,7 +20,7 @@ bool Authority::ask(const std::string& caller, const std::string& action, const 
   sd_bus_message* raw = nullptr;
   if (sd_bus_message_new_method_call(m_bus, &raw, kPolkit, kPolkitPath, kPolkitInterface, "CheckAuthorization") < 0)
     return false;
-  const OwnedMessage message(raw);
+  const OwnedBusMessage message(raw);
   const unsigned long number = ++m_last;
   if (sd_bus_message_append(raw, "(sa{sv})sa{ss}us", "system-bus-name", 1, "name", "s", caller.c_str(), action.c_str(),
                             1, "knob", knob.c_str(), kMayAskThePerson, cancelWord(number).c_str()) < 0)

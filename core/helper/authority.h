@@ -6,7 +6,7 @@
 #include <map>
 #include <string>
 
-#include "helper/bus.h"
+#include "bus/owned_bus.h"
 
 namespace ash {
 
@@ -32,7 +32,7 @@ class Authority {
     unsigned long number = 0;
     std::string caller;
     std::function<void(bool)> then;
-    OwnedSlot slot;
+    OwnedBusSlot slot;
   };
   static int answered(sd_bus_message* answer, void* question, sd_bus_error*);
 

@@ -5,7 +5,7 @@
 #include <cstdlib>
 #include <cstring>
 
-#include "helper/bus.h"
+#include "bus/owned_bus.h"
 #include "helper/helper_hand.h"
 #include "helper/turn_words.h"
 #include "knobs/turner.h"
@@ -34,7 +34,7 @@ bool isNamed(sd_bus* bus, const char* method) {
   if (sd_bus_call_method(bus, "org.freedesktop.DBus", "/org/freedesktop/DBus", "org.freedesktop.DBus", method, nullptr,
                          &raw, "") < 0)
     return false;
-  const OwnedMessage answer(raw);
+  const OwnedBusMessage answer(raw);
   if (sd_bus_message_enter_container(raw, 'a', "s") < 0) return false;
   const char* name = nullptr;
   while (sd_bus_message_read(raw, "s", &name) > 0) {
@@ -46,11 +46,8 @@ bool isNamed(sd_bus* bus, const char* method) {
 }  // namespace
 
 bool isHelperThere() {
-  sd_bus* raw = nullptr;
-  if (sd_bus_open_system(&raw) < 0) return false;
-  const OwnedBus bus(raw);
-  sd_bus_set_method_call_timeout(raw, kBusPatienceUs);
-  return isNamed(raw, "ListNames") || isNamed(raw, "ListActivatableNames");
+  const auto bus = openBus(WhichBus::System, kBusPatienceUs);
+  return bus && (isNamed(bus->get(), "ListNames") || isNamed(bus->get(), "ListActivatableNames"));
 }
 
 std::vector<Knob> withHelper(std::vector<Knob> knobs) {

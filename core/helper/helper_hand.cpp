@@ -37,19 +37,19 @@ struct BusError {
   }
 };
 
-OwnedMessage newCall(sd_bus* bus, const char* method) {
+OwnedBusMessage newCall(sd_bus* bus, const char* method) {
   sd_bus_message* raw = nullptr;
   if (sd_bus_message_new_method_call(bus, &raw, turning::kName, turning::kPath, turning::kInterface, method) < 0)
     return nullptr;
-  return OwnedMessage(raw);
+  return OwnedBusMessage(raw);
 }
 
 }  // namespace
 
 Result<std::unique_ptr<HelperHand>> HelperHand::open(std::vector<Knob> knobs, TurnedBy by) {
-  sd_bus* bus = nullptr;
-  if (const int code = sd_bus_open_system(&bus); code < 0) return Error::io("reach", "the system bus", -code);
-  std::unique_ptr<HelperHand> hand(new HelperHand(OwnedBus(bus), by));
+  auto bus = openBus(WhichBus::System, kUs);
+  if (!bus) return bus.error();
+  std::unique_ptr<HelperHand> hand(new HelperHand(std::move(*bus), by));
   hand->m_knobs = withHelper(std::move(knobs));
   return hand;
 }
@@ -58,14 +58,17 @@ Result<Turned> HelperHand::turn(const std::string& id, const std::string& value,
   if (Status checked = check(id, value); !checked) return checked.error();
   const Knob& knob = *find(id);
   const KnobTarget target = *targetOf(knob, value);
-  const OwnedMessage call = newCall(m_bus.get(), m_by == TurnedBy::Hand ? turning::kSet : turning::kTurn);
+  const OwnedBusMessage call = newCall(m_bus.get(), m_by == TurnedBy::Hand ? turning::kSet : turning::kTurn);
   if (!call || sd_bus_message_append(call.get(), "sd", id.c_str(), target.number) < 0)
     return Error::environment("The helper that turns knobs cannot be asked.");
   sd_bus_message_set_allow_interactive_authorization(call.get(), 1);
   BusError error;
   sd_bus_message* raw = nullptr;
-  if (sd_bus_call(m_bus.get(), call.get(), kForAPersonUs, &error.raw, &raw) < 0) return error.asOurs();
-  const OwnedMessage answer(raw);
+  // Once it has been allowed nobody is asked any more.
+  if (sd_bus_call(m_bus.get(), call.get(), m_isAllowed ? kUs : kForAPersonUs, &error.raw, &raw) < 0)
+    return error.asOurs();
+  m_isAllowed = m_by == TurnedBy::Run;
+  const OwnedBusMessage answer(raw);
   const char* readBack = nullptr;
   int isAsAsked = 0;
   if (sd_bus_message_read(raw, "sb", &readBack, &isAsAsked) < 0)
@@ -76,14 +79,14 @@ Result<Turned> HelperHand::turn(const std::string& id, const std::string& value,
 }
 
 PutBack HelperHand::askForSentences(const char* method, bool hasCount) {
-  const OwnedMessage call = newCall(m_bus.get(), method);
+  const OwnedBusMessage call = newCall(m_bus.get(), method);
   if (!call) return {0, {"The helper that turns knobs cannot be asked."}};
   sd_bus_message_set_allow_interactive_authorization(call.get(), 1);
   BusError error;
   sd_bus_message* raw = nullptr;
   if (sd_bus_call(m_bus.get(), call.get(), hasCount ? kForAPersonUs : kUs, &error.raw, &raw) < 0)
     return {0, {error.asOurs().message}};
-  const OwnedMessage answer(raw);
+  const OwnedBusMessage answer(raw);
   constexpr size_t kMost = 100;
   uint32_t count = 0;
   PutBack back;

@@ -6,7 +6,7 @@
 #include <string>
 #include <vector>
 
-#include "helper/bus.h"
+#include "bus/owned_bus.h"
 #include "knobs/knob_hand.h"
 
 namespace ash {
@@ -35,7 +35,7 @@ class HelperHand : public KnobHand {
   OwnedBus m_bus;
   TurnedBy m_by;
   std::vector<Knob> m_knobs;
-  bool m_hasTurnedFans = false;
+  bool m_isAllowed = false, m_hasTurnedFans = false;
 };
 
 }  // namespace ash

@@ -12,7 +12,7 @@ namespace {
 
 using Clock = std::chrono::steady_clock;
 constexpr size_t kMostCallers = 64, kMostQuestions = 4, kMostOfACaller = 1;
-constexpr uint64_t kLookUs = 200'000;
+constexpr uint64_t kLookUs = 200'000, kCallUs = 5'000'000;
 constexpr auto kGuardEvery = std::chrono::seconds(1);
 constexpr char kDenied[] =
     "Turning knobs was not allowed: the question for a password was declined, or there is nobody to ask.";
@@ -39,7 +39,7 @@ Status busError(const std::string& doing, int code) { return Error::io(doing, "t
 int answerSentences(sd_bus_message* call, const std::vector<std::string>& sentences, std::optional<size_t> count = {}) {
   sd_bus_message* raw = nullptr;
   if (const int made = sd_bus_message_new_method_return(call, &raw); made < 0) return made;
-  const OwnedMessage answer(raw);
+  const OwnedBusMessage answer(raw);
   if (count) sd_bus_message_append(raw, "u", static_cast<uint32_t>(*count));
   sd_bus_message_open_container(raw, 'a', "s");
   for (const std::string& one : sentences) sd_bus_message_append(raw, "s", one.c_str());
@@ -64,9 +64,10 @@ Result<std::unique_ptr<TurnBus>> TurnBus::open(TurnService& service) {
       SD_BUS_METHOD(turning::kRestore, "", "uas", onRestore, SD_BUS_VTABLE_UNPRIVILEGED),
       SD_BUS_VTABLE_END};
   std::unique_ptr<TurnBus> self(new TurnBus(service));
-  sd_bus* bus = nullptr;
-  if (const int code = sd_bus_open_system(&bus); code < 0) return busError("reach", code).error();
-  self->m_bus.reset(bus);
+  auto opened = openBus(WhichBus::System, kCallUs);
+  if (!opened) return opened.error();
+  self->m_bus = std::move(*opened);
+  sd_bus* bus = self->m_bus.get();
   self->m_authority = std::make_unique<Authority>(bus);
   sd_bus_slot* slot = nullptr;
   if (const int code = sd_bus_add_object_vtable(bus, &slot, turning::kPath, turning::kInterface, kMethods, self.get());
@@ -83,6 +84,7 @@ TurnBus::~TurnBus() {
   m_callers.clear();
   m_authority.reset();
   m_object.reset();
+  sd_bus_flush(m_bus.get());
 }
 
 Status TurnBus::serve(const std::function<bool()>& isAsked, double idleS) {
@@ -104,18 +106,18 @@ Status TurnBus::serve(const std::function<bool()>& isAsked, double idleS) {
   return code < 0 && code != -EINTR ? busError("go on with", code) : Status();
 }
 
-// Somebody who asks is followed from now on, so that it is noticed when he goes; null when he has gone already or there
-// are too many.
-TurnBus::Caller* TurnBus::callerOf(sd_bus_message* call) {
+// Somebody who asks is followed from now on, so that it is noticed when he goes. False when he has gone already or
+// there are too many.
+bool TurnBus::follow(sd_bus_message* call) {
   const std::string sender = senderOf(call);
-  const auto known = m_callers.find(sender);
-  if (known != m_callers.end()) return &known->second;
-  if (sender.empty() || m_callers.size() >= kMostCallers) return nullptr;
+  if (m_callers.contains(sender)) return true;
+  if (sender.empty() || m_callers.size() >= kMostCallers) return false;
   sd_bus_track* raw = nullptr;
-  if (sd_bus_track_new(m_bus.get(), &raw, onGone, this) < 0) return nullptr;
-  OwnedTrack track(raw);
-  if (sd_bus_track_add_sender(raw, call) < 0) return nullptr;
-  return &m_callers.emplace(sender, Caller{std::move(track), false}).first->second;
+  if (sd_bus_track_new(m_bus.get(), &raw, onGone, this) < 0) return false;
+  OwnedBusTrack track(raw);
+  if (sd_bus_track_add_sender(raw, call) < 0) return false;
+  m_callers.emplace(sender, Caller{std::move(track), false});
+  return true;
 }
 
 int TurnBus::onGone(sd_bus_track* track, void* self) {
@@ -159,26 +161,35 @@ int TurnBus::askFor(sd_bus_message* call, TurnedBy by, sd_bus_error* error) {
 // Does it at once for who has been allowed to, or when polkit has said so.
 int TurnBus::authorise(sd_bus_message* call, TurnedBy by, const std::string& knob, const std::function<void()>& then,
                        sd_bus_error* error) {
-  Caller* caller = callerOf(call);
   const bool isForRun = by == TurnedBy::Run;
-  if (caller == nullptr) return refuse(error, turning::kNotNow, "The helper has too many callers; try again.");
-  if (isForRun && caller->mayTurn) {
+  const std::string sender = senderOf(call);
+  if (const auto known = m_callers.find(sender); isForRun && known != m_callers.end() && known->second.mayTurn) {
     then();
     return 1;
   }
-  const std::string sender = senderOf(call);
   if (m_authority->open() >= kMostQuestions || m_authority->open(sender) >= kMostOfACaller)
     return refuse(error, turning::kNotNow, "Somebody is being asked for a right already; try again after that.");
+  if (!follow(call)) return refuse(error, turning::kNotNow, "The helper has too many callers; try again.");
   const auto later = kept(call);
-  const bool isAsked = m_authority->ask(sender, isForRun ? turning::kTurnAction : turning::kSetAction, knob,
-                                        [this, later, sender, isForRun, then](bool isAllowed) {
-                                          const auto found = m_callers.find(sender);
-                                          if (found == m_callers.end()) return;  // has gone meanwhile
-                                          if (!isAllowed) return answerError(later.get(), turning::kNoRight, kDenied);
-                                          if (isForRun) found->second.mayTurn = true;
-                                          then();
-                                        });
-  return isAsked ? 1 : refuse(error, turning::kNoRight, kDenied);
+  const auto answered = [this, later, sender, isForRun, then](bool isAllowed) {
+    const auto caller = m_callers.find(sender);
+    if (caller == m_callers.end()) return;  // has gone meanwhile
+    caller->second.mayTurn |= isAllowed && isForRun;
+    if (isAllowed)
+      then();
+    else
+      answerError(later.get(), turning::kNoRight, kDenied);
+    forgetWhoMayNot(sender);
+  };
+  if (m_authority->ask(sender, isForRun ? turning::kTurnAction : turning::kSetAction, knob, answered)) return 1;
+  forgetWhoMayNot(sender);
+  return refuse(error, turning::kNoRight, kDenied);
+}
+
+// Only who may turn knobs for a run is followed further: others would fill the room for callers.
+void TurnBus::forgetWhoMayNot(const std::string& name) {
+  const auto caller = m_callers.find(name);
+  if (caller != m_callers.end() && !caller->second.mayTurn) m_callers.erase(caller);
 }
 
 void TurnBus::carryOut(sd_bus_message* call, const TurnAsk& ask) {

@@ -8,8 +8,8 @@
 #include <set>
 #include <string>
 
+#include "bus/owned_bus.h"
 #include "helper/authority.h"
-#include "helper/bus.h"
 #include "helper/turn_service.h"
 
 namespace ash {
@@ -27,7 +27,7 @@ class TurnBus {
 
  private:
   struct Caller {
-    OwnedTrack track;
+    OwnedBusTrack track;
     bool mayTurn = false;  // has been asked once; a run is not asked again in its middle
   };
 
@@ -42,12 +42,13 @@ class TurnBus {
   int authorise(sd_bus_message* call, TurnedBy by, const std::string& knob, const std::function<void()>& then,
                 sd_bus_error* error);
   void carryOut(sd_bus_message* call, const TurnAsk& ask);
-  Caller* callerOf(sd_bus_message* call);
+  bool follow(sd_bus_message* call);
+  void forgetWhoMayNot(const std::string& name);
   void dropGone();
 
   TurnService& m_service;
   OwnedBus m_bus;
-  OwnedSlot m_object;
+  OwnedBusSlot m_object;
   std::unique_ptr<Authority> m_authority;
   std::map<std::string, Caller> m_callers;
   std::set<std::string> m_gone;

@@ -25,7 +25,7 @@ bool isPlainId(const std::string& id) {
 
 const std::vector<Knob>& TurnService::knobsNow() {
   const auto now = std::chrono::steady_clock::now();
-  if (m_knobs.empty() || now - m_foundAt > kFresh) {
+  if (!m_foundAt || now - *m_foundAt > kFresh) {
     m_knobs = findKnobs(m_root);
     m_foundAt = std::chrono::steady_clock::now();
   }

@@ -49,7 +49,7 @@ class TurnService {
 
   std::string m_root;
   std::vector<Knob> m_knobs;
-  std::chrono::steady_clock::time_point m_foundAt;
+  std::optional<std::chrono::steady_clock::time_point> m_foundAt;
   std::optional<Turner> m_turner;  // of the holder
   std::string m_holder;
 };

@@ -18,6 +18,7 @@
 #include "system/clock.h"
 #include "system/confirmed.h"
 #include "system/runtime_folder.h"
+#include "system/sha256.h"
 #include "system/sole_lock.h"
 
 namespace ash {
@@ -132,7 +133,9 @@ Result<bool> takeVerdict(const std::string& bookPath, Ladder& ladder, StepVerdic
 Result<SoleLock> tryLock(const Ladder& ladder) {
   const auto folder = runtimeSubfolder("ladders");
   if (!folder) return folder.error();
-  return SoleLock::take(*folder + "/" + ladder.id);
+  // An id may come out of anybody's book: it is no name of a file.
+  constexpr size_t kDigits = 16;
+  return SoleLock::take(*folder + "/" + sha256Hex(ladder.id).substr(0, kDigits));
 }
 
 // Only one process climbs a ladder at a time. Who only looks whether it is climbed has it for a moment.

@@ -4,7 +4,9 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <chrono>
 #include <cmath>
+#include <future>
 
 #include "model/text.h"
 #include "readings/watch/kernel_log.h"
@@ -56,10 +58,21 @@ Status KernelRunBench::checkKnob(const KnobSetting& setting) {
   return knobs ? (*knobs)->check(setting.knob, setting.value) : Status(knobs.error());
 }
 
+// What is turned is looked at for a moment, and the helper may ask a person first; a load that hears nothing from its
+// recorder meanwhile would end itself.
+template <typename Work>
+auto KernelRunBench::whileTheLoadIsHeld(Work work) {
+  constexpr auto kSignEvery = std::chrono::milliseconds(50);
+  auto done = std::async(std::launch::async, std::move(work));
+  while (done.wait_for(kSignEvery) != std::future_status::ready) m_load.poll();
+  return done.get();
+}
+
 Result<Turned> KernelRunBench::turn(const KnobSetting& setting) {
   const auto knobs = hand();
   if (!knobs) return knobs.error();
-  auto turned = (*knobs)->turn(setting.knob, setting.value, [this] { return nearestNow(); });
+  auto turned =
+      whileTheLoadIsHeld([&] { return (*knobs)->turn(setting.knob, setting.value, [this] { return nearestNow(); }); });
   if (!turned) return turned;
   // Before the first sample it is how the machine is set for this run; later it is what was changed in it.
   if (!m_watch) readSettings();
@@ -84,7 +97,7 @@ void KernelRunBench::guardFans(const Tick& tick) {
   }
   const NearLimit nearest = nearestNow();
   if (!nearest.isNear() || !m_hand || !m_hand->hasTurnedFans()) return;
-  const auto troubles = m_hand->releaseFans();
+  const auto troubles = whileTheLoadIsHeld([this] { return m_hand->releaseFans(); });
   Event event;
   event.kind = EventKind::Problem;
   event.text = fmt::format("Fans went back to what drives them: {}.", nearest.sentence());

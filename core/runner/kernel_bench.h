@@ -49,6 +49,8 @@ class KernelRunBench : public RunBench {
 
  private:
   Result<KnobHand*> hand();
+  template <typename Work>
+  auto whileTheLoadIsHeld(Work work);
   void readSettings();
   bool isOwnDoing(const Event& event);
   void guardFans(const Tick& tick);

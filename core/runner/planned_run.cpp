@@ -63,7 +63,7 @@ Status arrangeKnobs(const Json& conditions, RunPlan& plan, RunBench& bench) {
     }
     if (!turnable) return turnable;
     bench.expectTurned(one.field);
-    plan.settings.push_back(one.setting);
+    plan.settings.push_back(one);
   }
   return {};
 }

@@ -81,7 +81,8 @@ Status checkOnBench(const RunPlan& plan, RunBench& bench) {
           fmt::format("\"pass x…\" needs a load with passes; say how much work a pass of {} is (pass_work).",
                       plan.load.kind.text()));
   }
-  std::vector<KnobSetting> settings = plan.settings;
+  std::vector<KnobSetting> settings;
+  for (const KnobCondition& one : plan.settings) settings.push_back(one.setting);
   // Of a group once.
   for (const WrittenPhase& written : asWritten(plan.procedure)) {
     const Phase& phase = plan.procedure.phases[written.index];
@@ -334,13 +335,18 @@ bool RunRecorder::turnKnobs(const std::vector<KnobSetting>& settings) {
 }
 
 // What the setup wants to be turned is how the machine stands before anything of the run is written; a knob that will
-// not be turned is no run.
+// not be turned is no run, but for a limit that is stated anyway: that is told.
 Result<std::vector<Turned>> RunRecorder::turnFirst() {
   std::vector<Turned> all;
-  for (const KnobSetting& setting : m_plan.settings) {
-    auto turned = m_bench.turn(setting);
-    if (!turned) return notTurned(setting, turned.error());
-    all.push_back(std::move(*turned));
+  for (const KnobCondition& one : m_plan.settings) {
+    auto turned = m_bench.turn(one.setting);
+    if (turned) {
+      all.push_back(std::move(*turned));
+      continue;
+    }
+    const Error why = notTurned(one.setting, turned.error());
+    if (!one.isStatedOnly || why.kind != ErrorKind::Environment) return why;
+    m_plan.remarks.push_back(why.message);
   }
   return all;
 }

@@ -10,6 +10,7 @@
 #include <string>
 #include <vector>
 
+#include "model/knob_condition.h"
 #include "model/stop_rule.h"
 #include "runner/bench.h"
 #include "runner/event_folding.h"
@@ -38,10 +39,10 @@ struct RunPlan {
   std::string started;   ///< ISO 8601; empty = now
   std::optional<ScriptedEnd> scriptedEnd;
   Procedure procedure;
-  std::vector<KnobSetting> settings;  ///< turned before its first phase, as the setup's conditions ask
-  std::vector<StopRule> rules;        ///< beside the default ones
-  std::string unwatchedReason;        ///< not empty: no default rules for devices
-  std::vector<std::string> remarks;   ///< problems known before the start, one sentence each
+  std::vector<KnobCondition> settings;  ///< turned before its first phase, as the setup's conditions ask
+  std::vector<StopRule> rules;          ///< beside the default ones
+  std::string unwatchedReason;          ///< not empty: no default rules for devices
+  std::vector<std::string> remarks;     ///< problems known before the start, one sentence each
   double intervalS = 0.5;
   double leastSoakS = 0;                              ///< by earlier runs of the setup: not settled before
   Json conditions = Json::object();                   ///< stated for this run, e.g. room_c

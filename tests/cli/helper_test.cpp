@@ -7,6 +7,7 @@
 #include <cstdio>
 #include <random>
 
+#include "book/book.h"
 #include "tests/support/knob_bench.h"
 #include "tests/support/stand_in_authority.h"
 #include "tests/support/system_bus.h"
@@ -134,6 +135,36 @@ TEST_CASE("aKilledRecordersKnobsGoBackWithinTwoSeconds") {
   kill(recorder, SIGTERM);
   Bench::wait(recorder, 20);
   CHECK(bench.comesTo("cpu.power.limit", before));
+}
+
+TEST_CASE("aLimitThatIsStatedAnywayIsARemarkWhereNobodyAllowsIt") {
+  HelperBench bench;
+  {
+    auto book = Book::create(bench.path("b.ashbook"));
+    REQUIRE(book);
+    Study study;
+    study.name = "s";
+    study.setups = {{"x", Json::object(), {{"power_limit_w", 45}}, Json::object()},
+                    {"y", Json::object(), {{"cpu.power.limit", 45}}, Json::object()}};
+    REQUIRE(book->putStudy({}, study));
+  }
+  bench.authority.say(StandInAuthority::Says::No);
+  const std::string run = " --book b.ashbook --study s --root root --unwatched 'a test' --phases 'idle 1s' --run-id ";
+  const Ran stated = bench.ashg("run --setup x" + run + "r1");
+  INFO(stated.err);
+  CHECK(stated.status == 0);
+  const auto kept = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly)->readRun("r1");
+  REQUIRE(kept);
+  bool isTold = false;
+  for (const Problem& problem : kept->log.problems)
+    isTold |= problem.text.find("cpu.power.limit was not set to 45: Turning knobs was not allowed") == 0;
+  CHECK(isTold);
+  // A knob that is named as one is what the run is about.
+  REQUIRE(bench.ashg("book allow b.ashbook --all").status == 0);
+  const Ran named = bench.ashg("run --setup y" + run + "r2");
+  CHECK(named.status == 3);
+  CHECK(named.err.find("was not allowed") != std::string::npos);
+  CHECK_FALSE(Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly)->run("r2"));
 }
 
 TEST_CASE("aKilledHelpersKnobsGoBackWhenItIsStartedAgain") {

@@ -114,6 +114,20 @@ TEST_CASE("killedRecordersLeaveNoKnobTurned") {
   CHECK(bench.comesTo("cpu.power.limit", before));
 }
 
+// Each of them is looked at for 0.3 s; a load that hears nothing for 0.6 s ends itself.
+TEST_CASE("severalKnobsTurnedUnderLoadLeaveTheLoadAlone") {
+  const KnobBench bench;
+  const Ran ran =
+      bench.ashg(kRun +
+                 "r1 --phases 'soak 2s, set cpu.power.limit 50, set cpu.clock.most 3000, set cpu.power.limit "
+                 "45, set cpu.clock.most 2500, soak 2s'");
+  INFO(ran.err);
+  CHECK(ran.status == 0);
+  const auto kept = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly)->run("r1");
+  REQUIRE(kept);
+  CHECK(kept->info.outcome == Outcome::Completed);
+}
+
 TEST_CASE("fansGoBackByThemselvesWhenARunGetsTooHot") {
   const Bench bench;
   setenv("XDG_STATE_HOME", bench.path("state").c_str(), 1);

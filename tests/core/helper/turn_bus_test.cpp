@@ -181,6 +181,20 @@ TEST_CASE("aCallerThatGoesTakesHisQuestionAlong") {
   CHECK(desk.tree.limit() == "88000000");
 }
 
+TEST_CASE("callersThatMayNotLeaveRoomForOthers") {
+  Desk desk(Says::No);
+  std::vector<std::unique_ptr<HelperHand>> strangers;
+  for (int i = 0; i < 80; ++i) {
+    strangers.push_back(desk.hand(i % 2 == 0 ? TurnedBy::Run : TurnedBy::Hand));
+    REQUIRE_FALSE(Desk::turn(*strangers.back(), "65"));
+  }
+  desk.authority.say(Says::Yes);
+  auto hand = desk.hand();
+  const auto turned = Desk::turn(*hand, "65");
+  if (!turned) FAIL(turned.error().message);
+  CHECK(desk.tree.limit() == "65000000");
+}
+
 TEST_CASE("whatIsSetStaysAndIsRestoredByWhoMay") {
   Desk desk;
   {
@@ -228,7 +242,7 @@ TEST_CASE("whateverComesOverTheBusTheHelperGoesOn") {
     sd_bus_message* raw = nullptr;
     REQUIRE(sd_bus_message_new_method_call(bus, &raw, turning::kName, turning::kPath, turning::kInterface,
                                            methods[below(7)]) >= 0);
-    const OwnedMessage call(raw);
+    const OwnedBusMessage call(raw);
     std::string text;
     for (unsigned n = below(40); n > 0; --n) text += static_cast<char>(1 + below(126));
     const uint64_t bits = (static_cast<uint64_t>(random()) << 32) | random();

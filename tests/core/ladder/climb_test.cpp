@@ -198,6 +198,27 @@ TEST_CASE("aLadderIsClimbedByOneProcessAtATime") {
   CHECK(resumeLadder(place.book(), ask, ""));
 }
 
+// What a stranger's book calls a ladder is no name of a file here.
+TEST_CASE("lookingAtALadderTouchesNoFileThatItsBookNames") {
+  const LadderBook place;
+  setenv("XDG_RUNTIME_DIR", place.path("run").c_str(), 1);
+  std::filesystem::create_directories(place.path("run"));
+  std::filesystem::permissions(place.path("run"), std::filesystem::perms::owner_all);
+  Ladder ladder;
+  for (const char* id : {"../../../evil", "/tmp/ash-evil-ladder", "", ".", "a\nb", "x/y"}) {
+    INFO(id);
+    ladder.id = id;
+    CHECK_FALSE(isBeingClimbed(ladder));
+  }
+  CHECK_FALSE(std::filesystem::exists(place.path("evil")));
+  CHECK_FALSE(std::filesystem::exists("/tmp/ash-evil-ladder"));
+  for (const auto& entry : std::filesystem::recursive_directory_iterator(place.path("run"))) {
+    if (!entry.is_regular_file()) continue;
+    CHECK(entry.path().parent_path().filename() == "ladders");
+    CHECK(entry.path().filename().string().size() == 16);
+  }
+}
+
 TEST_CASE("aStepThatADefaultRuleEndedDidNotHoldWhateverItsReadingIsCalled") {
   const LadderBook place;
   double benchS = 0;
