@@ -96,6 +96,34 @@ std::string soundLines(const SoundFigures& sound) {
   return text;
 }
 
+// A few passes each, of many the first and the last ones.
+std::string passLines(const PassFigures& passes) {
+  constexpr size_t kEnds = 5;
+  std::string text =
+      fmt::format("{} passes: first {:.4g}, best {:.4g}, worst {:.4g}, sustained {:.4g} ({:.1f} % of the first).\n",
+                  passes.count, passes.first, passes.best, passes.worst, passes.sustained, passes.sustainedPercent);
+  for (size_t i = 0; i < passes.each.size(); ++i) {
+    const OnePass& pass = passes.each[i];
+    if (i >= kEnds && i + kEnds < passes.each.size()) {
+      if (i == kEnds) text += "  …\n";
+      continue;
+    }
+    text += fmt::format("  {:>3}  {:>8}  {:>10.4g}", i + 1, clockText(pass.startS), pass.score);
+    if (std::isfinite(pass.highestC)) text += fmt::format("  up to {:.1f} °C", pass.highestC);
+    text += "\n";
+  }
+  return text;
+}
+
+std::string batteryLine(const BatteryFigures& battery) {
+  std::string text = fmt::format("The load took {:.1f} % of the battery, {:.1f} % an hour; ", battery.usedPercent,
+                                 battery.drainPercentPerHour);
+  if (battery.ranDown) return text + fmt::format("it was empty after {}.\n", durationWords(battery.runtimeS.value));
+  return text + fmt::format("a full run-down from where it began would take {} ({} to {}).\n",
+                            durationWords(battery.runtimeS.value), durationWords(battery.runtimeS.low),
+                            std::isfinite(battery.runtimeS.high) ? durationWords(battery.runtimeS.high) : "no end");
+}
+
 }  // namespace
 
 std::string figuresText(const RunLog& run, const Figures& figures) {
@@ -115,6 +143,8 @@ std::string figuresText(const RunLog& run, const Figures& figures) {
   text += settlingLine(figures);
   for (const Throttling& throttling : figures.throttling) text += throttlingLine(throttling);
   for (const Heat& heat : figures.heat) text += heatLines(heat);
+  if (figures.passes) text += passLines(*figures.passes);
+  if (figures.battery) text += batteryLine(*figures.battery);
   if (figures.sound) text += soundLines(*figures.sound);
   for (const Problem& problem : figures.problems) text += fmt::format("! {}\n", problem.text);
   return text;

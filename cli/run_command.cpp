@@ -13,6 +13,7 @@
 #include "analysis/analyze.h"
 #include "analysis/figures_json.h"
 #include "book/book.h"
+#include "cli/asked_place.h"
 #include "cli/command.h"
 #include "cli/figures_text.h"
 #include "cli/instruments_option.h"
@@ -21,7 +22,6 @@
 #include "cli/signals.h"
 #include "cli/speaker.h"
 #include "knobs/turner.h"
-#include "load/load_text.h"
 #include "model/text.h"
 #include "runner/kernel_bench.h"
 #include "runner/planned_run.h"
@@ -60,19 +60,6 @@ struct Request {
   bool isTyped = false;  ///< the load was typed as a line
 };
 
-// A load of the study by its name, else a kind or a line such as "vector + graphics". Who types a command has confirmed
-// it, also when the book knows it from the run before. A name that comes out of a book is never taken for a typed line.
-Result<LoadOptions> findLoad(const std::string& name, bool asPlanned, Request& request) {
-  PlannedPlace& place = request.place;
-  if (asPlanned || name.find_first_of("+= ") == std::string::npos) return loadFromJson(name, place.loadSpec);
-  auto typed = parseLoadText(name);
-  if (!place.loadSpec.empty() && (!typed || loadToJson(*typed) != place.loadSpec))
-    return loadFromJson(name, place.loadSpec);
-  request.isTyped = true;
-  std::erase_if(place.active, [&](const ActivePart& part) { return part.where == "load " + name; });
-  return typed;
-}
-
 // Names are kept in the book and told as text; a book's own path may hold any bytes.
 Status checkNames(const RunArguments& options) {
   const std::pair<const char*, const std::string*> names[] = {{"--study", &options.study},
@@ -104,9 +91,11 @@ Result<Request> makeRequest(const RunArguments& options) {
   Request request;
   RunPlan& plan = request.plan;
   plan.bookPath = std::filesystem::absolute(options.book).string();
-  const auto place = findPlace(plan.bookPath, options.study, options.setup, options.load);
-  if (!place) return place.error();
-  request.place = *place;
+  auto asked = askedPlace(plan.bookPath, options.study, options.setup, options.load, options.asPlanned);
+  if (!asked) return asked.error();
+  const PlannedPlace* place = &asked->place;
+  request.place = asked->place;
+  request.isTyped = asked->isTyped;
   // A bench of the plan that is not used does nothing here.
   std::erase_if(request.place.active,
                 [&](const ActivePart& part) { return part.kind == ActiveKind::Bench && part.text != options.sim; });
@@ -133,10 +122,8 @@ Result<Request> makeRequest(const RunArguments& options) {
   plan.runId = options.runId;
   plan.study = options.study;
   plan.setup = options.setup;
-  auto load = findLoad(options.load, options.asPlanned, request);
-  if (!load) return load.error();
-  plan.load = std::move(*load);
-  plan.loadName = options.load;
+  plan.load = std::move(asked->load);
+  plan.loadName = std::move(asked->loadName);
   if (options.threads > 0) plan.load.threads = options.threads;
   if (options.duty) plan.load.dutyPercent = *options.duty;
   plan.procedure = *procedure;

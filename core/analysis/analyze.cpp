@@ -8,6 +8,7 @@
 #include "analysis/run/context.h"
 #include "analysis/run/second_sources.h"
 #include "analysis/run/window.h"
+#include "analysis/run/worked_device.h"
 #include "analysis/sound/sound.h"
 #include "analysis/throttling/drive_findings.h"
 #include "analysis/throttling/throttling.h"
@@ -25,6 +26,7 @@ Figures analyzeRun(const RunLog& run, std::optional<size_t> loadNumber) {
   figures.phases = context.phases;
   figures.loads = context.loads;
   figures.load = context.load;
+  figures.worked = workedDevice(context);
   context.watchedVerdict = settlingOf(context, context.watched);
   context.window = chooseWindow(context, context.watchedVerdict);
   figures.window = context.window;
@@ -32,7 +34,7 @@ Figures analyzeRun(const RunLog& run, std::optional<size_t> loadNumber) {
   figures.throttling = findThrottling(context);
   figures.energy = energyOf(context, figures.problems);
   figures.heat = heatOf(context, figures);
-  figures.passes = passesOf(run.facts);
+  figures.passes = passesOf(context);
   figures.battery = batteryOf(context);
   figures.efficiency = efficiencyOf(context);
   figures.fans = fansOf(context);

@@ -143,7 +143,15 @@ Json energyToJson(const std::vector<Energy>& all) {
 
 Json passesToJson(const std::optional<PassFigures>& passes) {
   if (!passes) return nullptr;
-  return {{"count", passes->count},
+  Json each = Json::array();
+  for (const OnePass& pass : passes->each) {
+    each.push_back({{"start_s", numberOrNull(pass.startS)},
+                    {"end_s", numberOrNull(pass.endS)},
+                    {"score", numberOrNull(pass.score)},
+                    {"highest_c", numberOrNull(pass.highestC)}});
+  }
+  return {{"each", each},
+          {"count", passes->count},
           {"first", numberOrNull(passes->first)},
           {"best", numberOrNull(passes->best)},
           {"worst", numberOrNull(passes->worst)},
@@ -157,6 +165,7 @@ Json passesToJson(const std::optional<PassFigures>& passes) {
 Json batteryToJson(const std::optional<BatteryFigures>& battery) {
   if (!battery) return nullptr;
   return {{"drain_percent_per_hour", numberOrNull(battery->drainPercentPerHour)},
+          {"used_percent", numberOrNull(battery->usedPercent)},
           {"runtime_s", numberOrNull(battery->runtimeS.value)},
           {"runtime_low_s", numberOrNull(battery->runtimeS.low)},
           {"runtime_high_s", numberOrNull(battery->runtimeS.high)},
@@ -312,6 +321,7 @@ Json comparisonToJson(const Comparison& comparison) {
                     {"load", row.load},
                     {"repeats", row.repeats},
                     {"metrics", metricsToJson(row.metrics)}});
+    if (!row.way.empty()) rows.back()["way"] = row.way;
     if (!row.levelField.empty())
       rows.back()["setting"] = {{"field", row.levelField},
                                 {"value", numberOrNull(row.levelSetting)},

@@ -11,6 +11,7 @@
 #include "book/book.h"
 #include "book/one_axis.h"
 #include "book/reading_json.h"
+#include "book/run_rows.h"
 #include "book/sql_guard.h"
 #include "model/study_plan.h"
 
@@ -207,8 +208,17 @@ void tellDamage(const std::vector<DamagedBlock>& damaged, const std::vector<Sour
   }
 }
 
-// What kind of load it was: its name is the reviewer's own.
+// What kind of load it was: its name is the reviewer's own, and a setup may have carried it out in a way of its own.
 void addLoadKind(SQLite::Database& database, const RunInfo& info, RunFacts& facts) {
+  SQLite::Statement own(database, "SELECT extra FROM run WHERE id = ?");
+  own.bind(1, info.id);
+  if (own.executeStep())
+    facts.loadSpec = valueIn(parseQuietly(own.getColumn(0).getString()), kLoadOfRun, Json::object());
+  if (!facts.loadSpec.is_object()) facts.loadSpec = Json::object();
+  if (!facts.loadSpec.empty()) {
+    facts.loadKind = LoadKind::fromText(valueIn(facts.loadSpec, "kind", std::string()));
+    return;
+  }
   SQLite::Statement rows(database,
                          "SELECT load.spec FROM load JOIN study ON study.id = load.study "
                          "WHERE study.name = ? AND load.name = ?");

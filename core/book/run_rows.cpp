@@ -76,8 +76,8 @@ void insertRun(SQLite::Database& database, RunInfo& info) {
   SQLite::Statement insert(
       database,
       "INSERT INTO run (id, setup, load, repeat, outcome, started, procedure, interval_s, watched, machine, "
-      "bench, conditions, unwatched, recorder_boot, recorder_pid, recorder_start) "
-      "VALUES (?, ?, ?, ?, 'running', ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
+      "bench, conditions, unwatched, recorder_boot, recorder_pid, recorder_start, extra) "
+      "VALUES (?, ?, ?, ?, 'running', ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
   insert.bind(1, info.id);
   insert.bind(2, setup);
   insert.bind(3, load);
@@ -93,6 +93,7 @@ void insertRun(SQLite::Database& database, RunInfo& info) {
   insert.bind(13, self.bootId);
   insert.bind(14, self.pid);
   insert.bind(15, static_cast<int64_t>(self.startTicks));
+  insert.bind(16, jsonText(info.loadSpec.empty() ? Json::object() : Json{{kLoadOfRun, info.loadSpec}}));
   insert.exec();
 }
 

@@ -14,6 +14,8 @@ class Database;
 
 namespace ash {
 
+/// In a run's `extra`: what its load did.
+inline constexpr char kLoadOfRun[] = "load";
 /// How many sweeps are joined into one block.
 inline constexpr size_t kSweepsOfABlock = 1024;
 

@@ -11,6 +11,7 @@
 #include "demo/demo_ladder.h"
 #include "demo/demo_studies.h"
 #include "demo/studio_clock.h"
+#include "model/load_way.h"
 #include "model/run_order.h"
 #include "runner/planned_run.h"
 #include "runner/sim_bench.h"
@@ -71,7 +72,9 @@ class DemoRecorder {
     plan.loadName = run.load;
     const auto load = std::find_if(m_demo.study.loads.begin(), m_demo.study.loads.end(),
                                    [&](const Load& known) { return known.name == run.load; });
-    auto asked = loadFromJson(run.load, load->spec);
+    const auto loadSpec = specOf(m_demo.study, *load, run.setup);
+    if (!loadSpec) return loadSpec.error();
+    auto asked = loadFromJson(run.load, *loadSpec);
     if (!asked) return asked.error();
     plan.load = std::move(*asked);
     plan.started = m_clock.text();

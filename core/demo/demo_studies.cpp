@@ -3,6 +3,8 @@
 
 #include <fmt/format.h>
 
+#include "model/load_way.h"
+
 namespace ash {
 namespace {
 
@@ -146,8 +148,38 @@ DemoStudy summerStageBox() {
   return demo;
 }
 
+// One task that is done in two ways: the mixdown by the processor, or by the graphics.
+DemoStudy mixdownOnGraphics() {
+  DemoStudy demo;
+  demo.idPrefix = "mix";
+  demo.firstStart = "2026-10-14T10:00:00+02:00";
+  demo.study.name = "The mixdown on processor or graphics?";
+  demo.study.question = "Is the same mixdown done sooner, and with less energy, by the graphics?";
+  for (const auto& [name, by] : {std::pair("On the processor", "processor"), {"On the graphics", "graphics"}}) {
+    Setup setup;
+    setup.name = name;
+    setup.parts = {{"cooler", "Teasel"}, {"by_hand", fmt::format("mix on the {}", by)}};
+    setup.conditions = {
+        {"mixed_by", by}, {"fan_mode", "fixed"}, {"fan_duty", 60}, {"power_limit_w", 88}, {"panel", "mesh"}};
+    demo.study.setups.push_back(setup);
+  }
+  Load mixdown{"Mixdown", {{"kind", "integer"}, {"threads", 0}, {"duty", 100}, {"work", 900'000}}};
+  setWay(mixdown, "On the graphics", {{"kind", "graphics"}, {"threads", 0}, {"duty", 100}, {"work", 900'000}});
+  demo.study.loads = {mixdown};
+  demo.plan.held = {{"room_c", 22.0, 1.0}, {"fan_duty", 60, 1}, {"panel", "mesh", kMissing}};
+  demo.plan.underTest = {"mixed_by"};
+  demo.plan.figure = "task_s";
+  demo.plan.reference = "On the processor";
+  demo.plan.repeats = 2;
+  demo.plan.phases = "idle 3min, measure 60min, cool 3min";
+  demo.plan.bench = "larch12";
+  return demo;
+}
+
 }  // namespace
 
-std::vector<DemoStudy> demoStudies() { return {sidePanels(), fanLadder(), powerLimits(), summerStageBox()}; }
+std::vector<DemoStudy> demoStudies() {
+  return {sidePanels(), fanLadder(), powerLimits(), summerStageBox(), mixdownOnGraphics()};
+}
 
 }  // namespace ash

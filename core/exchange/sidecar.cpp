@@ -114,6 +114,8 @@ RunFacts readFacts(const JsonCursor& root) {
   RunFacts facts;
   readTexts(root, facts);
   root.takeObject("machine", facts.machine);
+  root.takeObject("load_spec", facts.loadSpec);
+  if (!facts.loadSpec.empty()) facts.loadKind = LoadKind::fromText(valueIn(facts.loadSpec, "kind", std::string()));
   root.takeObject("conditions", facts.conditions);
   readUnderTest(root, facts);
   readLimits(root, "limits", facts.limits);

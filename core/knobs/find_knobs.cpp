@@ -210,7 +210,7 @@ class KnobFinder {
     if (!now) return;
     Knob knob;
     knob.id = "cpu.boost";
-    knob.name = "Processor clocks above the base clock";
+    knob.name = "Processor boost";
     knob.files = {file};
     knob.choices = {{"on", on}, {"off", off}};
     knob.choice = *now == on ? "on" : *now == off ? "off" : "";
@@ -231,6 +231,12 @@ class KnobFinder {
         return Role(role.device(), quantity).text();
     }
     return {};
+  }
+
+  /// Whose card it is: its readings may lie beside it, in a chip of the device's.
+  std::string deviceOf(const std::string& card) const {
+    const std::string device = pathBelowRoot(m_root, fs::path(m_root.empty() ? "/" : m_root) / card / "device");
+    return card.starts_with(device + "/") ? device : card;
   }
 
   void findChips() {
@@ -304,7 +310,7 @@ class KnobFinder {
 
   void findGraphicsClocks() {
     for (const std::string& card : m_tree.entries("sys/class/drm", "card")) {
-      const std::string gt = card + "/gt/gt0/", clock = graphicsRole(card, Quantity::Clock);
+      const std::string gt = card + "/gt/gt0/", clock = graphicsRole(deviceOf(card), Quantity::Clock);
       if (clock.empty() || !m_tree.exists(gt + "rps_max_freq_mhz")) continue;
       Knob knob;
       knob.id = clock + ".most";

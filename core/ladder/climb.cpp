@@ -11,6 +11,7 @@
 #include "ladder/judge.h"
 #include "ladder/search.h"
 #include "model/knob_condition.h"
+#include "model/load_way.h"
 #include "model/setup_name.h"
 #include "model/study_plan.h"
 #include "model/text.h"
@@ -59,6 +60,17 @@ std::vector<ActivePart> partsOf(const Setup& setup) {
   return activeParts(cell);
 }
 
+// What the ladder's loads run for a setup: a line may hold the very field that the ladder turns.
+std::vector<ActivePart> loadsOf(const Study& study, const LadderAsk& ask, const std::string& setup) {
+  std::vector<ActivePart> parts;
+  for (const std::string& load : {ask.load, ask.confirmLoad}) {
+    for (ActivePart& part : activeParts(study, setup, load)) {
+      if (part.where == "load " + load) parts.push_back(std::move(part));
+    }
+  }
+  return parts;
+}
+
 // The setup of a step, made where it is missing: the ladder's own with the knob at the step's value. What a person asks
 // a ladder to turn is confirmed by that.
 Result<std::string> setupOf(const std::string& bookPath, const LadderAsk& ask, size_t index) {
@@ -77,12 +89,17 @@ Result<std::string> setupOf(const std::string& bookPath, const LadderAsk& ask, s
                                        withoutControls(wanted.name)));
   }
   const bool isOwnSeen = unconfirmedOf(partsOf(*findIn(*study, ask.setup))).empty();
+  const bool areLoadsSeen = unconfirmedOf(loadsOf(*study, ask, ask.setup)).empty();
   Study after = *study;
   after.setups.push_back(wanted);
+  for (Load& load : after.loads) setWay(load, wanted.name, wayOf(load, ask.setup));
   auto kept = book->putStudy(*study, after);
   if (!kept) return kept.error();
   // What the setup turns beside it came from elsewhere, and is for somebody to look at first.
   if (const auto parts = partsOf(wanted); isOwnSeen && !parts.empty()) {
+    if (Status confirmed = confirm(parts); !confirmed) return confirmed.error();
+  }
+  if (const auto parts = loadsOf(after, ask, wanted.name); areLoadsSeen && !parts.empty()) {
     if (Status confirmed = confirm(parts); !confirmed) return confirmed.error();
   }
   return wanted.name;

@@ -24,6 +24,15 @@ Result<std::vector<Knob>> knobsFor(const std::string& bookPath, const LadderAsk&
   return knobsOf(sim::Bench(std::move(*spec), 1));
 }
 
+Result<std::vector<Knob>> knobsOfSetup(const Setup& setup, const std::string& sim, const std::string& root) {
+  if (sim.empty()) return knobsHere(root);
+  Json conditions = setup.conditions;
+  for (const KnobCondition& one : knobConditions(setup.conditions)) conditions.erase(one.field);
+  auto spec = sim::loadBench(sim, setup.name, conditions);
+  if (!spec) return spec.error();
+  return knobsOf(sim::Bench(std::move(*spec), 1));
+}
+
 Status checkLadderKnob(const std::string& bookPath, LadderAsk& ask) {
   if (!isKnobId(ask.knob)) {
     ask.unit = ownKnob(ask.knob).unit;

@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include <cmath>
 #include <iterator>
 #include <optional>
 
@@ -58,6 +59,40 @@ Status takeOption(const std::string& word, LoadOptions& load) {
       fmt::format("A load knows no \"{}\"; options are written threads=6, as in docs/loads.md.", word));
 }
 
+// One word, whatever it holds: between double quotes, those of its own between single ones.
+std::string quoted(const std::string& word) {
+  if (!word.empty() && word.find_first_of(" \t\"'") == std::string::npos) return word;
+  std::string text = "\"";
+  for (const char c : word) text += c == '"' ? std::string("\"'\"'\"") : std::string(1, c);
+  return text + "\"";
+}
+
+std::string plainText(const Json& value) {
+  if (value.is_string()) return value.get<std::string>();
+  constexpr double kWholeUpTo = 1e15;
+  const double number = value.is_number() ? value.get<double>() : kWholeUpTo;
+  return number == std::floor(number) && std::abs(number) < kWholeUpTo ? fmt::format("{:.0f}", number)
+                                                                       : jsonText(value);
+}
+
+std::string partText(const LoadOptions& load) {
+  const Json spec = loadToJson(load), usual = loadToJson(LoadOptions());
+  std::string text(load.kind.text());
+  for (const LoadField& field : loadFields()) {
+    const std::string key(field.key);
+    const auto value = spec.find(key);
+    if (value == spec.end() || (usual.contains(key) && usual[key] == *value)) continue;
+    const auto* named = std::get_if<LoadNamedTexts>(&field.place);
+    if (named == nullptr) {
+      text += " " + key + "=" + quoted(plainText(*value));
+      continue;
+    }
+    for (const auto& [name, words] : value->items())
+      text += " " + quoted(fmt::format("{}{}={}", named->prefix, name, plainText(words)));
+  }
+  return text;
+}
+
 }  // namespace
 
 Result<LoadOptions> parseLoadText(const std::string& text) {
@@ -85,6 +120,12 @@ Result<LoadOptions> parseLoadText(const std::string& text) {
   load.also.assign(std::make_move_iterator(parts.begin() + 1), std::make_move_iterator(parts.end()));
   if (Status checked = checkLoadOptions(load); !checked) return checked.error();
   return load;
+}
+
+std::string loadText(const LoadOptions& load) {
+  std::string text = partText(load);
+  for (const LoadOptions& other : load.also) text += " + " + partText(other);
+  return text;
 }
 
 std::vector<std::string> kindsToChoose() {

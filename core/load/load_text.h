@@ -13,6 +13,9 @@ namespace ash {
 /// take a pattern, env.NAME a value. The error names the word that is not understood.
 Result<LoadOptions> parseLoadText(const std::string& text);
 
+/// A load as such a line: what is not as usual. What parseLoadText() makes of it is the load again.
+std::string loadText(const LoadOptions& load);
+
 /// Kinds that can be chosen by their name alone; a command needs its line.
 std::vector<std::string> kindsToChoose();
 

@@ -7,6 +7,7 @@
 #include <string_view>
 
 #include "model/knob_condition.h"
+#include "model/load_way.h"
 #include "model/procedure.h"
 #include "model/text.h"
 
@@ -87,6 +88,26 @@ void collectPlan(const Json& plan, std::vector<ActivePart>& parts) {
   if (!bench.empty() && !isPlainId(bench)) parts.push_back({"plan", ActiveKind::Bench, bench, {{"bench", bench}}});
 }
 
+// What each setup makes of a load: once where all do the same.
+void collectLoad(const Study& study, const Load& load, std::vector<ActivePart>& parts) {
+  std::vector<ActivePart> all;
+  const auto add = [&](const Json& spec, const std::string& setup) {
+    for (ActivePart& part : activeParts(Load{load.name, spec, 0})) {
+      const bool isThere =
+          std::any_of(all.begin(), all.end(), [&](const ActivePart& one) { return one.body == part.body; });
+      if (isThere) continue;
+      if (!setup.empty() && !all.empty()) part.where += ", setup " + setup;
+      all.push_back(std::move(part));
+    }
+  };
+  for (const Setup& setup : study.setups) {
+    const auto spec = specOf(study, load, setup.name);
+    add(spec ? *spec : load.spec, setup.name);
+  }
+  if (study.setups.empty()) add(load.spec, {});
+  for (ActivePart& part : all) parts.push_back(std::move(part));
+}
+
 // Zero-width characters and those that turn the direction of writing (Unicode, UAX #9), as UTF-8.
 bool hidesSomething(const std::string& text) {
   if (withoutControls(text) != text) return true;
@@ -138,9 +159,7 @@ std::vector<ActivePart> activeParts(const Study& study) {
   std::vector<ActivePart> parts;
   collectPlan(study.plan, parts);
   for (const Setup& setup : study.setups) collectSetup(setup, parts);
-  for (const Load& load : study.loads) {
-    for (ActivePart& part : activeParts(load)) parts.push_back(std::move(part));
-  }
+  for (const Load& load : study.loads) collectLoad(study, load, parts);
   return parts;
 }
 
@@ -151,7 +170,9 @@ std::vector<ActivePart> activeParts(const Study& study, const std::string& setup
     if (row.name == setup) cell.setups.push_back(row);
   }
   for (const Load& row : study.loads) {
-    if (row.name == load) cell.loads.push_back(row);
+    if (row.name != load) continue;
+    const auto spec = specOf(study, row, setup);
+    cell.loads.push_back({row.name, spec ? *spec : row.spec, row.id});
   }
   return activeParts(cell);
 }

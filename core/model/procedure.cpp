@@ -21,7 +21,7 @@ constexpr std::array kKinds = {
     KindRow{PhaseKind::Measure, "measure", "Measure"}, KindRow{PhaseKind::Cool, "cool", "Recover"},
     KindRow{PhaseKind::Pass, "pass", "Passes"},        KindRow{PhaseKind::Pause, "pause", "Pause"}};
 
-constexpr double kReckonedPauseS = 180, kReckonedWorkS = 900;
+constexpr double kReckonedPauseS = 180, kReckonedWorkS = 900, kReckonedRunDownS = 4 * 3600;
 
 /// How a phase ends, in words.
 struct EndWords {
@@ -36,6 +36,11 @@ struct EndWords {
   }
   std::string operator()(const EndsAbove& end) const {
     return fmt::format("above {:g} °C, at most {}", end.celsius, durationWords(end.mostS));
+  }
+  std::string operator()(const EndsAtCharge& end) const {
+    return end.percent > 0
+               ? fmt::format("until the battery is at {:g} %, at most {}", end.percent, durationWords(end.mostS))
+               : fmt::format("until the battery is empty, at most {}", durationWords(end.mostS));
   }
   std::string operator()(const EndsWithWork& end) const {
     return fmt::format("until {:g} of work are done", end.units);
@@ -54,6 +59,7 @@ struct LongestS {
   double operator()(const EndsWhenSettled& end) const { return end.mostS; }
   double operator()(const EndsBelow& end) const { return end.mostS; }
   double operator()(const EndsAbove& end) const { return end.mostS; }
+  double operator()(const EndsAtCharge& end) const { return end.mostS; }
   double operator()(const EndsWithWork&) const { return kNoMost; }
   double operator()(const EndsAfterPasses&) const { return kNoMost; }
   double operator()(const EndsByAnswer& end) const { return end.mostS; }
@@ -95,6 +101,11 @@ std::vector<WrittenPhase> asWritten(const Procedure& procedure) {
   return written;
 }
 
+bool runsBatteryDown(const Procedure& procedure) {
+  return std::any_of(procedure.phases.begin(), procedure.phases.end(),
+                     [](const Phase& phase) { return std::holds_alternative<EndsAtCharge>(phase.end); });
+}
+
 bool needsAPerson(const Procedure& procedure) {
   return std::any_of(procedure.phases.begin(), procedure.phases.end(), [](const Phase& phase) {
     return phase.kind == PhaseKind::Pause && !std::isfinite(longestPhaseS(phase));
@@ -114,6 +125,7 @@ double longestPhaseS(const Phase& phase) { return std::visit(LongestS{}, phase.e
 
 double reckonedPhaseS(const Phase& phase) {
   const double longestS = longestPhaseS(phase);
+  if (std::holds_alternative<EndsAtCharge>(phase.end)) return std::min(longestS, kReckonedRunDownS);
   if (std::isfinite(longestS)) return longestS;
   return phase.kind == PhaseKind::Pause ? kReckonedPauseS : kReckonedWorkS;
 }

@@ -43,6 +43,12 @@ struct EndsAbove {
   double celsius = 0;
   double mostS = 0;
 };
+inline constexpr double kLongestRunDownS = 86400;  ///< a run-down gives up after a day where no most is said
+/// Ends when the battery has fallen to so many percent, at the latest after `mostS`.
+struct EndsAtCharge {
+  double percent = 0;  ///< 0 = when it is empty, with which most machines go down
+  double mostS = kLongestRunDownS;
+};
 /// Ends when the load has done so many of its units of work (docs/loads.md).
 struct EndsWithWork {
   double units = 0;
@@ -56,8 +62,8 @@ struct EndsByAnswer {
   std::string words;  ///< what the person shall do
   double mostS = kNoMost;
 };
-using PhaseEnd =
-    std::variant<EndsAfter, EndsWhenSettled, EndsBelow, EndsAbove, EndsWithWork, EndsAfterPasses, EndsByAnswer>;
+using PhaseEnd = std::variant<EndsAfter, EndsWhenSettled, EndsBelow, EndsAbove, EndsAtCharge, EndsWithWork,
+                              EndsAfterPasses, EndsByAnswer>;
 
 /// A knob that is turned before a phase begins.
 struct KnobSetting {
@@ -94,7 +100,8 @@ std::string phaseWords(const Phase& phase);
 std::string phaseEndWords(const Phase& phase);
 /// kNoMost where nothing bounds it: a pause without its most, work, passes.
 double longestPhaseS(const Phase& phase);
-/// How long it is reckoned with before anything of it is known: its most, else 3 min for a pause and 15 min for work.
+/// How long it is reckoned with before anything of it is known: its most, else 3 min for a pause and 15 min for work; 4
+/// h at most for a run-down.
 double reckonedPhaseS(const Phase& phase);
 double reckonedS(const Procedure& procedure);
 /// A phase as it is written: with its groups folded, and how often it runs because of them.
@@ -105,6 +112,8 @@ struct WrittenPhase {
 std::vector<WrittenPhase> asWritten(const Procedure& procedure);
 /// The load is on in this phase: a pause has it as the phase before it.
 bool isUnderLoad(const Procedure& procedure, size_t index);
+/// It runs the battery down in one of its phases.
+bool runsBatteryDown(const Procedure& procedure);
 /// Somebody has to be there: one of its phases is a pause without a most.
 bool needsAPerson(const Procedure& procedure);
 

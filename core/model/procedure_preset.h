@@ -23,8 +23,8 @@ inline constexpr std::array kProcedurePresets = {
                     "idle 5min, soak settled 10min..1h, measure 10min, "
                     "pause \"read noise and the hottest spots\" at most 5min, cool 10min"},
     ProcedurePreset{"task", "a task that is done three times, each timed", "idle 1min, pass x3, cool 2min"},
-    ProcedurePreset{"battery", "a battery run-down; a stop rule such as battery.charge < 5 for 10s ends it",
-                    "idle 1min, measure 24h"},
+    ProcedurePreset{"battery", "a battery run-down until it is empty; battery 20% in its place ends it there",
+                    "idle 1min, measure battery empty"},
 };
 
 }  // namespace ash

@@ -61,6 +61,7 @@ struct RunFacts {
   std::string setup;
   std::string load;
   LoadKind loadKind = LoadKind::Other;  ///< of the load, where it is known apart from its name
+  Json loadSpec = Json::object();       ///< what the load did in this run; empty = not known
   std::string started;                  ///< ISO 8601
   std::optional<Outcome> outcome;       ///< none = not told
   std::string reason;

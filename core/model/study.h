@@ -64,6 +64,7 @@ struct RunInfo {
   Json machine = Json::object();     ///< name, boot_id, kernel, …
   Json bench = Json::object();       ///< what it ran on: kernel root, or simulated bench with seed and speed
   Json conditions = Json::object();  ///< as they were for this run
+  Json loadSpec = Json::object();    ///< what the load did in this run; empty = not kept
   double intervalS = 0.5;
   std::string watched;
   int recorderPid = 0;

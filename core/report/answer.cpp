@@ -195,6 +195,7 @@ std::vector<Sentence> verdictSentences(const StudyReport& report, const LoadStan
   std::vector<Sentence> sentences = openingSentences(load, *reference, metric);
   append(sentences, pairsAgainst(load.comparison, *reference, metric));
   append(sentences, ratioSentences(load.comparison));
+  append(sentences, waySentences(load.comparison));
   append(sentences, factorSentences(load.comparison, metric));
   if (Sentence ranking = rankingSentence(report, load); !ranking.empty()) sentences.push_back(std::move(ranking));
   return sentences;

@@ -148,6 +148,40 @@ std::vector<Sentence> ratioSentences(const Comparison& comparison) {
   return sentences;
 }
 
+// "CPU power 21.3 W instead of 88.0 W (a quarter of the power)". Power of a chip, of a board and at the wall are never
+// set against one another: each stands beside its own.
+void addPower(Sentence& sentence, const ComparisonRow& row, const ComparisonRow& reference, const Figure& metric) {
+  const auto own = row.metrics.find(metric), other = reference.metrics.find(metric);
+  if (own == row.metrics.end() || other == reference.metrics.end()) return;
+  if (!std::isfinite(own->second.value) || !std::isfinite(other->second.value)) return;
+  sentence.push_back({(sentence.size() == 1 ? " " : "; ") + lowerFirst(metric.title()) + " "});
+  sentence.push_back({valueText(row, metric), &row, metric, false});
+  sentence.push_back({" instead of "});
+  sentence.push_back({valueText(reference, metric), &reference, metric, false});
+  const bool isRatio = own->second.ratio > 0 && std::isfinite(own->second.ratio);
+  if (isRatio)
+    sentence.push_back({" (" + timesText(own->second.ratio, own->second.ratioLow, own->second.ratioHigh) + ")"});
+}
+
+std::vector<Sentence> waySentences(const Comparison& comparison) {
+  std::vector<Sentence> sentences;
+  const ComparisonRow* reference = referenceRow(comparison);
+  for (const ComparisonRow& row : comparison.rows) {
+    if (reference == nullptr || &row == reference || row.way.empty()) continue;
+    sentences.push_back({{fmt::format("{} carries {} out by {}, {} by {}.", row.setup, row.load, row.way,
+                                      reference->setup, row.referenceWay)}});
+    Sentence power = {{"Mean power of " + row.setup + ":"}};
+    for (const auto& [metric, figure] : row.metrics) {
+      if (metric.id() == FigureId::Power || metric.id() == FigureId::WallPower)
+        addPower(power, row, *reference, metric);
+    }
+    if (power.size() == 1) continue;
+    power.push_back({"."});
+    sentences.push_back(std::move(power));
+  }
+  return sentences;
+}
+
 std::vector<Sentence> factorSentences(const Comparison& comparison, const Figure& metric) {
   std::vector<Sentence> sentences;
   for (const FactorEffect& effect : comparison.factors) {

@@ -20,6 +20,10 @@ std::string ratioWords(const MetricRow& figure, const Figure& metric);
 /// energy. Only what is shown to differ.
 std::vector<Sentence> ratioSentences(const Comparison& comparison);
 
+/// For each setup that carried the load out in a way of its own: which way, and the mean power of each kind of reading
+/// beside the reference's, with the ratio.
+std::vector<Sentence> waySentences(const Comparison& comparison);
+
 /// What other factors are set to: "fan duty 60 % and panel mesh".
 std::string levelsText(const Json& others);
 

@@ -100,17 +100,20 @@ Markup warmUpChart(const StudyReport& report, const LoadStanding& load) {
   ChartSpec spec;
   spec.unit = overRoom ? "K" : "°C";
   spec.xTitle = "minutes from load start";
-  std::set<std::string> labelled;
+  std::set<std::string> labelled, watched;
   for (const auto& run : report.runs) {
     if (run->run.facts.load != load.load || run->run.facts.outcome == Outcome::Void) continue;
     ChartLine line = warmUpLine(report, *run, overRoom);
     if (line.series.empty()) continue;
-    if (spec.title.empty())
-      spec.title = Role(run->figures.watched).title() + (overRoom ? ", over room" : "") + ", " + load.load;
+    watched.insert(run->figures.watched);
     if (labelled.insert(run->run.facts.setup).second) line.label = run->run.facts.setup;
     spec.lines.push_back(std::move(line));
   }
-  return spec.lines.empty() ? Markup() : svgLineChart(spec);
+  if (spec.lines.empty()) return {};
+  // One task done in two ways warms two parts.
+  const std::string what = watched.size() == 1 ? Role(*watched.begin()).title() : "Temperature of the part that works";
+  spec.title = what + (overRoom ? ", over room" : "") + ", " + load.load;
+  return svgLineChart(spec);
 }
 
 }  // namespace ash

@@ -71,6 +71,24 @@ std::string whyTheMachineWent(const RunLog& run) {
   return "The machine was started anew while the run was going on." + nearestToLimit(run);
 }
 
+// What the battery held last: by its gauge, else by what the kernel told of it.
+double lastChargePercent(const RunLog& run) {
+  if (const Channel* charge = run.log.find(roles::kBatteryCharge)) {
+    for (size_t i = charge->values.size(); i-- > 0;) {
+      if (std::isfinite(charge->values[i])) return charge->values[i];
+    }
+  }
+  return lastBatteryPercent(run);
+}
+
+// A run-down until the battery is empty ends as it was to end when machine or recorder go with it.
+bool ranDownAsPlanned(const Procedure& procedure, const RunLog& run) {
+  const size_t begun = run.facts.phases.size();
+  if (begun == 0 || begun > procedure.phases.size()) return false;
+  const auto* down = std::get_if<EndsAtCharge>(&procedure.phases[begun - 1].end);
+  return down != nullptr && down->percent <= 0 && lastChargePercent(run) <= kEmptyPercent;
+}
+
 }  // namespace
 
 std::string reasonOfInterruption(const RunSummary& summary, const RunLog& run, const std::string& killed) {
@@ -115,7 +133,13 @@ Result<std::vector<InterruptedRun>> closeInterrupted(Book& book, const std::stri
     const double fromS = std::isfinite(summary.lastSampleS) ? summary.lastSampleS - kLastMinuteS : kMissing;
     auto run = book.readRunAfter(summary.info.id, fromS);
     if (!run) return run.error();
-    summary.info.reason = reasonOfInterruption(summary, *run, killForMemory(root, summary.info.recorderPid));
+    if (ranDownAsPlanned(summary.info.procedure, *run)) {
+      summary.info.outcome = Outcome::Completed;
+      summary.info.reason = fmt::format("The battery ran empty: it was at {:.0f} % at {}, the last reading.",
+                                        lastChargePercent(*run), clockText(summary.lastSampleS));
+    } else {
+      summary.info.reason = reasonOfInterruption(summary, *run, killForMemory(root, summary.info.recorderPid));
+    }
     if (Status written = book.close(summary.info); !written) return written.error();
     const double goneS = loadGoneS(*run);
     closed.push_back({std::move(summary), std::move(run->log), goneS});

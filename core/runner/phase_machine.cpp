@@ -7,7 +7,8 @@
 namespace ash {
 namespace {
 constexpr char kMostIsUp[] = "its most time was up";
-}
+constexpr double kAtChargeS = 3;  // one reading, renewed once a second, may be wrong
+}  // namespace
 
 double PhaseMachine::elapsedS(double timeS) const { return std::isfinite(m_startS) ? timeS - m_startS : 0; }
 
@@ -29,6 +30,10 @@ std::optional<std::string> PhaseMachine::reasonToEnd(const Moment& moment) const
   } else if (const auto* above = std::get_if<EndsAbove>(&current.end)) {
     if (moment.watchedC > above->celsius) return "warmed up";
     if (atNextS >= above->mostS + m_extraS) return kMostIsUp;
+  } else if (const auto* charge = std::get_if<EndsAtCharge>(&current.end)) {
+    if (moment.timeS - m_atChargeSinceS >= kAtChargeS)
+      return charge->percent > 0 ? "the battery is run down" : "the battery is empty";
+    if (atNextS >= charge->mostS + m_extraS) return kMostIsUp;
   } else if (const auto* answer = std::get_if<EndsByAnswer>(&current.end)) {
     if (m_isDone) return "answered";
     if (atNextS >= answer->mostS + m_extraS) return "nobody has answered within its time";
@@ -41,6 +46,11 @@ std::optional<std::string> PhaseMachine::reasonToEnd(const Moment& moment) const
 bool PhaseMachine::take(const Moment& moment) {
   if (isFinished()) return false;
   if (!std::isfinite(m_startS)) m_startS = moment.timeS;
+  const auto* charge = std::get_if<EndsAtCharge>(&phase().end);
+  if (charge == nullptr || !(moment.chargePercent <= charge->percent))
+    m_atChargeSinceS = kMissing;
+  else if (!std::isfinite(m_atChargeSinceS))
+    m_atChargeSinceS = moment.timeS;
   const auto reason = reasonToEnd(moment);
   if (!reason) return false;
   m_lastEnd = *reason;
@@ -53,6 +63,7 @@ void PhaseMachine::beginPhase(size_t index) {
   m_startS = kMissing;
   m_extraS = 0;
   m_endNow = m_isDone = false;
+  m_atChargeSinceS = kMissing;
 }
 
 bool PhaseMachine::answer() {

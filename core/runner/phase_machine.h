@@ -20,6 +20,7 @@ class PhaseMachine {
     bool canSettle = true;  ///< false where no temperature can be read: `settled` then ends after its least time
     bool hasSettled = false;
     double watchedC = kMissing;
+    double chargePercent = kMissing;
   };
 
   /// Called for every sample. True when the current phase is over with this sample: the next one begins with the next.
@@ -59,6 +60,7 @@ class PhaseMachine {
   size_t m_index = 0;
   double m_startS = kMissing;
   double m_extraS = 0;
+  double m_atChargeSinceS = kMissing;
   bool m_endNow = false;
   bool m_isDone = false;  // answered, or the work is done
   std::string m_lastEnd;

@@ -8,6 +8,7 @@
 
 #include "book/book.h"
 #include "model/knob_condition.h"
+#include "model/load_way.h"
 #include "system/drive.h"
 
 namespace ash {
@@ -39,7 +40,10 @@ Result<PlannedPlace> findPlace(const std::string& bookPath, const std::string& s
       if (row.name == setup) place.conditions = row.conditions;
     }
     for (const Load& row : known.loads) {
-      if (row.name == load) place.loadSpec = row.spec;
+      if (row.name != load) continue;
+      auto spec = specOf(known, row, setup);
+      if (!spec) return spec.error();
+      place.loadSpec = std::move(*spec);
     }
   }
   return place;

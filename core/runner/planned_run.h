@@ -13,7 +13,7 @@ namespace ash {
 /// What the book knows of a place; empty parts where it knows nothing.
 struct PlannedPlace {
   Json conditions = Json::object();  ///< the setup's
-  Json loadSpec = Json::object();
+  Json loadSpec = Json::object();    ///< as the setup carries the load out
   bool hasPlan = false;
   StudyPlan plan;
   std::vector<ActivePart> active;  ///< what a run there would run, ask or turn on this machine

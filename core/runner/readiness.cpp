@@ -72,9 +72,12 @@ ReadinessCheck loadCheck(double percent) {
   return check;
 }
 
-ReadinessCheck powerCheck(bool isOnBattery) {
-  ReadinessCheck check{"Power", isOnBattery ? "battery" : "mains", !isOnBattery, ""};
-  if (isOnBattery)
+// `runsDown`: the procedure runs the battery down.
+ReadinessCheck powerCheck(bool isOnBattery, bool runsDown) {
+  ReadinessCheck check{"Power", isOnBattery ? "battery" : "mains", isOnBattery == runsDown, ""};
+  if (!check.isGood && runsDown)
+    check.remedy = "The procedure runs the battery down; unplug the mains first.";
+  else if (!check.isGood)
     check.remedy = "On battery many machines run slower; plug it in, unless the battery is the question.";
   return check;
 }
@@ -87,7 +90,8 @@ void addMachineChecks(const StudyPlan& plan, double restC, const MachineNow& mac
   checks.push_back(temperatureCheck(machine.processorC, restC));
   checks.push_back(roomCheck(plan, machine.roomC));
   checks.push_back(loadCheck(machine.loadPercent));
-  if (machine.isOnBattery) checks.push_back(powerCheck(*machine.isOnBattery));
+  const auto procedure = parsePhases(plan.phases);
+  if (machine.isOnBattery) checks.push_back(powerCheck(*machine.isOnBattery, procedure && runsBatteryDown(*procedure)));
 }
 
 }  // namespace

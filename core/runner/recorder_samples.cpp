@@ -16,15 +16,14 @@ constexpr double kLeastStaleS = 0.5;
 constexpr double kSleptS = 1;  // less is the two clocks' own difference
 }  // namespace
 
-double RunRecorder::room() const {
-  const auto found = m_values.find(roles::kRoom);
+double RunRecorder::valueOf(const std::string& role) const {
+  const auto found = m_values.find(role);
   return found == m_values.end() ? kMissing : found->second;
 }
 
-double RunRecorder::watchedC() const {
-  const auto found = m_values.find(m_info.watched);
-  return found == m_values.end() ? kMissing : found->second;
-}
+double RunRecorder::room() const { return valueOf(roles::kRoom); }
+
+double RunRecorder::watchedC() const { return valueOf(m_info.watched); }
 
 void RunRecorder::takeSweep(int source, const Sweep& sweep) {
   if (!m_zeroS) m_zeroS = sweep.timeS;
@@ -83,10 +82,6 @@ void RunRecorder::take(const Tick& tick) {
 void RunRecorder::feedSettling(double timeS) {
   if (timeS >= m_fedS && timeS - m_fedS < 0.9 * m_watchedRefreshS) return;
   m_fedS = timeS;
-  const auto valueOf = [this](const std::string& role) {
-    const auto found = m_values.find(role);
-    return found == m_values.end() ? kMissing : found->second;
-  };
   SettlingWatch::Moment moment{timeS, watchedC(), room(), valueOf(m_powerBehind)};
   for (const std::string& role : m_delivered) moment.delivered.push_back(valueOf(role));
   if (m_isLoadOn)

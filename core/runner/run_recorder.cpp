@@ -28,15 +28,17 @@ constexpr double kFinishInTroubleS = 5;
 // The temperature in question: the processor's, else the first of anything that can be loaded.
 std::string chooseWatched(const std::vector<SourceInfo>& sources, const LoadKind& loadKind) {
   std::string first;
-  bool hasCpu = false, hasGpu = false;
+  bool hasCpu = false, hasGpu = false, hasDrive = false;
   for (const SourceInfo& source : sources) {
     for (const Reading& reading : source.readings) {
       if (first.empty() && reading.role.isLoadedTemperature()) first = reading.role.text();
       hasCpu |= reading.role == roles::kCpuTemp;
       hasGpu |= reading.role == roles::kGpuTemp;
+      hasDrive |= reading.role == roles::kStorageTemp;
     }
   }
   if (loadKind == LoadKind::Graphics && hasGpu) return roles::kGpuTemp;
+  if (loadKind == LoadKind::Storage && hasDrive) return roles::kStorageTemp;
   return hasCpu ? roles::kCpuTemp : first;
 }
 
@@ -81,6 +83,8 @@ Status checkOnBench(const RunPlan& plan, RunBench& bench) {
           fmt::format("\"pass x…\" needs a load with passes; say how much work a pass of {} is (pass_work).",
                       plan.load.kind.text()));
   }
+  if (runsBatteryDown(plan.procedure) && findReading(bench.sources(), roles::kBatteryCharge) == nullptr)
+    return Error::environment("\"battery …\" needs the charge of a battery, and none is read here.");
   std::vector<KnobSetting> settings;
   for (const KnobCondition& one : plan.settings) settings.push_back(one.setting);
   // Of a group once.
@@ -117,6 +121,7 @@ Status RunRecorder::begin() {
   m_info.machine = m_bench.machine();
   m_info.bench = m_bench.description();
   m_info.conditions = conditions;
+  m_info.loadSpec = load.spec;
   m_info.intervalS = m_plan.intervalS;
   m_info.watched = chooseWatched(sources, m_plan.load.kind);
   m_info.unwatchedReason = m_plan.unwatchedReason;
@@ -372,6 +377,7 @@ void RunRecorder::movePhases(double timeS) {
   moment.canSettle = !m_info.watched.empty();
   moment.hasSettled = m_settling->hasSettled();
   moment.watchedC = watchedC();
+  moment.chargePercent = valueOf(roles::kBatteryCharge);
   const PhaseKind kind = m_phases.phase().kind;
   if (!m_phases.take(moment)) return;
   std::string why = m_phases.lastEnd();

@@ -114,6 +114,7 @@ class RunRecorder {
   void carryOutRule(const RuleTrip& trip, double timeS);
   void noticeSleep();
   void takeFindings(bool isLast);
+  double valueOf(const std::string& role) const;
   double room() const;
   double watchedC() const;
   // recorder_talk.cpp: what is told and asked.

@@ -116,26 +116,26 @@ void Bench::controlFan(size_t fan) {
 double Bench::allowedW(DeviceState& state, const DeviceSpec& spec) {
   if (state.averageW >= kBudgetSpent * spec.sustainedW) state.mayBoost = false;
   if (state.averageW < kBudgetBack * spec.sustainedW) state.mayBoost = true;
-  return state.mayBoost ? spec.shortW : spec.sustainedW;
+  return state.mayBoost ? spec.shortW : std::min(spec.shortW, spec.sustainedW);
 }
 
 void Bench::controlDevice(size_t device) {
   const DeviceSpec& spec = m_spec.devices[device];
   DeviceState& state = m_devices[device];
-  const double celsius = m_state[spec.node];
+  const double celsius = m_state[spec.node], highest = state.rules.highestMhz(spec);
   if (celsius >= spec.throttleC) {
     state.heatCapMhz = std::max(spec.minMhz, std::min(state.heatCapMhz, state.clockMhz) - spec.throttleStepMhz);
   } else if (celsius < spec.throttleC - spec.hysteresisK) {
-    state.heatCapMhz = std::min(spec.maxMhz, state.heatCapMhz + spec.throttleStepMhz);
+    state.heatCapMhz = std::min(highest, state.heatCapMhz + spec.throttleStepMhz);
   }
   const bool wasHot = state.heldBy == HeldBy::Heat;
   state.heldBy = HeldBy::Nothing;
   if (state.activity <= 0) {
-    state.clockMhz = spec.minMhz;
+    state.clockMhz = state.rules.idleMhz(spec);
     if (spec.sustainedW > 0) allowedW(state, spec);
     return;
   }
-  double clock = spec.maxMhz;
+  double clock = highest;
   if (spec.sustainedW > 0) {
     const double powerCap = clockForPower(device, allowedW(state, spec));
     if (powerCap < clock) {
@@ -160,10 +160,10 @@ void Bench::setPowerLimit(size_t device, double sustainedW) {
 
 void Bench::setFanDuty(size_t fan, std::optional<double> dutyPercent) { m_fans[fan].setDutyPercent = dutyPercent; }
 
-void Bench::setHighestClock(size_t device, double mhz) {
-  DeviceSpec& spec = m_spec.devices[device];
-  spec.maxMhz = std::max(mhz, spec.minMhz);
-  m_devices[device].heatCapMhz = std::min(m_devices[device].heatCapMhz, spec.maxMhz);
+void Bench::setClockRules(size_t device, const ClockRules& rules) {
+  DeviceState& state = m_devices[device];
+  state.rules = rules;
+  state.heatCapMhz = std::min(state.heatCapMhz, rules.highestMhz(m_spec.devices[device]));
 }
 
 double Bench::roomAt(double timeS) const {
@@ -188,9 +188,10 @@ double Bench::powerW(size_t device) const {
 double Bench::clockForPower(size_t device, double watts) const {
   const DeviceSpec& spec = m_spec.devices[device];
   const double celsius = m_state[spec.node];
-  if (powerAt(device, spec.maxMhz, celsius) <= watts) return spec.maxMhz;
+  const double highest = m_devices[device].rules.highestMhz(spec);
+  if (powerAt(device, highest, celsius) <= watts) return highest;
   double low = spec.minMhz;
-  double high = spec.maxMhz;
+  double high = highest;
   for (int i = 0; i < 30; ++i) {
     const double middle = (low + high) / 2;
     (powerAt(device, middle, celsius) <= watts ? low : high) = middle;
@@ -200,7 +201,7 @@ double Bench::clockForPower(size_t device, double watts) const {
 
 double Bench::powerLimitW(size_t device) const {
   const DeviceSpec& spec = m_spec.devices[device];
-  return m_devices[device].mayBoost ? spec.shortW : spec.sustainedW;
+  return m_devices[device].mayBoost ? spec.shortW : std::min(spec.shortW, spec.sustainedW);
 }
 
 double Bench::conductance(const LinkSpec& link) const {

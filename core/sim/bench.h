@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "sim/bench_spec.h"
+#include "sim/clock_rules.h"
 
 namespace ash::sim {
 
@@ -38,11 +39,13 @@ class Bench {
   /// Moves on to `timeS` (never back). Whole integration steps only: the time reached is the last one at or before it.
   void advanceTo(double timeS);
 
-  /// What a person can turn on a machine: the sustained power limit of a device (W), the duty of a fan (percent; none =
-  /// as the bench describes it), the highest clock a device may have (MHz).
+  /// What a person can turn on a machine: the power limits of a device (W; the short one follows the sustained one in
+  /// the same ratio), the duty of a fan (percent; none = as the bench describes it), what a device's clock may be.
   void setPowerLimit(size_t device, double sustainedW);
+  void setShortLimit(size_t device, double shortW) { m_spec.devices[device].shortW = shortW; }
   void setFanDuty(size_t fan, std::optional<double> dutyPercent);
-  void setHighestClock(size_t device, double mhz);
+  void setClockRules(size_t device, const ClockRules& rules);
+  const ClockRules& clockRules(size_t device) const { return m_devices[device].rules; }
 
   const BenchSpec& spec() const { return m_spec; }
   /// As it was described, before anything was turned.
@@ -76,6 +79,7 @@ class Bench {
     double activity = 0;
     double clockMhz = 0;
     double heatCapMhz = 0;
+    ClockRules rules;
     double averageW = 0;
     bool mayBoost = true;
     HeldBy heldBy = HeldBy::Nothing;

@@ -79,6 +79,7 @@ int indexOf(const std::vector<T>& items, const std::string& name) {
 
 constexpr int kRoom = -1;
 constexpr int kUnknown = -2;
+constexpr double kBaseShare = 0.75;  // of the highest clock, where no base clock is described
 
 int nodeOrRoom(const BenchSpec& spec, const std::string& name) {
   if (name == "room") return kRoom;
@@ -170,6 +171,10 @@ void readDevices(const JsonCursor& root, BenchSpec& spec) {
     part.need("min_mhz", device.minMhz, kAboveZero);
     part.need("max_mhz", device.maxMhz, kAboveZero);
     if (device.maxMhz < device.minMhz) part.refuse("max_mhz", "is below min_mhz");
+    device.baseMhz = std::max(device.minMhz, kBaseShare * device.maxMhz);
+    part.take("base_mhz", device.baseMhz, kAboveZero);
+    if (device.baseMhz < device.minMhz || device.baseMhz > device.maxMhz)
+      part.refuse("base_mhz", "is not between min_mhz and max_mhz");
     device.voltsAtMhz = readCurve(part, "volts_at_mhz");
     if (device.voltsAtMhz.points.empty()) part.refuse("volts_at_mhz", "is missing");
     part.need("w_per_ghz_v2", device.wattsPerGhzV2, kAboveZero);

@@ -59,6 +59,7 @@ struct DeviceSpec {
   double units = 1;  ///< cores
   double minMhz = 0;
   double maxMhz = 0;
+  double baseMhz = 0;  ///< what it holds with its boost off
   Curve voltsAtMhz;
   double wattsPerGhzV2 = 0;  ///< dynamic power of one unit: w · V² · f[GHz] · activity
   double idleW = 0;

@@ -8,9 +8,6 @@
 #include <cerrno>
 #include <filesystem>
 #include <fstream>
-#include <utility>
-
-#include "readings/gauges/sysfs_file.h"
 
 namespace ash::sim {
 namespace fs = std::filesystem;
@@ -52,6 +49,13 @@ Status FileTree::text(const std::string& file, const std::string& text) const {
   return {};
 }
 
+Status FileTree::texts(const std::string& folder, const std::vector<std::pair<std::string, std::string>>& texts) const {
+  for (const auto& [file, content] : texts) {
+    if (Status written = text(fmt::format("{}/{}", folder, file), content); !written) return written;
+  }
+  return {};
+}
+
 Status FileTree::link(const std::string& from, const std::string& to) const {
   if (Status made = makeFolders(path(from)); !made) return made;
   std::error_code error;
@@ -62,24 +66,11 @@ Status FileTree::link(const std::string& from, const std::string& to) const {
   return {};
 }
 
-Result<std::unique_ptr<Knob>> Knob::create(const FileTree& tree, const std::string& file, long long value) {
-  if (Status written = tree.text(file, std::to_string(value)); !written) return written.error();
-  return std::unique_ptr<Knob>(new Knob(tree.path(file), value));
-}
+long long knobValueOf(const std::string& text, long long before) { return parseKernelInteger(text).value_or(before); }
 
-std::optional<long long> Knob::take() {
-  const auto text = readSmallFile(m_path);
-  const auto number = text ? parseKernelInteger(*text) : std::nullopt;
-  if (!number || *number == m_value) return std::nullopt;
-  m_taken = *number;
-  return *number;
-}
-
-Status Knob::answer(long long value) {
-  // What stands there already is not written again: somebody may be turning it on just now.
-  const bool isThere = std::exchange(m_taken, std::nullopt) == value;
-  m_value = value;
-  return isThere ? Status() : overwriteSmallFile(m_path, std::to_string(value));
+std::string knobValueOf(const std::string& text, const std::string& before) {
+  static_cast<void>(before);
+  return text;
 }
 
 }  // namespace ash::sim

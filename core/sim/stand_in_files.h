@@ -2,11 +2,16 @@
 // Files of a simulated kernel: numbers that are never seen half written, texts, links, and knobs that are read back.
 #pragma once
 
+#include <fmt/format.h>
+
 #include <memory>
 #include <optional>
 #include <string>
+#include <utility>
+#include <vector>
 
 #include "model/result.h"
+#include "readings/gauges/sysfs_file.h"
 
 namespace ash::sim {
 
@@ -33,6 +38,8 @@ class FileTree {
   explicit FileTree(std::string folder) : m_folder(std::move(folder)) {}
   std::string path(const std::string& file) const { return m_folder + "/" + file; }
   Status text(const std::string& file, const std::string& text) const;
+  /// Several in one folder: name and text.
+  Status texts(const std::string& folder, const std::vector<std::pair<std::string, std::string>>& texts) const;
   Result<std::unique_ptr<NumberFile>> number(const std::string& file) const { return NumberFile::create(path(file)); }
   /// A link in the tree to a place in the tree, as the kernel makes them.
   Status link(const std::string& from, const std::string& to) const;
@@ -41,22 +48,45 @@ class FileTree {
   std::string m_folder;
 };
 
+/// What a file holds that others may write into: a number, or one of some words.
+long long knobValueOf(const std::string& text, long long before);
+std::string knobValueOf(const std::string& text, const std::string& before);
+
 /// A file that others may write into, as into the kernel's: what was written is taken once, and what was made of it is
-/// written back.
-class Knob {
+/// written back. `T` is a whole number or a word.
+template <typename T>
+class KnobFile {
  public:
-  static Result<std::unique_ptr<Knob>> create(const FileTree& tree, const std::string& file, long long value);
-  /// The new value, when another one stands in the file than before and it is a number; nothing otherwise.
-  std::optional<long long> take();
-  /// What the machine made of it (clamped to what it can do).
-  Status answer(long long value);
-  long long value() const { return m_value; }
+  static Result<std::unique_ptr<KnobFile>> create(const FileTree& tree, const std::string& file, T value) {
+    if (Status written = tree.text(file, fmt::format("{}", value)); !written) return written.error();
+    return std::unique_ptr<KnobFile>(new KnobFile(tree.path(file), std::move(value)));
+  }
+  /// The new value, when another one stands in the file than before and can be understood; nothing otherwise.
+  std::optional<T> take() {
+    const auto text = readSmallFile(m_path);
+    if (!text || text->empty()) return std::nullopt;
+    T now = knobValueOf(*text, m_value);
+    if (now == m_value) return std::nullopt;
+    m_taken = now;
+    return now;
+  }
+  /// What the machine made of it (clamped to what it can do). What stands there already is not written again: somebody
+  /// may be turning it on just now.
+  Status answer(const T& value) {
+    const bool isThere = std::exchange(m_taken, std::nullopt) == value;
+    m_value = value;
+    return isThere ? Status() : overwriteSmallFile(m_path, fmt::format("{}", value));
+  }
+  const T& value() const { return m_value; }
 
  private:
-  Knob(std::string path, long long value) : m_path(std::move(path)), m_value(value) {}
+  KnobFile(std::string path, T value) : m_path(std::move(path)), m_value(std::move(value)) {}
   std::string m_path;
-  long long m_value;
-  std::optional<long long> m_taken;  // what was read and has not been answered yet
+  T m_value;
+  std::optional<T> m_taken;  // what was read and has not been answered yet
 };
+
+using NumberKnob = KnobFile<long long>;
+using WordKnob = KnobFile<std::string>;
 
 }  // namespace ash::sim

@@ -11,6 +11,8 @@
 #include <filesystem>
 #include <fstream>
 
+#include "sim/stand_in_knobs.h"
+
 namespace ash::sim {
 namespace fs = std::filesystem;
 namespace {
@@ -74,6 +76,7 @@ Result<std::unique_ptr<StandInMachine>> StandInMachine::create(const std::string
   for (size_t s = 0; s < machine->m_bench.spec().sensors.size(); ++s) {
     if (Status added = machine->addSensor(s); !added) return added.error();
   }
+  if (Status added = machine->addCardKnobs(); !added) return added.error();
   auto parts = makeStandInParts(machine->m_tree, machine->m_bench, speed);
   if (!parts) return parts.error();
   for (auto& part : *parts) machine->m_parts.push_back(std::move(part));
@@ -102,6 +105,28 @@ Status StandInMachine::addChip(const std::string& place, const std::string& name
   if (Status linked = m_tree.link(fmt::format("sys/class/hwmon/hwmon{}", number), chip); !linked) return linked;
   if (Status linked = m_tree.link(chip + "/device", place); !linked) return linked;
   m_chips.push_back(place);
+  return {};
+}
+
+Result<std::string> StandInMachine::chipAt(const std::string& place, const std::string& driver) {
+  if (std::find(m_chips.begin(), m_chips.end(), place) == m_chips.end()) {
+    if (Status added = addChip(place, driver, static_cast<int>(m_chips.size())); !added) return added.error();
+  }
+  return fmt::format("{}/hwmon/hwmon{}", place, chipNumber(m_chips, place));
+}
+
+Status StandInMachine::addCardKnobs() {
+  const auto& devices = m_bench.spec().devices;
+  const auto card =
+      std::find_if(devices.begin(), devices.end(), [](const DeviceSpec& one) { return one.name == "gpu"; });
+  if (card == devices.end()) return {};
+  const std::string folder(kCard);
+  const auto chip = chipAt(folder, "amdgpu");
+  if (!chip) return chip.error();
+  auto knobs =
+      makeCardKnobs(m_tree, m_bench, static_cast<size_t>(card - devices.begin()), folder + "/drm/card0", *chip);
+  if (!knobs) return knobs.error();
+  m_parts.push_back(std::move(*knobs));
   return {};
 }
 
@@ -146,16 +171,14 @@ Status StandInMachine::addSensor(size_t sensor) {
     label = m_bench.spec().fans[spec.index].name;
   }
   if (attribute.empty()) return {};  // nothing in the kernel shows such a reading
-  if (std::find(m_chips.begin(), m_chips.end(), place.chip) == m_chips.end()) {
-    const int number = static_cast<int>(m_chips.size());
-    if (Status added = addChip(std::string(place.chip), std::string(place.driver), number); !added) return added;
-  }
-  const std::string stem = fmt::format("{}/hwmon/hwmon{}/{}", place.chip, chipNumber(m_chips, place.chip), attribute);
+  const auto chip = chipAt(std::string(place.chip), std::string(place.driver));
+  if (!chip) return chip.error();
+  const std::string stem = *chip + "/" + attribute;
   if (!label.empty() && !place.suffix.empty()) {
     if (Status written = m_tree.text(stem + "_label", label); !written) return written;
   }
   if (spec.probe == Probe::FanSpeed) {
-    auto knobs = makeFanKnobs(m_tree, m_bench, static_cast<size_t>(spec.index), fs::path(stem).parent_path().string());
+    auto knobs = makeFanKnobs(m_tree, m_bench, static_cast<size_t>(spec.index), *chip);
     if (!knobs) return knobs.error();
     m_parts.push_back(std::move(*knobs));
   }

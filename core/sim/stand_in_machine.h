@@ -40,6 +40,9 @@ class StandInMachine {
   Status writeTexts();
   Status addSensor(size_t sensor);
   Status addChip(const std::string& place, const std::string& name, int number);
+  /// The folder of the chip at that place, which is made when there is none yet.
+  Result<std::string> chipAt(const std::string& place, const std::string& driver);
+  Status addCardKnobs();
   Status addGauge(const std::string& file, size_t sensor, double scale);
   Status addClock(size_t sensor);
   Status writeStat();

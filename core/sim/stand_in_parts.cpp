@@ -11,18 +11,12 @@
 #include <cmath>
 #include <functional>
 
+#include "sim/stand_in_knobs.h"
+
 namespace ash::sim {
 namespace {
 
 using Part = Result<std::unique_ptr<StandInPart>>;
-
-Status writeTexts(const FileTree& tree, const std::string& folder,
-                  const std::vector<std::pair<std::string, std::string>>& texts) {
-  for (const auto& [file, text] : texts) {
-    if (Status written = tree.text(folder + "/" + file, text); !written) return written;
-  }
-  return {};
-}
 
 /// A number file that is written from the bench by a function.
 struct Shown {
@@ -61,10 +55,9 @@ class PowerZone : public StandInPart {
     const std::string folder = fmt::format("sys/devices/virtual/powercap/intel-rapl/intel-rapl:{}", number);
     const DeviceSpec& spec = bench.spec().devices[device];
     const auto limitUw = [](double watts) { return std::llround(watts * 1e6); };
-    Status made = writeTexts(tree, folder,
-                             {{"name", fmt::format("package-{}", number)},
-                              {"enabled", "1"},
-                              {"max_energy_range_uj", std::to_string(kStandInEnergyRangeUj)}});
+    Status made = tree.texts(folder, {{"name", fmt::format("package-{}", number)},
+                                      {"enabled", "1"},
+                                      {"max_energy_range_uj", std::to_string(kStandInEnergyRangeUj)}});
     if (made) made = tree.link(fmt::format("sys/class/powercap/intel-rapl:{}", number), folder);
     if (made)
       made = show(
@@ -76,109 +69,41 @@ class PowerZone : public StandInPart {
           },
           zone->m_shown);
     if (made && spec.sustainedW > 0) {
-      made = writeTexts(tree, folder,
-                        {{"constraint_0_name", "long_term"},
-                         {"constraint_1_name", "short_term"},
-                         {"constraint_0_time_window_us", fmt::format("{:.0f}", spec.powerWindowS * 1e6)},
-                         {"constraint_1_power_limit_uw", std::to_string(limitUw(spec.shortW))}});
-      auto knob = Knob::create(tree, folder + "/constraint_0_power_limit_uw", limitUw(spec.sustainedW));
+      made = tree.texts(folder, {{"constraint_0_name", "long_term"},
+                                 {"constraint_1_name", "short_term"},
+                                 {"constraint_0_time_window_us", fmt::format("{:.0f}", spec.powerWindowS * 1e6)}});
+      auto knob = NumberKnob::create(tree, folder + "/constraint_0_power_limit_uw", limitUw(spec.sustainedW));
       if (!knob) return knob.error();
+      auto shortKnob = NumberKnob::create(tree, folder + "/constraint_1_power_limit_uw", limitUw(spec.shortW));
+      if (!shortKnob) return shortKnob.error();
       zone->m_limit = std::move(*knob);
-      zone->m_mostUw = limitUw(spec.shortW);
+      zone->m_short = std::move(*shortKnob);
     }
     if (!made) return made.error();
     return std::unique_ptr<StandInPart>(std::move(zone));
   }
+  // As firmware does: nothing below 3 W, nothing above what the short limit was at the start; the short limit follows.
   Status turn(Bench& bench) override {
-    const auto asked = m_limit ? m_limit->take() : std::nullopt;
-    if (!asked) return {};
-    // As firmware does: nothing below 3 W, nothing above what the short limit was at the start.
-    const long long limitUw = std::clamp<long long>(*asked, 3000000, m_mostUw);
-    bench.setPowerLimit(m_device, static_cast<double>(limitUw) / 1e6);
-    return m_limit->answer(limitUw);
+    if (!m_limit) return {};
+    const auto watts = [&](long long askedUw) {
+      const double mostW = std::max(bench.given().devices[m_device].shortW, bench.given().devices[m_device].sustainedW);
+      return std::clamp(static_cast<double>(askedUw) / 1e6, kStandInLeastW, mostW);
+    };
+    const auto sustained = m_limit->take();
+    if (sustained) bench.setPowerLimit(m_device, watts(*sustained));
+    const auto forAMoment = m_short->take();
+    if (forAMoment) bench.setShortLimit(m_device, watts(*forAMoment));
+    if (!sustained && !forAMoment) return {};
+    const DeviceSpec& now = bench.spec().devices[m_device];
+    if (Status answered = m_limit->answer(std::llround(now.sustainedW * 1e6)); !answered) return answered;
+    return m_short->answer(std::llround(now.shortW * 1e6));
   }
   Status write(const Bench& bench) override { return writeAll(m_shown, bench); }
 
  private:
   size_t m_device = 0;
   std::vector<Shown> m_shown;
-  std::unique_ptr<Knob> m_limit;
-  long long m_mostUw = 0;
-};
-
-/// A fan's duty and mode. Documentation/hwmon/sysfs-interface.rst: 1 = by hand, 2 = as the board wants.
-class FanKnobs : public StandInPart {
- public:
-  static Part create(const FileTree& tree, const Bench& bench, size_t fan, const std::string& chip) {
-    auto part = std::make_unique<FanKnobs>();
-    part->m_fan = fan;
-    const std::string stem = fmt::format("{}/pwm{}", chip, fan + 1);
-    const long long raw = std::llround(bench.fanDutyPercent(fan) * 2.55);
-    auto duty = Knob::create(tree, stem, raw);
-    auto mode = Knob::create(tree, stem + "_enable", bench.spec().fans[fan].curveNode < 0 ? 1 : 2);
-    if (!duty) return duty.error();
-    if (!mode) return mode.error();
-    part->m_duty = std::move(*duty);
-    part->m_mode = std::move(*mode);
-    return std::unique_ptr<StandInPart>(std::move(part));
-  }
-  Status turn(Bench& bench) override {
-    if (const auto mode = m_mode->take()) {
-      const long long taken = std::clamp<long long>(*mode, 0, 2);
-      if (Status answered = m_mode->answer(taken); !answered) return answered;
-      if (taken == 0) bench.setFanDuty(m_fan, 100);
-      if (taken == 1) bench.setFanDuty(m_fan, bench.fanDutyPercent(m_fan));
-      if (taken == 2) bench.setFanDuty(m_fan, std::nullopt);
-    }
-    const auto duty = m_duty->take();
-    if (!duty) return {};
-    // A duty counts only while the fan is driven by hand.
-    if (m_mode->value() == 1) bench.setFanDuty(m_fan, static_cast<double>(std::clamp<long long>(*duty, 0, 255)) / 2.55);
-    return {};
-  }
-  Status write(const Bench& bench) override {
-    const long long raw = std::llround(bench.fanDutyPercent(m_fan) * 2.55);
-    return raw == m_duty->value() ? Status() : m_duty->answer(raw);
-  }
-
- private:
-  size_t m_fan = 0;
-  std::unique_ptr<Knob> m_duty, m_mode;
-};
-
-/// scaling_max_freq of every policy; the last one that was written counts for the processor.
-class ClockKnob : public StandInPart {
- public:
-  static Part create(const FileTree& tree, const Bench& bench, int cpus) {
-    auto part = std::make_unique<ClockKnob>();
-    part->m_mostKhz = std::llround(bench.spec().devices[0].maxMhz * 1000);
-    part->m_leastKhz = std::llround(bench.spec().devices[0].minMhz * 1000);
-    for (int cpu = 0; cpu < cpus; ++cpu) {
-      const std::string policy = fmt::format("sys/devices/system/cpu/cpufreq/policy{}", cpu);
-      if (Status made = writeTexts(tree, policy, {{"scaling_governor", "schedutil"}}); !made) return made.error();
-      auto knob = Knob::create(tree, policy + "/scaling_max_freq", part->m_mostKhz);
-      if (!knob) return knob.error();
-      part->m_knobs.push_back(std::move(*knob));
-    }
-    return std::unique_ptr<StandInPart>(std::move(part));
-  }
-  Status turn(Bench& bench) override {
-    std::optional<long long> asked;
-    for (const auto& knob : m_knobs) {
-      if (const auto khz = knob->take()) asked = std::clamp(*khz, m_leastKhz, m_mostKhz);
-    }
-    if (!asked) return {};
-    bench.setHighestClock(0, static_cast<double>(*asked) / 1000);
-    for (const auto& knob : m_knobs) {
-      if (Status answered = knob->answer(*asked); !answered) return answered;
-    }
-    return {};
-  }
-  Status write(const Bench&) override { return {}; }
-
- private:
-  std::vector<std::unique_ptr<Knob>> m_knobs;
-  long long m_mostKhz = 0, m_leastKhz = 0;
+  std::unique_ptr<NumberKnob> m_limit, m_short;
 };
 
 /// gpu_metrics of a card, revision 1.3: the chip-independent throttle bits (core/readings/kernel/gpu_metrics.h).
@@ -215,15 +140,14 @@ Part makeThermal(const FileTree& tree, const Bench& bench) {
   const DeviceSpec& cpu = bench.spec().devices[0];
   const std::string zone = "sys/devices/virtual/thermal/thermal_zone0",
                     cooler = "sys/devices/virtual/thermal/cooling_device0";
-  Status made = writeTexts(tree, zone,
-                           {{"type", "x86_pkg_temp"},
-                            {"mode", "enabled"},
-                            {"policy", "step_wise"},
-                            {"trip_point_0_type", "passive"},
-                            {"trip_point_0_temp", fmt::format("{:.0f}", cpu.throttleC * 1000)},
-                            {"trip_point_1_type", "critical"},
-                            {"trip_point_1_temp", fmt::format("{:.0f}", cpu.criticalC * 1000)}});
-  if (made) made = writeTexts(tree, cooler, {{"type", "Processor"}, {"max_state", "3"}});
+  Status made = tree.texts(zone, {{"type", "x86_pkg_temp"},
+                                  {"mode", "enabled"},
+                                  {"policy", "step_wise"},
+                                  {"trip_point_0_type", "passive"},
+                                  {"trip_point_0_temp", fmt::format("{:.0f}", cpu.throttleC * 1000)},
+                                  {"trip_point_1_type", "critical"},
+                                  {"trip_point_1_temp", fmt::format("{:.0f}", cpu.criticalC * 1000)}});
+  if (made) made = tree.texts(cooler, {{"type", "Processor"}, {"max_state", "3"}});
   if (made) made = tree.link("sys/class/thermal/thermal_zone0", zone);
   if (made) made = tree.link("sys/class/thermal/cooling_device0", cooler);
   // Whole degrees, as the package's register has them.
@@ -244,7 +168,7 @@ Part makeThrottleCounts(const FileTree& tree, int cpus, double speed) {
   Status made;
   for (int cpu = 0; cpu < cpus && made; ++cpu) {
     const std::string folder = fmt::format("sys/devices/system/cpu/cpu{}", cpu);
-    made = writeTexts(tree, folder, {{"topology/physical_package_id", "0"}, {"topology/core_id", std::to_string(cpu)}});
+    made = tree.texts(folder, {{"topology/physical_package_id", "0"}, {"topology/core_id", std::to_string(cpu)}});
     for (const char* what : {"core", "package"}) {
       const std::string stem = fmt::format("{}/thermal_throttle/{}_throttle_", folder, what);
       if (made)
@@ -273,14 +197,13 @@ Part makeBattery(const FileTree& tree, const Bench& bench, double speed) {
     *lastS = now.timeS();
     return std::max(0.0, fullUwh - *drawnUwh);
   };
-  Status made = writeTexts(tree, battery,
-                           {{"type", "Battery"},
-                            {"status", "Discharging"},
-                            {"present", "1"},
-                            {"model_name", "stand-in"},
-                            {"energy_full", fmt::format("{:.0f}", fullUwh)},
-                            {"voltage_now", "15200000"}});
-  if (made) made = writeTexts(tree, "sys/class/power_supply/AC", {{"type", "Mains"}, {"online", "0"}});
+  Status made = tree.texts(battery, {{"type", "Battery"},
+                                     {"status", "Discharging"},
+                                     {"present", "1"},
+                                     {"model_name", "stand-in"},
+                                     {"energy_full", fmt::format("{:.0f}", fullUwh)},
+                                     {"voltage_now", "15200000"}});
+  if (made) made = tree.texts("sys/class/power_supply/AC", {{"type", "Mains"}, {"online", "0"}});
   if (made) made = show(tree, battery + "/energy_now", left, part->shown);
   if (made)
     made = show(
@@ -295,16 +218,15 @@ Part makeBattery(const FileTree& tree, const Bench& bench, double speed) {
 
 Part makeCard(const FileTree& tree, const Bench& bench, size_t device, const std::string& folder) {
   auto part = std::make_unique<ShowingPart>();
-  Status made = writeTexts(tree, folder,
-                           {{"product_name", bench.spec().name + " graphics"},
-                            {"class", "0x030000"},
-                            {"current_link_speed", "16.0 GT/s PCIe"},
-                            {"max_link_speed", "16.0 GT/s PCIe"},
-                            {"current_link_width", "16"},
-                            {"max_link_width", "16"},
-                            {"power/runtime_status", "active"},
-                            {"mem_info_vram_total", "8589934592"},
-                            {"drm/card0/dev", "226:0"}});
+  Status made = tree.texts(folder, {{"product_name", bench.spec().name + " graphics"},
+                                    {"class", "0x030000"},
+                                    {"current_link_speed", "16.0 GT/s PCIe"},
+                                    {"max_link_speed", "16.0 GT/s PCIe"},
+                                    {"current_link_width", "16"},
+                                    {"max_link_width", "16"},
+                                    {"power/runtime_status", "active"},
+                                    {"mem_info_vram_total", "8589934592"},
+                                    {"drm/card0/dev", "226:0"}});
   if (made) made = tree.link(folder + "/drm/card0/device", folder);
   if (made) made = tree.link("sys/class/drm/card0", folder + "/drm/card0");
   if (made) made = tree.link("sys/bus/pci/devices/0000:01:00.0", folder);
@@ -321,12 +243,11 @@ Part makeCard(const FileTree& tree, const Bench& bench, size_t device, const std
 }
 
 Status writeStillTexts(const FileTree& tree, const std::string& name) {
-  return writeTexts(
-      tree, "",
-      {{"proc/cpuinfo", "processor\t: 0\nmodel name\t: " + name + " processor\n"},
-       {"proc/meminfo", "MemTotal:       16777216 kB\nMemFree:         9437184 kB\nMemAvailable:   12582912 kB"},
-       {"sys/class/dmi/id/board_name", name + " board"},
-       {"sys/class/dmi/id/bios_version", "1.00"}});
+  return tree.texts(
+      "", {{"proc/cpuinfo", "processor\t: 0\nmodel name\t: " + name + " processor\n"},
+           {"proc/meminfo", "MemTotal:       16777216 kB\nMemFree:         9437184 kB\nMemAvailable:   12582912 kB"},
+           {"sys/class/dmi/id/board_name", name + " board"},
+           {"sys/class/dmi/id/bios_version", "1.00"}});
 }
 
 }  // namespace
@@ -345,7 +266,7 @@ Result<std::vector<std::unique_ptr<StandInPart>>> makeStandInParts(const FileTre
   const int cpus = devices.empty() ? 0 : std::max(1, static_cast<int>(devices[0].units));
   if (!devices.empty()) {
     add(PowerZone::create(tree, bench, 0, 0, speed));
-    add(ClockKnob::create(tree, bench, cpus));
+    add(makeClockKnobs(tree, bench, cpus));
     add(makeThermal(tree, bench));
     add(makeThrottleCounts(tree, cpus, speed));
   }
@@ -358,11 +279,6 @@ Result<std::vector<std::unique_ptr<StandInPart>>> makeStandInParts(const FileTre
   if (bench.spec().batteryWh > 0) add(makeBattery(tree, bench, speed));
   if (!trouble) return trouble.error();
   return parts;
-}
-
-Result<std::unique_ptr<StandInPart>> makeFanKnobs(const FileTree& tree, const Bench& bench, size_t fan,
-                                                  const std::string& chipFolder) {
-  return FanKnobs::create(tree, bench, fan, chipFolder);
 }
 
 }  // namespace ash::sim

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The parts of a stand-in machine beside its chips: power zones, thermal zones, throttle counters, fans, clocks,
-// graphics, battery, memory. Each writes its files from the bench and carries out what was written into its knobs.
+// graphics, battery, memory (what only turns: stand_in_knobs.h). Each writes its files from the bench and carries out
+// what was written into its knobs.
 #pragma once
 
 #include <memory>
@@ -32,13 +33,12 @@ class StandInPart {
 Result<std::vector<std::unique_ptr<StandInPart>>> makeStandInParts(const FileTree& tree, const Bench& bench,
                                                                    double speed);
 
-/// Duty and mode of a fan as files of the chip in `chipFolder` (pwmN, pwmN_enable).
-Result<std::unique_ptr<StandInPart>> makeFanKnobs(const FileTree& tree, const Bench& bench, size_t fan,
-                                                  const std::string& chipFolder);
-
 /// Where the simulated power zone's counter begins and what it counts up to (µJ): it wraps within the first minutes of
 /// a load, as a real one does in the middle of a run.
 inline constexpr long long kStandInEnergyRangeUj = 65532610987;
 inline constexpr long long kStandInEnergyStartUj = kStandInEnergyRangeUj - 400000000;
+
+/// No limit of power goes below this.
+inline constexpr double kStandInLeastW = 3;
 
 }  // namespace ash::sim

@@ -47,6 +47,20 @@ inline RunLog readBack(const Place& place, const std::string& id) {
 /// A bench whose temperature, load and time are what the test says.
 class FakeBench : public RunBench {
  public:
+  /// One reading of that role, whose value `temperature` says.
+  struct OneReading {
+    std::string role;
+    Quantity quantity;
+    std::string unit;
+  };
+  explicit FakeBench(const OneReading& one) {
+    Reading reading;
+    reading.id = "r";
+    reading.role = one.role;
+    reading.quantity = one.quantity;
+    reading.unit = one.unit;
+    m_sources.push_back({"fake", {reading}});
+  }
   FakeBench() {
     Reading cpu;
     cpu.id = "t";

@@ -9,6 +9,7 @@
 #include "analysis/comparison/compare_rows.h"
 #include "analysis/comparison/equal_work.h"
 #include "analysis/comparison/factors.h"
+#include "analysis/comparison/same_way.h"
 #include "analysis/comparison/taking_part.h"
 #include "model/role.h"
 #include "model/text.h"
@@ -178,6 +179,10 @@ ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps&
   row.run = pool.first().run.name;
   row.setup = pool.setup;
   row.load = pool.load;
+  if (isOtherWay(pool.first(), reference.first())) {
+    row.way = wayText(pool.first(), reference.first());
+    row.referenceWay = wayText(reference.first(), pool.first());
+  }
   row.repeats = static_cast<int>(pool.runs.size());
   for (const AnalyzedRun* run : pool.runs) row.runs.push_back(run->run.name);
   for (const Figure& name : metricNames(maps, options)) {
@@ -201,6 +206,7 @@ ComparisonRow makeRow(const Pool& pool, const Pool& reference, const MetricMaps&
                         name.better(pool.first().run.facts.lowerScoreIsBetter), comparisonsOf(field, own, options));
         addBound(metric, pool, reference, name);
         refuseUnequalWork(metric, pool.runs, reference.runs, name);
+        refuseOtherWay(metric, pool.runs, reference.runs, name);
       }
     }
     row.metrics[name] = metric;

@@ -36,6 +36,7 @@ struct ComparisonRow {
   std::string run;  ///< the first of the repeats
   std::string setup;
   std::string load;
+  std::string way, referenceWay;  ///< how it carried the load out, and how the reference did; empty where alike
   int repeats = 0;
   std::vector<std::string> runs;
   std::map<Figure, MetricRow> metrics;

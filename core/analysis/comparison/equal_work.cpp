@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "analysis/comparison/same_way.h"
 #include "model/number_text.h"
 
 namespace ash {
@@ -16,15 +17,6 @@ using Runs = std::vector<const AnalyzedRun*>;
 constexpr double kAlikeWithin = 0.01;
 constexpr double kEndsWithinSamples = 2;
 
-bool didSameTask(const RunFacts& a, const RunFacts& b) {
-  return a.work && b.work && std::isfinite(a.work->units) && a.work->units == b.work->units &&
-         a.work->unit == b.work->unit;
-}
-
-bool didSamePasses(const RunFacts& a, const RunFacts& b) {
-  return !a.passes.empty() && a.passes.size() == b.passes.size();
-}
-
 double lengthOf(const AnalyzedRun& run) { return run.figures.load ? run.figures.load->lengthS() : kMissing; }
 
 bool lastedAlike(const AnalyzedRun& a, const AnalyzedRun& b) {
@@ -34,9 +26,7 @@ bool lastedAlike(const AnalyzedRun& a, const AnalyzedRun& b) {
   return !(std::abs(lengthOf(a) - lengthOf(b)) > std::max(kAlikeWithin * longest, ends));
 }
 
-bool areAlike(const AnalyzedRun& a, const AnalyzedRun& b) {
-  return didSameTask(a.run.facts, b.run.facts) || didSamePasses(a.run.facts, b.run.facts) || lastedAlike(a, b);
-}
+bool areAlike(const AnalyzedRun& a, const AnalyzedRun& b) { return didEqualWork(a, b) || lastedAlike(a, b); }
 
 // Mean over the runs, "–" where there is none.
 std::string meanText(const Runs& runs, double (*valueOf)(const AnalyzedRun&), int digits, const char* unit) {

@@ -7,6 +7,7 @@
 
 #include "analysis/comparison/compare_rows.h"
 #include "analysis/comparison/equal_work.h"
+#include "analysis/comparison/same_way.h"
 #include "analysis/series/statistics.h"
 
 namespace ash {
@@ -172,7 +173,10 @@ void addLevelled(const LevelledField& field, const MetricMaps& maps, const Compa
         levelledRow(reads[i], reads[field.reference], options, name, lowerScoreIsBetter, isReference, comparisons,
                     accuracyOn(ladder, maps, name),
                     isAssumedOn(ladder, maps, options, name) || isAssumedOn(reference, maps, options, name));
-    if (!isReference) refuseUnequalWork(metric, runsOf(ladder), runsOf(reference), name);
+    if (!isReference) {
+      refuseUnequalWork(metric, runsOf(ladder), runsOf(reference), name);
+      refuseOtherWay(metric, runsOf(ladder), runsOf(reference), name);
+    }
     if (std::isnan(reads[i].value)) {
       metric.verdict = Verdict::NotComparable;
       metric.reason = fmt::format("{} was not measured at {:.4g} {}: {}.", ladder.name, field.at, field.level.unit(),

@@ -7,6 +7,7 @@
 #include <set>
 
 #include "analysis/comparison/compare.h"
+#include "analysis/comparison/same_way.h"
 #include "model/condition_field.h"
 #include "model/role.h"
 #include "model/study.h"
@@ -79,10 +80,20 @@ class Checker {
   void checkLoad() {
     const std::string& a = m_a.run.facts.load;
     const std::string& b = m_b.run.facts.load;
+    if (a == b && isOtherWay(m_a, m_b)) checkWays();
     if (a == b || a.empty() || b.empty()) return;
     addDifference("load", a, b);
     if (!isUnderTest(m_a, m_b, "load"))
       add(Severity::Block, CheckKind::Load, fmt::format("The loads differ: {} and {}.", a, b));
+  }
+
+  // One task done in two ways is a fair question where it is the same task.
+  void checkWays() {
+    const bool isEqual = didEqualWork(m_a, m_b);
+    add(isEqual ? Severity::Info : Severity::Warn, CheckKind::Load,
+        fmt::format("{} was carried out in two ways: {} and {}{}.", m_a.run.facts.load, wayText(m_a, m_b),
+                    wayText(m_b, m_a),
+                    isEqual ? "" : "; no equal work is known, so only rates can be held against each other"));
   }
 
   void checkConditions() {
@@ -174,6 +185,7 @@ class Checker {
   }
 
   void checkClock() {
+    if (isOtherWay(m_a, m_b)) return;
     for (const ChannelFigures& channel : m_a.figures.channels) {
       if (channel.name != roles::kCpuClock && channel.name != roles::kGpuClock) continue;
       const ChannelFigures* other = m_b.figures.channel(channel.name);
@@ -239,9 +251,8 @@ class Checker {
     const bool a = isFine(m_a), b = isFine(m_b);
     if (a && b) return;
     add(Severity::Warn, CheckKind::Settling,
-        fmt::format("{} had not settled when its load ended: run it longer.", a   ? m_between[1]
-                                                                              : b ? m_between[0]
-                                                                                  : "Neither of them"));
+        !a && !b ? "Neither of them had settled when its load ended: run them longer."
+                 : fmt::format("{} had not settled when its load ended: run it longer.", m_between[a ? 1 : 0]));
   }
 
   void checkLength() {

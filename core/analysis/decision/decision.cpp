@@ -146,6 +146,10 @@ CompareOptions compareOptionsOf(const StudyPlan& plan, size_t setups) {
 
 Figure leadingFigure(const StudyPlan& plan, const std::vector<const AnalyzedRun*>& runs, const Comparison& comparison) {
   if (!plan.figure.empty() && hasFigure(comparison, plan.figure)) return plan.figure;
+  // One task done in two ways: its heat does not go the same way.
+  const bool areTwoWays = std::any_of(comparison.rows.begin(), comparison.rows.end(),
+                                      [](const ComparisonRow& row) { return !row.way.empty(); });
+  if (areTwoWays && hasFigure(comparison, FigureId::TaskTime)) return FigureId::TaskTime;
   for (const AnalyzedRun* run : runs) {
     const Device device = Role(run->figures.watched).device();
     if (device.empty()) continue;

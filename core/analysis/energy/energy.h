@@ -10,7 +10,7 @@
 namespace ash {
 
 std::vector<Energy> energyOf(const RunContext& context, std::vector<Problem>& problems);
-std::optional<PassFigures> passesOf(const RunFacts& facts);
+std::optional<PassFigures> passesOf(const RunContext& context);
 std::optional<BatteryFigures> batteryOf(const RunContext& context);
 Efficiency efficiencyOf(const RunContext& context);
 

@@ -4,10 +4,31 @@
 #include <cmath>
 
 #include "analysis/energy/energy.h"
+#include "analysis/run/worked_device.h"
 
 namespace ash {
 
-std::optional<PassFigures> passesOf(const RunFacts& facts) {
+namespace {
+
+// The hottest reading of what the load works, within the pass.
+double highestIn(const RunContext& context, DeviceKind worked, const TimeSpan& span) {
+  double highest = kMissing;
+  for (const Channel& channel : context.run.log.channels) {
+    if (channel.quantity != Quantity::Temperature || !channel.role.device().is(worked)) continue;
+    const SeriesView* readings = context.find(channel.name);
+    if (readings == nullptr) continue;
+    const SeriesView part = viewOf(*readings, span);
+    for (const double celsius : part.v) {
+      if (!(highest >= celsius)) highest = celsius;
+    }
+  }
+  return highest;
+}
+
+}  // namespace
+
+std::optional<PassFigures> passesOf(const RunContext& context) {
+  const RunFacts& facts = context.run.facts;
   std::vector<double> scores;
   for (const Pass& pass : facts.passes) {
     if (std::isfinite(pass.score)) scores.push_back(pass.score);
@@ -15,6 +36,9 @@ std::optional<PassFigures> passesOf(const RunFacts& facts) {
   if (scores.empty()) return std::nullopt;
   const auto [low, high] = std::minmax_element(scores.begin(), scores.end());
   PassFigures figures;
+  const DeviceKind worked = workedDevice(context);
+  for (const Pass& pass : facts.passes)
+    figures.each.push_back({pass.startS, pass.endS, pass.score, highestIn(context, worked, {pass.startS, pass.endS})});
   figures.count = scores.size();
   figures.first = scores.front();
   figures.last = scores.back();

@@ -10,6 +10,7 @@
 #include "analysis/phases/phases.h"
 #include "analysis/series/statistics.h"
 #include "analysis/warm_up/settling.h"
+#include "model/device.h"
 #include "model/run_facts.h"
 
 namespace ash {
@@ -88,7 +89,13 @@ struct Heat {
   std::vector<HeatPart> parts;  ///< where cooler, coolant or case air were logged
 };
 
+/// One pass: its score, and the hottest reading of what the load works.
+struct OnePass {
+  double startS = kMissing, endS = kMissing, score = kMissing, highestC = kMissing;
+};
+
 struct PassFigures {
+  std::vector<OnePass> each;
   size_t count = 0;
   double first = kMissing, best = kMissing, worst = kMissing, last = kMissing, stabilityPercent = kMissing;
   double sustained = kMissing;         ///< median of the last third
@@ -99,6 +106,7 @@ struct PassFigures {
 /// How a battery ran down under load.
 struct BatteryFigures {
   double drainPercentPerHour = kMissing;
+  double usedPercent = kMissing;  ///< of its charge, from the load's start to its end
   Estimate runtimeS;     ///< from the load's start to empty: measured when it ran down, else by its straight line
   bool ranDown = false;  ///< the log ends because it was empty
   double lastSampleS = kMissing;  ///< last reading of the log
@@ -156,8 +164,9 @@ struct Figures {
   std::string watched;
   std::vector<Problem> problems;
   std::vector<PhaseSpan> phases;
-  std::vector<TimeSpan> loads;   ///< all that the log holds
-  std::optional<TimeSpan> load;  ///< the one that the figures are of
+  std::vector<TimeSpan> loads;          ///< all that the log holds
+  std::optional<TimeSpan> load;         ///< the one that the figures are of
+  DeviceKind worked = DeviceKind::Cpu;  ///< what the load worked
   std::optional<Window> window;
   std::vector<ChannelFigures> channels;
   std::vector<Throttling> throttling;

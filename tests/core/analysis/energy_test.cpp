@@ -172,6 +172,38 @@ TEST_CASE("aBatteryThatRunsDownHasItsLastSampleAndOneThatDoesNotALine") {
   CHECK(metricsOf(whole.run, figures).at("runtime_s").value == 9790);
 }
 
+TEST_CASE("aGaugesZerosAfterTheFirstSayNothing") {
+  // Empty after 5,000 s, and at zero for another 3,000.
+  LogMaker maker(8000, 10);
+  maker.add("battery.charge", [](double t) { return std::max(0.0, 100 - t / 50); });
+  maker.add("battery.power", [](double) { return 20.0; });
+  maker.phase(PhaseKind::Soak, 0, 8000);
+  const auto battery = analyzeRun(maker.run).battery;
+  REQUIRE(battery);
+  CHECK(battery->ranDown);
+  CHECK(battery->runtimeS.value == 5000);
+  CHECK(battery->drainPercentPerHour == Approx(72));
+  CHECK(battery->usedPercent == 100);
+}
+
+TEST_CASE("eachPassHasTheHottestReadingOfWhatWorks") {
+  LogMaker maker(400, 1);
+  maker.add("storage.temp", [](double t) { return 30 + t / 10; });
+  maker.add("cpu.temp", [](double) { return 80.0; });
+  maker.add("storage.write", [](double t) { return t < 100 ? 0.0 : 900.0; });
+  maker.phase(PhaseKind::Soak, 100, 400);
+  maker.run.facts.loadKind = LoadKind::Storage;
+  maker.run.facts.passes = {{100, 200, 512, {}}, {200, 300, 480, {}}, {300, 400, kMissing, {}}};
+  const auto passes = analyzeRun(maker.run).passes;
+  REQUIRE(passes);
+  CHECK(passes->count == 2);
+  REQUIRE(passes->each.size() == 3);
+  CHECK(passes->each[0].highestC == Approx(49.9));
+  CHECK(passes->each[1].highestC == Approx(59.9));
+  CHECK(passes->each[1].score == 480);
+  CHECK(std::isnan(passes->each[2].score));
+}
+
 TEST_CASE("energyIsToldOverRestAndPerPass") {
   LogMaker maker = powered("wall.power", step);
   maker.run.facts.passes = {{100, 200, 5, {}}, {200, 400, 5, {}}};

@@ -21,15 +21,17 @@ TEST_CASE("phasesOfTheContractAreRead") {
 }
 
 TEST_CASE("everyEndOfAPhaseIsReadAndWrittenBack") {
-  for (const char* text : {"idle 5min, 3 x (soak settled 5min..30min, pause \"read the sound meter at 50 cm\" at most "
-                           "5min, measure 10min, "
-                           "cool below 40 ..20min)",
-                           "idle below 35 1min..2h, soak above 80, measure above 80.5 ..5min", "pass x12, pass 30min",
-                           "soak work 2500, measure work 0.5", "pause \"a \\\"lid\\\", closed (gently) \\\\\"",
-                           "2 x (idle 1s, 3 x (soak 2s, 2 x (measure 3s)), cool 4s), idle 5s",
-                           "set cpu.power.limit 65, soak 5min, set cpu.governor performance, set \"firmware voltage, "
-                           "V\" 1.05, measure 1min",
-                           "set a 1, 2 x (set b 2, 2 x (set c 3, idle 1s), idle 2s)", "1 x (idle 1s)"}) {
+  for (const char* text :
+       {"idle 5min, 3 x (soak settled 5min..30min, pause \"read the sound meter at 50 cm\" at most "
+        "5min, measure 10min, "
+        "cool below 40 ..20min)",
+        "idle below 35 1min..2h, soak above 80, measure above 80.5 ..5min", "pass x12, pass 30min",
+        "soak work 2500, measure work 0.5", "idle battery empty, measure battery 20%, soak battery 5.5% ..10h",
+        "pause \"a \\\"lid\\\", closed (gently) \\\\\"",
+        "2 x (idle 1s, 3 x (soak 2s, 2 x (measure 3s)), cool 4s), idle 5s",
+        "set cpu.power.limit 65, soak 5min, set cpu.governor performance, set \"firmware voltage, "
+        "V\" 1.05, measure 1min",
+        "set a 1, 2 x (set b 2, 2 x (set c 3, idle 1s), idle 2s)", "1 x (idle 1s)"}) {
     INFO(text);
     const auto procedure = parsePhases(text);
     REQUIRE(procedure);
@@ -114,6 +116,14 @@ TEST_CASE("wrongPhasesAreRefusedWithTheirPartAndARemedy") {
                            "pass x1e9",
                            "idle work 3",
                            "soak work 0",
+                           "cool battery empty",
+                           "pass battery 20%",
+                           "measure battery",
+                           "measure battery 0%",
+                           "measure battery 100%",
+                           "measure battery low",
+                           "measure battery 20% ..0s",
+                           "measure battery 20% 1h",
                            "soak work",
                            "idle above 40",
                            "soak above",

@@ -72,6 +72,26 @@ TEST_CASE("aTaskIsToldWithItsEnergyWhereBothAreShown") {
   CHECK(ratioSentences(compareTask(100, 10000, 100, 10000)).empty());
 }
 
+TEST_CASE("aTaskDoneInTwoWaysIsToldWithThePowerOfEachKind") {
+  std::vector<AnalyzedRun> runs;
+  for (const bool isCard : {false, true}) {
+    for (int i = 0; i < 3; ++i) {
+      AnalyzedRun run = taskRun(isCard ? "Card" : "Cores", i, isCard ? 200 : 600, isCard ? 30000 : 60000);
+      run.run.facts.load = "Mixdown";
+      run.run.facts.loadSpec = {{"kind", isCard ? "graphics" : "integer"}};
+      addMean(run, "cpu.power", Quantity::Power, isCard ? 22 : 88, 0.01);
+      addMean(run, "wall.power", Quantity::Power, isCard ? 180 : 135, 0.01);
+      runs.push_back(run);
+    }
+  }
+  const Comparison comparison = *compareRuns(runs, {});
+  CHECK(plainText(waySentences(comparison)) ==
+        "Card carries Mixdown out by graphics, Cores by integer. Mean power of Card: CPU power 22.0\u202FW instead of "
+        "88.0\u202FW (0.25\u202F×); wall power 180.0\u202FW instead of 135.0\u202FW (1.33\u202F×).");
+  for (AnalyzedRun& run : runs) run.run.facts.loadSpec = {{"kind", "integer"}};
+  CHECK(waySentences(*compareRuns(runs, {})).empty());
+}
+
 TEST_CASE("aFactorIsToldWithinEachLevelAndOnAverage") {
   std::vector<AnalyzedRun> runs;
   for (const char* cooler : {"Teasel", "Plover"}) {

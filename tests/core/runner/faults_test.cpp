@@ -242,6 +242,34 @@ TEST_CASE("anInterruptedRunIsToldWithItsLastMinuteAndItsReason") {
   CHECK(book->runs()->front().info.outcome == Outcome::MachineWentDown);
 }
 
+TEST_CASE("aRunDownThatWentWithTheMachineIsCompleted") {
+  struct Case {
+    const char* phases;
+    double last;
+    Outcome outcome;
+  };
+  const Case one = GENERATE(Case{"idle 10s, measure battery empty ..150s", 3, Outcome::Completed},
+                            Case{"idle 10s, measure battery empty ..150s", 40, Outcome::MachineWentDown},
+                            Case{"idle 10s, measure battery 2% ..150s", 3, Outcome::MachineWentDown},
+                            Case{"idle 10s, measure 150s", 3, Outcome::MachineWentDown});
+  INFO(one.phases << " " << one.last);
+  const Place place;
+  FakeBench bench({"battery.charge", Quantity::Percent, "%"});
+  bench.temperature = [&](double t, bool) { return 100 - (100 - one.last) * t / 159.5; };
+  REQUIRE(record(plan(place, one.phases), bench).outcome == Outcome::Completed);
+  sqlite3* database = nullptr;
+  REQUIRE(sqlite3_open(place.book().c_str(), &database) == SQLITE_OK);
+  sqlite3_exec(database, "UPDATE run SET outcome = 'running', recorder_boot = 'another'", nullptr, nullptr, nullptr);
+  sqlite3_close(database);
+  auto book = Book::open(place.book(), BookAccess::ReadWrite);
+  const auto closed = closeInterrupted(*book, place.path());
+  REQUIRE(closed->size() == 1);
+  CHECK(closed->front().run.info.outcome == one.outcome);
+  CHECK(book->runs()->front().info.outcome == one.outcome);
+  if (one.outcome == Outcome::Completed)
+    CHECK(closed->front().run.info.reason == "The battery ran empty: it was at 3 % at 2:40, the last reading.");
+}
+
 TEST_CASE("theReasonNamesBatteryHeatMemoryAndAnIdleLoad") {
   RunSummary went;
   went.info.outcome = Outcome::MachineWentDown;

@@ -49,6 +49,29 @@ TEST_CASE("aRuleTripsWhenItsConditionHasHeldForItsTime") {
   CHECK(tripsAt(watchFor("cpu.temp > 98 for 0s"), "cpu.temp", [](double t) { return t < 10 ? 90.0 : 99.0; }) == 10);
 }
 
+TEST_CASE("aRunDownEndsWhenItsChargeHasHeldOrAtItsMost") {
+  PhaseMachine phases(*parsePhases("measure battery 20% ..100s, measure battery empty ..50s"), 1);
+  const auto charged = [&](double t, double percent) {
+    PhaseMachine::Moment moment = at(t);
+    moment.chargePercent = percent;
+    return phases.take(moment);
+  };
+  CHECK_FALSE(charged(0, 21));
+  // A gauge that is wrong for a moment, or says nothing, ends nothing.
+  CHECK_FALSE(charged(1, 0));
+  CHECK_FALSE(charged(2, 20.5));
+  CHECK_FALSE(charged(3, 20));
+  CHECK_FALSE(charged(4, kMissing));
+  CHECK_FALSE(charged(5, 20));
+  CHECK_FALSE(charged(6, 20));
+  CHECK_FALSE(charged(7, 19));
+  CHECK(charged(8, 19));
+  CHECK(phases.lastEnd() == "the battery is run down");
+  for (double t = 9; t < 58; ++t) CHECK_FALSE(charged(t, 1));
+  CHECK(charged(58, 1));
+  CHECK(phases.lastEnd() == "its most time was up");
+}
+
 TEST_CASE("aMissingReadingIsNeitherAboveNorBelow") {
   CHECK(tripsAt(watchFor("cpu.temp > 98 for 3s"), "cpu.temp", [](double) { return kMissing; }) == -1);
   CHECK(tripsAt(watchFor("fan.cpu < 300 for 3s"), "fan.cpu", [](double) { return kMissing; }) == -1);
@@ -191,9 +214,9 @@ TEST_CASE("liveSettlingWaitsUntilItIsSureAndForgetsAtANewLoad") {
   CHECK(std::isnan(watch.settlesAtS()));
 }
 
-TEST_CASE("aWeekOfSoakingDoesNotFillTheMemoryOrTheTime") {
+TEST_CASE("hoursOfSoakingDoNotFillTheMemoryOrTheTime") {
   SettlingWatch watch(SettlingWatch::Settings{0.125});
-  for (double t = 0; t < 60'000; t += 0.5) watch.take({t, 70 + 0.125 * static_cast<int>(t / 7000), 22});
+  for (double t = 0; t < 30'000; t += 0.5) watch.take({t, 70 + 0.125 * static_cast<int>(t / 3500), 22});
   CHECK(watch.fitCount() < 3000);
   CHECK(watch.verdict().fit.isValid);
 }

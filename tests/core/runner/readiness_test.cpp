@@ -89,6 +89,14 @@ TEST_CASE("onBatteryIsARemarkAndOnMainsIsNot") {
   CHECK_FALSE(checkNamed(place.look(now), "Power").isGood);
   now.isOnBattery = false;
   CHECK(checkNamed(place.look(now), "Power").isGood);
+  // A run-down wants it the other way round.
+  StudyPlan plan;
+  plan.phases = "idle 1min, measure battery empty";
+  const ReadinessCheck mains = checkNamed(place.look(now, kMissing, plan), "Power");
+  CHECK_FALSE(mains.isGood);
+  CHECK(mains.remedy == "The procedure runs the battery down; unplug the mains first.");
+  now.isOnBattery = true;
+  CHECK(checkNamed(place.look(now, kMissing, plan), "Power").isGood);
 }
 
 TEST_CASE("aSimulatedBenchHasNothingToWaitFor") {
