@@ -7,6 +7,8 @@
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/study/study_desk.h"
+#include "load/load_options.h"
+#include "model/load_way.h"
 #include "model/owed_readings.h"
 #include "model/role.h"
 #include "model/text.h"
@@ -34,6 +36,17 @@ const LoadStanding* loadReport(const StudyDesk& desk, const std::string& load) {
     if (report.load == load) return &report;
   }
   return nullptr;
+}
+
+// That this setup carries the load out otherwise than the others.
+QString wayWords(const StudyDesk& desk, const std::string& setup, const std::string& load) {
+  for (const Load& known : desk.study()->loads) {
+    if (known.name != load) continue;
+    const Json way = wayOf(known, setup);
+    const auto asked = loadFromJson("", way);
+    if (!way.empty() && asked) return QObject::tr("by %1").arg(text(loadKindText(*asked)));
+  }
+  return {};
 }
 
 }  // namespace
@@ -68,6 +81,7 @@ CellWords cellWords(const StudyDesk& desk, const std::string& setup, const std::
   }
   words.lines << (desk.isDecided(setup, load) ? QObject::tr("decided after %1").arg(done)
                                               : QObject::tr("%1 of %2 done").arg(done).arg(desk.plan().repeats));
+  if (const QString way = wayWords(desk, setup, load); !way.isEmpty()) words.lines << way;
   if (slowedShare > 0.005) {
     words.isHot = true;
     words.lines << QObject::tr("slowed by heat %1 %,").arg(std::lround(100 * slowedShare));

@@ -15,6 +15,7 @@
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/plan/held_panel.h"
+#include "app/plan/knob_page.h"
 #include "app/plan/new_study_form.h"
 #include "app/plan/next_panel.h"
 #include "app/plan/plan_grid.h"
@@ -46,6 +47,7 @@ PlanStation::PlanStation(StudyDesk& desk, Pictures& pictures, QWidget* parent)
   connect(m_newStudy, &NewStudyForm::cancelled, this, [this] { m_stack->setCurrentIndex(0); });
   connect(m_grid, &PlanGrid::selected, this, [this] {
     m_setup->show(m_grid->setup(), m_grid->load());
+    m_knobs->setSetup(m_grid->setup());
     const Study* study = m_desk.study();
     const bool hasCell = study != nullptr && !study->setups.empty() && !study->loads.empty();
     m_ladders->setPlace(hasCell ? text(study->setups[static_cast<size_t>(m_grid->setup())].name) : QString(),
@@ -103,18 +105,22 @@ QWidget* PlanStation::buildMiddle() {
   m_middle->addWidget(buildGridSide());
   m_ladders = new LadderPage(m_desk, m_middle);
   m_middle->addWidget(m_ladders);
+  m_knobs = new KnobPage(m_desk, m_middle);
+  m_middle->addWidget(m_knobs);
+  connect(m_knobs, &KnobPage::backWanted, this, [this] { showMiddle(m_grid); });
   connect(m_ladders, &LadderPage::backWanted, this, [this] { showLadders(false); });
   connect(m_ladders, &LadderPage::runWanted, this, &PlanStation::watchWanted);
   connect(m_ladders, &LadderPage::climbWanted, this, &PlanStation::climbWanted);
   return m_middle;
 }
 
-void PlanStation::showLadders(bool isShown) {
-  m_middle->setCurrentIndex(isShown ? 1 : 0);
-  if (isShown)
-    m_ladders->setFocus();
-  else
-    m_grid->setFocus();
+void PlanStation::showLadders(bool isShown) { showMiddle(isShown ? static_cast<QWidget*>(m_ladders) : m_grid); }
+
+void PlanStation::showKnobs() { showMiddle(m_knobs); }
+
+void PlanStation::showMiddle(QWidget* page) {
+  m_middle->setCurrentIndex(std::max(0, m_middle->indexOf(page)));  // the grid stands in a page of its own, the first
+  page->setFocus();
 }
 
 QWidget* PlanStation::buildGridSide() {
@@ -161,6 +167,8 @@ QWidget* PlanStation::buildGridSide() {
       run.repeat += known.info.setup == run.setup && known.info.load == run.load;
     m_next->choose(run);
   });
+  add(tr("Knobs"), "show-knobs", tr("What the runs of the selected setup turn: limits, clocks, fans (Ctrl+T)"),
+      [this] { showKnobs(); });
   add(tr("Ladder"), "show-ladders",
       tr("Turns one knob of the selected setup step by step until it no longer holds (Ctrl+L)"),
       [this] { showLadders(true); });
@@ -170,7 +178,10 @@ QWidget* PlanStation::buildGridSide() {
   auto* duplicate = new QShortcut(QKeySequence(Qt::CTRL | Qt::Key_D), this);
   connect(duplicate, &QShortcut::activated, this, &PlanStation::duplicateSetup);
   auto* ladders = new QShortcut(QKeySequence(Qt::CTRL | Qt::Key_L), this);
-  connect(ladders, &QShortcut::activated, this, [this] { showLadders(m_middle->currentIndex() == 0); });
+  connect(ladders, &QShortcut::activated, this, [this] { showLadders(m_middle->currentWidget() != m_ladders); });
+  auto* knobs = new QShortcut(QKeySequence(Qt::CTRL | Qt::Key_T), this);
+  connect(knobs, &QShortcut::activated, this,
+          [this] { showMiddle(m_middle->currentWidget() == m_knobs ? static_cast<QWidget*>(m_grid) : m_knobs); });
   auto* start = new QShortcut(QKeySequence(Qt::CTRL | Qt::Key_Return), this);
   connect(start, &QShortcut::activated, this, [this] {
     auto* button = m_next->findChild<QPushButton*>(QStringLiteral("plan-start"));

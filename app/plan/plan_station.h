@@ -18,6 +18,7 @@ class HeldPanel;
 class NewStudyForm;
 class NextPanel;
 class Pictures;
+class KnobPage;
 class LadderPage;
 class PlanGrid;
 class SetupPanel;
@@ -46,6 +47,7 @@ class PlanStation : public QWidget {
   NextPanel* nextPanel() { return m_next; }
   /// The ladders of the study in place of the grid, or the grid again.
   void showLadders(bool isShown);
+  void showKnobs();
 
  signals:
   void startWanted();
@@ -56,6 +58,7 @@ class PlanStation : public QWidget {
   void climbWanted(const QStringList& arguments);
 
  private:
+  void showMiddle(QWidget* page);
   QWidget* buildPlan();
   QWidget* buildGridSide();
   QWidget* buildMiddle();
@@ -72,6 +75,7 @@ class PlanStation : public QWidget {
   HeldPanel* m_held;
   QStackedWidget* m_middle;
   LadderPage* m_ladders;
+  KnobPage* m_knobs;
   PlanGrid* m_grid;
   SetupPanel* m_setup;
   NextPanel* m_next;

@@ -16,8 +16,10 @@
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/plan/stated_panel.h"
+#include "app/plan/way_field.h"
 #include "app/study/study_desk.h"
 #include "model/condition_field.h"
+#include "model/setup_edit.h"
 #include "model/text.h"
 #include "report/answer.h"
 
@@ -125,6 +127,8 @@ void SetupPanel::buildRuns() {
   m_runsHead = look::label({}, 13, QFont::DemiBold, this);
   m_runsHead->setWordWrap(true);
   column->addWidget(m_runsHead);
+  m_way = new WayField(m_desk, this);
+  column->addWidget(m_way);
   m_runs = new QListWidget(this);
   m_runs->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   m_runs->setTextElideMode(Qt::ElideRight);
@@ -195,6 +199,7 @@ void SetupPanel::refresh() {
   fillSoFar();
   fillRuns();
   fillPictures();
+  m_way->show(m_setup, m_load);
   m_stated->show(m_setup);
 }
 
@@ -351,14 +356,8 @@ void SetupPanel::takeName() {
     return;
   }
   m_name->setModified(false);
-  m_desk.edit(tr("Rename a setup"), [&](Study& study, StudyPlan& plan) {
-    Setup& renamed = study.setups[static_cast<size_t>(m_setup)];
-    if (plan.reference == renamed.name) plan.reference = name;
-    for (StatedFigure& one : plan.stated) {
-      if (one.setup == renamed.name) one.setup = name;
-    }
-    renamed.name = name;
-  });
+  m_desk.edit(tr("Rename a setup"),
+              [&](Study& study, StudyPlan& plan) { renameSetup(study, plan, static_cast<size_t>(m_setup), name); });
 }
 
 void SetupPanel::takeField(int of, const QString& field, const std::string& typed) {
@@ -385,7 +384,7 @@ void SetupPanel::takeField(int of, const QString& field, const std::string& type
 
 void SetupPanel::removeSetup() {
   m_desk.edit(tr("Remove a setup"),
-              [&](Study& study, StudyPlan&) { study.setups.erase(study.setups.begin() + m_setup); });
+              [&](Study& study, StudyPlan&) { ash::removeSetup(study, static_cast<size_t>(m_setup)); });
 }
 
 }  // namespace ash

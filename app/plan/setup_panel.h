@@ -20,6 +20,7 @@ class Pictures;
 class PictureStrip;
 class StatedPanel;
 class StudyDesk;
+class WayField;
 
 class SetupPanel : public QWidget {
   Q_OBJECT
@@ -66,6 +67,7 @@ class SetupPanel : public QWidget {
   StatedPanel* m_stated;
   QLabel* m_soFar;
   QLabel* m_runsHead;
+  WayField* m_way;
   QListWidget* m_runs;
   QLineEdit* m_reason;
   QPushButton* m_void;

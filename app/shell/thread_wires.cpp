@@ -35,7 +35,8 @@ FollowWires::FollowWires(QObject* parent) : WorkerThread(parent) {
   begin(follower);
 }
 
-KeepWires::KeepWires(StudyDesk& desk, QObject* parent) : WorkerThread(parent), m_keeper(new BookKeeper) {
+KeepWires::KeepWires(StudyDesk& desk, const QString& root, QObject* parent)
+    : WorkerThread(parent), m_keeper(new BookKeeper(root)) {
   connect(this, &KeepWires::openWanted, m_keeper, &BookKeeper::open);
   connect(this, &KeepWires::refreshWanted, m_keeper, &BookKeeper::refresh);
   connect(this, &KeepWires::pageWanted, m_keeper, &BookKeeper::writePage);
@@ -54,6 +55,9 @@ KeepWires::KeepWires(StudyDesk& desk, QObject* parent) : WorkerThread(parent), m
   connect(&desk, &StudyDesk::voidWanted, m_keeper, &BookKeeper::voidRun);
   connect(&desk, &StudyDesk::restoreWanted, m_keeper, &BookKeeper::restoreRun);
   connect(&desk, &StudyDesk::eventWanted, m_keeper, &BookKeeper::addEvent);
+  connect(&desk, &StudyDesk::procedureWanted, m_keeper, &BookKeeper::putProcedure);
+  connect(&desk, &StudyDesk::knobsWanted, m_keeper, &BookKeeper::lookAtKnobs);
+  connect(m_keeper, &BookKeeper::knobs, &desk, &StudyDesk::knobsSeen);
   connect(m_keeper, &BookKeeper::putDone, &desk, &StudyDesk::takePutDone);
   connect(m_keeper, &BookKeeper::workedOut, &desk, &StudyDesk::takeReport);
   connect(m_keeper, &BookKeeper::outlook, &desk, &StudyDesk::takeOutlook);

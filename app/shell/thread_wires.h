@@ -66,7 +66,7 @@ class FollowWires : public WorkerThread {
 class KeepWires : public WorkerThread {
   Q_OBJECT
  public:
-  KeepWires(StudyDesk& desk, QObject* parent);
+  KeepWires(StudyDesk& desk, const QString& root, QObject* parent);
   /// What was given to the keeper is written before it goes.
   ~KeepWires() override;
 

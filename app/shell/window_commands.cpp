@@ -75,6 +75,10 @@ std::vector<FinderEntry> MainWindow::commands() {
                          goTo(Plan);
                          plan()->showLadders(true);
                        }});
+    entries.push_back({tr("Knobs of the selected setup"), kind, key("Ctrl+T"), [this] {
+                         goTo(Plan);
+                         plan()->showKnobs();
+                       }});
     entries.push_back({tr("Also show a setup of earlier work"), kind, {}, [this] { openEarlierWork(); }});
     entries.push_back({tr("Add a setup"), kind, {}, [this] {
                          goTo(Plan);

@@ -27,7 +27,7 @@ void MainWindow::connectFollower() {
 }
 
 void MainWindow::connectKeeper() {
-  m_keep = std::make_unique<KeepWires>(m_desk, nullptr);
+  m_keep = std::make_unique<KeepWires>(m_desk, m_root, nullptr);
   const KeepWires* keep = m_keep.get();
   connect(keep, &KeepWires::opened, this, &MainWindow::takeBook);
   connect(keep, &KeepWires::changed, this, [this](const std::shared_ptr<const BookView>& view) {

@@ -24,7 +24,12 @@ namespace {
 
 int countOf(const Comparison& comparison, const TradeOff& pair) {
   return static_cast<int>(std::count_if(comparison.rows.begin(), comparison.rows.end(), [&](const ComparisonRow& row) {
-    return row.metrics.contains(pair.x) && row.metrics.contains(pair.y);
+    // What worked in one of two ways only says nothing of the other.
+    const auto counts = [&](const Figure& figure) {
+      const auto found = row.metrics.find(figure);
+      return found != row.metrics.end() && (row.way.empty() || found->second.verdict != Verdict::NotComparable);
+    };
+    return counts(pair.x) && counts(pair.y);
   }));
 }
 

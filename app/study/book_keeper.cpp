@@ -9,6 +9,8 @@
 
 #include "analysis/analyze.h"
 #include "app/look/words.h"
+#include "app/study/knob_look.h"
+#include "app/study/read_book_view.h"
 #include "demo/demo_book.h"
 #include "report/page_blocks.h"
 #include "runner/reading_choices.h"
@@ -53,7 +55,7 @@ Result<std::vector<RunSummary>> runsOfBook(const std::string& path) {
 
 }  // namespace
 
-BookKeeper::BookKeeper() = default;
+BookKeeper::BookKeeper(QString root) : m_root(std::move(root)) {}
 BookKeeper::~BookKeeper() = default;
 
 void BookKeeper::open(const QString& path) {
@@ -96,32 +98,14 @@ void BookKeeper::refresh() {
 }
 
 void BookKeeper::tell(bool isNew) {
-  auto view = std::make_shared<BookView>();
-  view->path = text(m_book->path());
   const auto edition = m_book->edition();
   if (edition) m_edition = *edition;
-  auto studies = m_book->studies();
-  auto runs = m_book->runs();
-  if (!studies || !runs) {
-    emit refused(text((studies ? runs.error() : studies.error()).message));
-    return;
-  }
-  view->studies = std::move(*studies);
-  view->runs = std::move(*runs);
-  auto attachments = m_book->attachments();
-  if (attachments)
-    view->attachments = std::move(*attachments);
-  else
-    emit refused(text(attachments.error().message));
-  if (const auto ladders = m_book->ladders()) {
-    for (const KeptLadder& one : *ladders) {
-      if (auto ladder = fromKept(one)) view->ladders.push_back(std::move(*ladder));
-    }
-  }
-  for (const Study& study : view->studies) {
-    if (auto open = unconfirmedOf(activeParts(study)); !open.empty()) view->unconfirmed[study.name] = std::move(open);
-  }
-  m_view = view;
+  std::vector<std::string> remarks;
+  auto view = readBookView(*m_book, remarks);
+  if (!view) remarks.push_back(view.error().message);
+  for (const std::string& remark : remarks) emit refused(text(remark));
+  if (!view) return;
+  m_view = std::make_shared<const BookView>(std::move(*view));
   if (isNew)
     emit opened(m_view);
   else
@@ -376,6 +360,21 @@ void BookKeeper::lookAtReadiness(const QString& name, const std::shared_ptr<cons
   const auto now = machine ? std::optional(*machine) : std::nullopt;
   emit readiness(
       std::make_shared<const ReadinessList>(readinessOf(planFromJson(study->plan), m_book->path(), restC, now)));
+}
+
+void BookKeeper::lookAtKnobs(const QString& name, const QString& setup) {
+  const Study* study = findStudy(name.toStdString());
+  if (study == nullptr) return;
+  auto found = lookForKnobs(*m_view, *study, setup.toStdString(), m_root.toStdString());
+  emit knobs(setup, std::make_shared<const KnobList>(found ? std::move(*found) : KnobList()),
+             found ? QString() : text(found.error().message));
+}
+
+void BookKeeper::putProcedure(const QString& name, const QString& phases) {
+  write([&]() -> Status {
+    const auto kept = m_book->putProcedure(name.toStdString(), phases.toStdString());
+    return kept ? Status() : Status(kept.error());
+  });
 }
 
 void BookKeeper::makeDemoBook(const QString& path) {

@@ -23,7 +23,8 @@ using SetupList = std::vector<AlsoShown>;
 class BookKeeper : public QObject {
   Q_OBJECT
  public:
-  BookKeeper();
+  /// `root`: where this machine's files are; empty = here.
+  explicit BookKeeper(QString root = {});
   ~BookKeeper() override;
 
  public slots:
@@ -51,6 +52,10 @@ class BookKeeper : public QObject {
   /// Accepts what the book proposes of this machine's readings.
   void acceptChoices(const QString& machine);
   void makeDemoBook(const QString& path);
+  /// Keeps phases under a name; one that is there gets a new version.
+  void putProcedure(const QString& name, const QString& phases);
+  /// What runs of a setup could turn, on the bench of its study; told by knobs().
+  void lookAtKnobs(const QString& study, const QString& setup);
   /// What another book (or, without a path, this one) has that could be shown beside a study; told by setups().
   void listSetups(const QString& path);
 
@@ -71,6 +76,7 @@ class BookKeeper : public QObject {
   void choices(const std::shared_ptr<const ash::ReadingChoices>& choices);
   void proposals(const QString& machine, const std::shared_ptr<const ash::ReadingChoices>& proposed);
   void setups(const QString& path, const std::shared_ptr<const ash::SetupList>& setups);
+  void knobs(const QString& setup, const std::shared_ptr<const ash::KnobList>& knobs, const QString& whyNot);
   void demoProgress(int done, int all);
   void demoMade(const QString& path);
 
@@ -92,6 +98,7 @@ class BookKeeper : public QObject {
   template <typename F>
   void write(F work);
 
+  QString m_root;
   std::optional<Book> m_book;
   std::shared_ptr<const BookView> m_view;
   std::string m_study;

@@ -8,6 +8,8 @@
 #include <string>
 #include <vector>
 
+#include "book/book.h"
+#include "knobs/knob.h"
 #include "ladder/ladder.h"
 #include "model/active_parts.h"
 #include "model/attachment.h"
@@ -25,10 +27,12 @@ struct BookView {
   std::vector<RunSummary> runs;
   std::vector<Ladder> ladders;                                 ///< those that can be read
   std::vector<Attachment> attachments;                         ///< pictures and other files of setups and runs
+  std::vector<NamedProcedure> procedures;                      ///< by name, the newest version first
   std::map<std::string, std::vector<ActivePart>> unconfirmed;  ///< by study: what nobody has allowed on this machine
 };
 
 using InterruptedRuns = std::vector<InterruptedRun>;
+using KnobList = std::vector<Knob>;
 
 /// A study as far as it has been worked out.
 struct ReportView {

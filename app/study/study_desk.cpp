@@ -112,6 +112,15 @@ const std::vector<Attachment>& StudyDesk::attachments() const {
   return m_view ? m_view->attachments : kNone;
 }
 
+std::vector<NamedProcedure> StudyDesk::procedures() const {
+  std::vector<NamedProcedure> newest;
+  if (!m_view) return newest;
+  for (const NamedProcedure& one : m_view->procedures) {
+    if (newest.empty() || newest.back().name != one.name) newest.push_back(one);
+  }
+  return newest;
+}
+
 std::vector<Attachment> StudyDesk::attachmentsOf(long long setup) const {
   std::vector<Attachment> all;
   std::copy_if(attachments().begin(), attachments().end(), std::back_inserter(all),

@@ -29,6 +29,8 @@ class StudyDesk : public QObject {
   std::vector<Attachment> attachmentsOf(long long setup) const;
   std::vector<Attachment> attachmentsOf(const std::string& run) const;
   const std::vector<Attachment>& attachments() const;
+  /// Procedures of the book that have a name, the newest version of each.
+  std::vector<NamedProcedure> procedures() const;
   /// Ladders of the study in hand, in the order in which they were begun.
   std::vector<Ladder> ladders() const;
   /// The ladder that a run is a step of, of whatever study of the book.
@@ -98,6 +100,10 @@ class StudyDesk : public QObject {
   void restoreWanted(const QString& run);
   void eventWanted(const QString& run, const std::shared_ptr<const ash::Event>& event);
   void confirmWanted(const std::vector<ash::ActivePart>& parts);
+  void procedureWanted(const QString& name, const QString& phases);
+  void knobsWanted(const QString& study, const QString& setup);
+  // From the keeper.
+  void knobsSeen(const QString& setup, const std::shared_ptr<const ash::KnobList>& knobs, const QString& whyNot);
 
  private:
   void takeStudy(const Study& study);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The Plan station by key and mouse: conditions, setups, procedure, the next run.
 #include <QListWidget>
+#include <QMenu>
 #include <catch2/catch.hpp>
 #include <cmath>
 
@@ -8,6 +9,7 @@
 #include "app/plan/next_panel.h"
 #include "app/plan/plan_grid.h"
 #include "app/study/run_column.h"
+#include "model/load_way.h"
 #include "tests/support/panel_book.h"
 
 using namespace ash;
@@ -39,6 +41,103 @@ TEST_CASE("conditionsAreHeldChangedAndDroppedInTheTable") {
   CHECK(shown.desk().plan().held.empty());
   shown.desk().undoStack().undo();
   CHECK(shown.desk().plan().held.size() == 1);
+}
+
+TEST_CASE("stepsAreChangedCardByCardAndTheTextFollows") {
+  const PanelBook book;
+  ShownPanels shown(book);
+  shown.go(0);
+  FormDriver form(shown.window);
+  shown.desk().edit(QStringLiteral("start"), [](Study&, StudyPlan& plan) {
+    plan.phases = "idle 1min, soak settled 8min..40min, measure 4min, cool 1min";
+  });
+  auto* boxes = form.find<QWidget>("step-boxes");
+  const auto phases = [&] { return shown.desk().plan().phases; };
+  boxes->setFocus();
+  QTest::keyClick(boxes, Qt::Key_Home);
+  QTest::keyClick(boxes, Qt::Key_Right);
+  QTest::keyClick(boxes, Qt::Key_Plus);
+  CHECK(phases() == "idle 1min, soak settled 8min..40min, measure 5min, measure 4min, cool 1min");
+  // The card that was added is the selected one.
+  QTest::keyClick(boxes, Qt::Key_Right, Qt::AltModifier);
+  CHECK(phases() == "idle 1min, soak settled 8min..40min, measure 4min, measure 5min, cool 1min");
+  QTest::keyClick(boxes, Qt::Key_Delete);
+  CHECK(phases() == "idle 1min, soak settled 8min..40min, measure 4min, cool 1min");
+  shown.desk().undoStack().undo();
+  CHECK(phases() == "idle 1min, soak settled 8min..40min, measure 4min, measure 5min, cool 1min");
+  // Enter opens the text with the step selected, which typing replaces.
+  QTest::keyClick(boxes, Qt::Key_Home);
+  QTest::keyClick(boxes, Qt::Key_Right);
+  QTest::keyClick(boxes, Qt::Key_Return);
+  auto* line = form.find<QLineEdit>("plan-phases");
+  CHECK(line->selectedText() == QStringLiteral("soak settled 8min..40min"));
+  QTest::keyClicks(line, "soak 20min");
+  QTest::keyClick(line, Qt::Key_Return);
+  CHECK(phases() == "idle 1min, soak 20min, measure 4min, measure 5min, cool 1min");
+}
+
+TEST_CASE("phasesAreKeptUnderANameAndChosenAgain") {
+  const PanelBook book;
+  ShownPanels shown(book);
+  shown.go(0);
+  FormDriver form(shown.window);
+  QTest::mouseClick(form.find<QPushButton>("change-phases"), Qt::LeftButton);
+  auto* line = form.find<QLineEdit>("plan-phases");
+  form.type(line, QStringLiteral("idle 2min, soak 9min"));
+  auto* name = form.find<QLineEdit>("procedure-name");
+  form.type(name, QStringLiteral("short look"));
+  QTest::keyClick(name, Qt::Key_Return);
+  REQUIRE(shown.waitFor([&] { return !shown.desk().procedures().empty(); }));
+  CHECK(shown.desk().procedures()[0].name == "short look");
+  CHECK(book.open().procedure("short look")->text == "idle 2min, soak 9min");
+  form.type(line, QStringLiteral("idle 1min"));
+  QMenu* menu = form.find<QPushButton>("phase-presets")->menu();
+  emit menu->aboutToShow();
+  REQUIRE_FALSE(menu->actions().isEmpty());
+  CHECK(menu->actions()[0]->text() == QStringLiteral("short look, version 1 of this book"));
+  menu->actions()[0]->trigger();
+  CHECK(line->text() == QStringLiteral("idle 2min, soak 9min"));
+}
+
+TEST_CASE("aSetupIsGivenAWayOfItsOwnToCarryALoadOut") {
+  const PanelBook book;
+  ShownPanels shown(book);
+  shown.go(0);
+  FormDriver form(shown.window);
+  auto* way = form.find<QLineEdit>("way");
+  auto* problem = form.find<QLabel>("way-problem");
+  const auto spec = [&](const char* setup) { return wayOf(shown.desk().study()->loads[0], setup); };
+  const auto enter = [&](const QString& words) {
+    form.type(way, words);
+    QTest::keyClick(way, Qt::Key_Return);
+  };
+  const std::string first = shown.desk().study()->setups[0].name;
+  CHECK(way->text().isEmpty());
+  CHECK(way->placeholderText() == QStringLiteral("vector here: as in every setup (vector)"));
+  enter(QStringLiteral("steam work=3"));
+  CHECK(problem->isVisible());
+  CHECK(problem->text().contains(QStringLiteral("steam")));
+  CHECK(spec(first.c_str()).empty());
+  enter(QStringLiteral("graphics work=900"));
+  CHECK_FALSE(problem->isVisible());
+  CHECK(spec(first.c_str())["kind"] == "graphics");
+  CHECK(cellWords(shown.desk(), first, "vector").lines.contains(QStringLiteral("by graphics")));
+  // The other setup does as before; the way follows its setup's name.
+  CHECK(spec(shown.desk().study()->setups[1].name.c_str()).empty());
+  auto* name = form.find<QLineEdit>("setup-name");
+  form.type(name, QStringLiteral("renamed"));
+  QTest::keyClick(name, Qt::Key_Return);
+  CHECK(spec("renamed")["kind"] == "graphics");
+  shown.desk().undoStack().undo();
+  CHECK(spec(first.c_str())["kind"] == "graphics");
+  CHECK(way->text() == QStringLiteral("graphics work=900"));
+  way->setFocus();
+  QTest::keyClick(way, Qt::Key_A, Qt::ControlModifier);
+  QTest::keyClick(way, Qt::Key_Delete);
+  QTest::keyClick(way, Qt::Key_Return);
+  CHECK(spec(first.c_str()).empty());
+  shown.desk().undoStack().undo();
+  CHECK(spec(first.c_str())["kind"] == "graphics");
 }
 
 TEST_CASE("linesOfThePlanRefuseWhatTheyCannotTakeWithAReason") {

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "app/plan/plan_grid.h"
+#include "app/plan/plan_station.h"
 #include "app/taking_in/beside_lane.h"
 #include "app/taking_in/column_row.h"
 #include "tests/support/desk.h"

@@ -106,6 +106,7 @@ int main(int argc, char** argv) {
                      {"phases", "phases of the plan", "text"},
                      {"new-study", "the form of a new study"},
                      {"ladders", "the ladders of the study in place of the grid"},
+                     {"knobs", "the knobs of the setup in place of the grid"},
                      {"plan-more", "one repeat more is planned, so that there is a next run"},
                      {"phone", "the page as a phone shows it"},
                      {"block", "block of the page", "id"},
@@ -171,6 +172,7 @@ int main(int argc, char** argv) {
   } else if (page == "plan")
     window.plan()->showCell(parser.value("setup"), parser.value("load"));
   if (parser.isSet("ladders")) window.plan()->showLadders(true);
+  if (parser.isSet("knobs")) window.plan()->showKnobs();
   for (const char* box : {"traces-load", "standings-load"}) {
     tests::FormDriver form(window);
     form.choose(form.find<QComboBox>(box), parser.value("load"));
