@@ -72,19 +72,13 @@ std::string withoutFullStop(std::string sentence) {
   return sentence;
 }
 
-std::string quotedForShell(const std::string& word) {
-  std::string quoted = "'";
-  for (const char c : word) quoted += c == '\'' ? std::string("'\\''") : std::string(1, c);
-  return quoted + "'";
-}
-
 void readCommandLine(const JsonCursor& spec, const LoadField& field, std::string& line) {
   const JsonCursor place = spec.at(field.key);
   if (!place.value().is_array()) return spec.take(field.key, line);
   line.clear();
   for (const Json& word : place.value()) {
     if (!word.is_string()) return place.refuse("must be a line or a list of words");
-    line += (line.empty() ? "" : " ") + quotedForShell(word.get<std::string>());
+    line += (line.empty() ? "" : " ") + shellWord(word.get<std::string>());
   }
 }
 

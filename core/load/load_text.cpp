@@ -3,11 +3,11 @@
 
 #include <fmt/format.h>
 
-#include <cmath>
 #include <iterator>
 #include <optional>
 
 #include "load/load_kinds.h"
+#include "model/condition_field.h"
 #include "model/text.h"
 
 namespace ash {
@@ -67,14 +67,6 @@ std::string quoted(const std::string& word) {
   return text + "\"";
 }
 
-std::string plainText(const Json& value) {
-  if (value.is_string()) return value.get<std::string>();
-  constexpr double kWholeUpTo = 1e15;
-  const double number = value.is_number() ? value.get<double>() : kWholeUpTo;
-  return number == std::floor(number) && std::abs(number) < kWholeUpTo ? fmt::format("{:.0f}", number)
-                                                                       : jsonText(value);
-}
-
 std::string partText(const LoadOptions& load) {
   const Json spec = loadToJson(load), usual = loadToJson(LoadOptions());
   std::string text(load.kind.text());
@@ -84,11 +76,11 @@ std::string partText(const LoadOptions& load) {
     if (value == spec.end() || (usual.contains(key) && usual[key] == *value)) continue;
     const auto* named = std::get_if<LoadNamedTexts>(&field.place);
     if (named == nullptr) {
-      text += " " + key + "=" + quoted(plainText(*value));
+      text += " " + key + "=" + quoted(bareText(*value));
       continue;
     }
     for (const auto& [name, words] : value->items())
-      text += " " + quoted(fmt::format("{}{}={}", named->prefix, name, plainText(words)));
+      text += " " + quoted(fmt::format("{}{}={}", named->prefix, name, bareText(words)));
   }
   return text;
 }

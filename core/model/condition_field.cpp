@@ -68,6 +68,14 @@ std::string fieldText(const std::string& field, const Json& value) {
   return withUnit(value.get<double>(), digitsFor(value.get<double>()), fieldUnit(field));
 }
 
+std::string bareText(const Json& value) {
+  if (value.is_string()) return value.get<std::string>();
+  constexpr double kWholeUpTo = 1e15;
+  const double number = value.is_number() ? value.get<double>() : kWholeUpTo;
+  const bool isWhole = number == std::floor(number) && std::abs(number) < kWholeUpTo;
+  return isWhole ? fmt::format("{:.0f}", number) : jsonText(value);
+}
+
 std::string toleranceText(const std::string& field, const Json& target, double tolerance) {
   if (!std::isfinite(tolerance)) return target.is_number() ? "exact" : "same";
   const std::string unit = differenceUnit(fieldUnit(field));

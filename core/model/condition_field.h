@@ -21,6 +21,8 @@ std::string fieldTitle(const std::string& field);
 std::string fieldUnit(const std::string& field);
 /// "88 W", "mesh with dust filter"; "–" when it is not stated.
 std::string fieldText(const std::string& field, const Json& value);
+/// The bare value: words as they are, a whole number without decimals ("60"), anything else as JSON.
+std::string bareText(const Json& value);
 /// "± 1.0 K", "± 2 %", "exact", "same".
 std::string toleranceText(const std::string& field, const Json& target, double tolerance);
 /// What a person typed as the value of a field: a number (with or without its unit, decimal comma allowed) or words.

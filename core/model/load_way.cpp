@@ -5,6 +5,9 @@
 
 #include <algorithm>
 
+#include "model/condition_field.h"
+#include "model/text.h"
+
 namespace ash {
 namespace {
 
@@ -22,19 +25,53 @@ const Json* fieldOf(const Setup& setup, const std::string& field) {
   return nullptr;
 }
 
-std::string plainText(const Json& value) { return value.is_string() ? value.get<std::string>() : jsonText(value); }
+/// How the shell reads what stands at a place of a line (POSIX.1-2017, 2.2).
+enum class Quoting { None, Single, Double };
 
-// One word of a shell (POSIX.1-2017, 2.2.2): what is not plain stands between single quotes.
+// A text as the shell takes it for itself where it stands: one word, or a part of one that is quoted already.
+std::string asRead(const std::string& text, Quoting quoting) {
+  std::string out;
+  if (quoting == Quoting::Double) {
+    for (const char c : text) {
+      if (std::string_view("$`\"\\").find(c) != std::string_view::npos) out += '\\';
+      out += c;
+    }
+    return out;
+  }
+  const std::string quoted = shellWord(text);
+  return quoting == Quoting::Single ? quoted.substr(1, quoted.size() - 2) : quoted;
+}
+
+// Plain words need no quotes; they are easier to read where they are confirmed.
 std::string oneWord(const std::string& text) {
   constexpr std::string_view kPlain = "_-./:,+@%=";
   const bool isPlain = !text.empty() && std::all_of(text.begin(), text.end(), [&](char c) {
     return (isNameCharacter(c) && c != 0) || kPlain.find(c) != std::string_view::npos;
   });
   if (isPlain) return text;
-  std::string word = "'";
-  for (const char c : text) word += c == '\'' ? std::string("'\\''") : std::string(1, c);
-  return word + "'";
+  return asRead(text, Quoting::None);
 }
+
+/// Follows the quotes of a line from its beginning.
+class QuoteState {
+ public:
+  void take(char c) {
+    if (m_isEscaped) {
+      m_isEscaped = false;
+    } else if (c == '\\' && m_now != Quoting::Single) {
+      m_isEscaped = true;
+    } else if (c == '\'' && m_now != Quoting::Double) {
+      m_now = m_now == Quoting::Single ? Quoting::None : Quoting::Single;
+    } else if (c == '"' && m_now != Quoting::Single) {
+      m_now = m_now == Quoting::Double ? Quoting::None : Quoting::Double;
+    }
+  }
+  Quoting now() const { return m_now; }
+
+ private:
+  Quoting m_now = Quoting::None;
+  bool m_isEscaped = false;
+};
 
 /// Puts the fields of one setup into texts.
 class Filler {
@@ -75,6 +112,7 @@ class Filler {
   }
   std::string fill(const std::string& text, bool isLine) {
     std::string out;
+    QuoteState quotes;
     size_t at = 0;
     while (at < text.size()) {
       size_t end = at + 1;
@@ -83,17 +121,20 @@ class Filler {
       const bool isPlace = text[at] == '{' && !name.empty() && end < text.size() && text[end] == '}' &&
                            (at == 0 || text[at - 1] != '$') && isFieldOfAny(name);
       if (!isPlace) {
+        quotes.take(text[at]);
         out += text[at++];
         continue;
       }
-      out += valueOf(name, isLine);
+      const std::string value = valueOf(name);
+      const bool isBare = quotes.now() == Quoting::None;
+      out += !isLine ? value : isBare ? oneWord(value) : asRead(value, quotes.now());
       at = end + 1;
     }
     return out;
   }
-  std::string valueOf(const std::string& name, bool isLine) {
+  std::string valueOf(const std::string& name) {
     const Json* value = m_setup == nullptr ? nullptr : fieldOf(*m_setup, name);
-    if (value != nullptr) return isLine ? oneWord(plainText(*value)) : plainText(*value);
+    if (value != nullptr) return bareText(*value);
     if (m_refusal.empty())
       m_refusal = fmt::format(
           "The load {} needs {{{}}}, which {} does not state; state it on Plan, or give the load "

@@ -150,6 +150,12 @@ std::string roughDurationWords(double seconds) {
   return durationWords(seconds < 59.5 ? std::max(1.0, std::round(seconds)) : std::round(seconds / 60) * 60);
 }
 
+std::string shellWord(std::string_view text) {
+  std::string word = "'";
+  for (const char c : text) word += c == '\'' ? std::string("'\\''") : std::string(1, c);
+  return word + "'";
+}
+
 std::string lowerCase(std::string_view text) {
   std::string small(text);
   for (char& c : small) {

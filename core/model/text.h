@@ -12,6 +12,9 @@ namespace ash {
 std::string_view trimmed(std::string_view text);
 std::vector<std::string_view> splitText(std::string_view text, char separator);
 
+/// A word for a shell (POSIX.1-2017, 2.2.2): between single quotes, whatever it holds.
+std::string shellWord(std::string_view text);
+
 /// The whole text as one finite number; empty when anything else stands in it.
 std::optional<double> parseNumber(std::string_view text);
 

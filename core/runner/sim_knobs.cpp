@@ -42,11 +42,6 @@ std::string deviceTitle(const sim::DeviceSpec& device) {
   return kind == DeviceKind::Cpu ? "Processor" : kind == DeviceKind::Gpu ? "Graphics" : device.name;
 }
 
-std::string lowerWord(std::string word) {
-  if (!word.empty() && word[0] >= 'A' && word[0] <= 'Z') word[0] = static_cast<char>(word[0] - 'A' + 'a');
-  return word;
-}
-
 // Sets one thing of how a device's clock is held.
 template <typename Change>
 auto turningRules(size_t device, Change change) {
@@ -62,7 +57,7 @@ void addClocks(const sim::Bench& bench, size_t d, std::vector<SimKnob>& all) {
   const sim::ClockRules& rules = bench.clockRules(d);
   const auto knob = [&](const std::string& which, const std::string& name, double value, double byDefault) {
     Knob one = numberKnob(device.name + ".clock." + which,
-                          fmt::format("{} {} clock allowed", name, lowerWord(deviceTitle(device))), "MHz", value,
+                          fmt::format("{} {} clock allowed", name, lowerCase(deviceTitle(device))), "MHz", value,
                           device.minMhz, device.maxMhz);
     one.byDefault = byDefault;
     return one;

@@ -268,10 +268,17 @@ TEST_CASE("whatMovedByItselfIsToldAndWhatTheRunTurnedIsNot") {
   CHECK(Bench::waitUntil([&] { return !changes().empty(); }, 20));
   CHECK(bench.ashg("stop moved").status == 0);
   Bench::wait(recorder, 10);
+  // The limit for a moment follows the sustained one, on a stand-in machine in the same ratio (120 over 88).
   const auto told = changes();
-  REQUIRE(told.size() == 1);
-  CHECK(told[0].find("45") != std::string::npos);
-  CHECK(told[0].find("60") != std::string::npos);
+  const auto isTold = [&](const char* which, const char* before, const char* after) {
+    return std::count_if(told.begin(), told.end(), [&](const std::string& one) {
+      return one.find(which) != std::string::npos && one.find(before) != std::string::npos &&
+             one.find(after) != std::string::npos;
+    });
+  };
+  CHECK(isTold("sustained", "60", "45") == 1);
+  CHECK(isTold("short", "81", "61") == 1);
+  CHECK(told.size() == 2);
   // The run began with what was asked: nothing is held against it.
   const auto kept = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly)->readRun("moved");
   REQUIRE(kept);

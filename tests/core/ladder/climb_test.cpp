@@ -4,6 +4,8 @@
 #include <fmt/format.h>
 
 #include "model/knob_condition.h"
+#include "model/load_way.h"
+#include "system/confirmed.h"
 #include "tests/support/recording.h"
 #include "tests/support/sim_ladder.h"
 
@@ -124,6 +126,43 @@ TEST_CASE("aLadderThatWasCutOffGoesOnWhereItWas") {
     REQUIRE(back);
     CHECK(back->steps.size() == 1);
   }
+}
+
+TEST_CASE("aStepCarriesItsLoadOutAsTheLaddersOwnSetupDoes") {
+  const bool isSeen = GENERATE(false, true);
+  const LadderBook place;
+  Load load{"vector", {{"kind", "vector"}}, 0};
+  setWay(load, "Mesh", {{"kind", "command"}, {"command", "work.sh --watts {power_limit_w}"}});
+  {
+    auto book = Book::openOrCreate(place.book());
+    Study study;
+    study.name = "How far?";
+    study.setups = {{"Mesh", Json::object(), {{"power_limit_w", 88}}}};
+    study.loads = {load};
+    const auto kept = book->putStudy({}, study);
+    REQUIRE(kept);
+    if (isSeen) REQUIRE(confirm(activeParts(*kept, "Mesh", "vector")));
+  }
+  std::string line;
+  std::vector<ActivePart> open;
+  LadderHands hands;
+  hands.isAsked = [] { return false; };
+  hands.tell = [](const Ladder&) {};
+  hands.carryOut = [&](const LadderRun& run) -> Status {
+    const auto found = findPlace(place.book(), "How far?", run.setup, run.load);
+    if (!found) return found.error();
+    line = valueIn(found->loadSpec, "command", "");
+    open = unconfirmedOf(found->active);
+    return Error::environment("no more is wanted");
+  };
+  auto ladder = beginLadder(place.book(), powerLadder("Mesh", 60, 120, 20));
+  REQUIRE(ladder);
+  CHECK_FALSE(climb(place.book(), std::move(*ladder), hands));
+  CHECK(line == "work.sh --watts 60");
+  // Who has seen the line of the setup, and asked for the ladder, has seen those of its steps.
+  const bool isLineOpen =
+      std::any_of(open.begin(), open.end(), [](const ActivePart& part) { return part.kind == ActiveKind::Command; });
+  CHECK(isLineOpen == !isSeen);
 }
 
 TEST_CASE("aStepIsHeldAgainstTheWorkOfTheFirst") {

@@ -51,6 +51,20 @@ TEST_CASE("fieldsOfASetupStandInALineAsOneWordEach") {
   CHECK(wordsOfShell(line) == "render.sh\n--on\ngpu 0; rm -rf 'x'\n-n\n2\n");
 }
 
+TEST_CASE("aFieldInQuotesStaysWhatItIs") {
+  const std::string hostile = "a $(echo gone) `echo gone` \"b\" \\ 'c' $HOME";
+  Study study = rendering({{"kind", "command"}, {"command", ""}});
+  study.setups[1].conditions["device"] = hostile;
+  for (const char* line :
+       {"{device}", "\"{device}\"", "'{device}'", "\"on \\\" {device}\"", "--on={device}", "'it'\\''s {device}'"}) {
+    study.loads[0].spec["command"] = line;
+    INFO(line);
+    const std::string read = wordsOfShell(lineFor(study, "Graphics"));
+    CHECK(std::count(read.begin(), read.end(), '\n') == 1);
+    CHECK(read.find(hostile) != std::string::npos);
+  }
+}
+
 TEST_CASE("whatASetupDoesNotStateRefusesTheRun") {
   const Study study = rendering({{"kind", "command"}, {"command", "render.sh --on {device}"}});
   CHECK(lineFor(study, "Neither") ==
