@@ -55,7 +55,7 @@ TEST_CASE("temperaturesOfAPartThatWorkedInOneWayOnlyAreNotCompared") {
   CHECK(card.metrics.at("case.over_ambient_k").verdict != Verdict::NotComparable);
   CHECK(card.metrics.at("task_s").verdict == Verdict::Better);
   CHECK(card.metrics.at("task_s").ratio == Approx(201.0 / 601.0));
-  CHECK(card.metrics.at("cpu.power_w").verdict == Verdict::Better);
+  CHECK(card.metrics.at("cpu.power").verdict == Verdict::Lower);
   CHECK(card.way == "graphics");
   CHECK(card.referenceWay == "integer");
   const ComparisonCheck* told = checkOf(comparison, CheckKind::Load);
