@@ -13,7 +13,8 @@ struct AskedPlace {
   PlannedPlace place;
   std::string loadName;
   LoadOptions load;
-  bool isTyped = false;  ///< the load was typed as a line
+  Json loadRow = Json::object();  ///< what was typed, with the places of its fields (RunPlan)
+  bool isTyped = false;           ///< the load was typed as a line
 };
 
 /// `load`: a load of the study by its name, else a kind, a line ("vector + graphics"), or a name with a line

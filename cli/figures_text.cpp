@@ -108,7 +108,8 @@ std::string passLines(const PassFigures& passes) {
       if (i == kEnds) text += "  …\n";
       continue;
     }
-    text += fmt::format("  {:>3}  {:>8}  {:>10.4g}", i + 1, clockText(pass.startS), pass.score);
+    text += fmt::format("  {:>3}  {:>8}  {:>10}", i + 1, clockText(pass.startS),
+                        std::isfinite(pass.score) ? fmt::format("{:.4g}", pass.score) : "–");
     if (std::isfinite(pass.highestC)) text += fmt::format("  up to {:.1f} °C", pass.highestC);
     text += "\n";
   }

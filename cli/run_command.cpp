@@ -124,6 +124,7 @@ Result<Request> makeRequest(const RunArguments& options) {
   plan.setup = options.setup;
   plan.load = std::move(asked->load);
   plan.loadName = std::move(asked->loadName);
+  plan.loadRow = std::move(asked->loadRow);
   if (options.threads > 0) plan.load.threads = options.threads;
   if (options.duty) plan.load.dutyPercent = *options.duty;
   plan.procedure = *procedure;
@@ -333,8 +334,10 @@ void addRunCommand(CLI::App& app, Action& action) {
   command->add_option("--study", options->study, "The study; made when missing")->required();
   command->add_option("--setup", options->setup, "The setup; made when missing")->required();
   command
-      ->add_option("--load", options->load,
-                   "The load: one of the study by its name, a kind, or a line such as \"vector + graphics\"")
+      ->add_option(
+          "--load", options->load,
+          "The load: one of the study by its name, a kind, a line such as \"vector + graphics\", or a name with "
+          "a line, \"Mixdown = graphics work=900\", that is carried out so in this run")
       ->capture_default_str();
   auto* phases = command->add_option(
       "--phases", options->phases,

@@ -124,6 +124,7 @@ void KnobPage::setSetup(int setup) {
 void KnobPage::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
   look();
+  fill();
 }
 
 void KnobPage::keyPressEvent(QKeyEvent* event) {
@@ -153,7 +154,12 @@ void KnobPage::take(const QString& setup, const std::shared_ptr<const KnobList>&
 
 void KnobPage::fill() {
   const Setup* now = setup();
-  if (now == nullptr || !isVisible()) return;
+  if (!isVisible()) return;
+  if (now == nullptr) {
+    m_head->setText(tr("There is no setup yet whose runs could turn a knob"));
+    m_tracks->show({});
+    return;
+  }
   if (text(now->name) != m_asked) return look();
   const std::string& bench = m_desk.plan().bench;
   m_head->setText(bench.empty() ? tr("Knobs of %1, on this machine").arg(m_asked)

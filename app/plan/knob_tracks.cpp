@@ -28,7 +28,10 @@ std::optional<double> numberOf(const std::map<std::string, std::string>& values,
   return found == values.end() ? std::nullopt : parseNumber(found->second);
 }
 
-bool hasRange(const Knob& knob) { return knob.isNumber() && knob.least && knob.most && *knob.most > *knob.least; }
+// The kernel tells no least of some limits; none goes below nothing.
+double leastOf(const Knob& knob) { return knob.least.value_or(0); }
+
+bool hasRange(const Knob& knob) { return knob.isNumber() && knob.most && *knob.most > leastOf(knob); }
 
 // Points up at what was read back.
 QPolygonF triangleUnder(const QPointF& tip) {
@@ -97,7 +100,7 @@ QRectF KnobTracks::wordRect(int row, size_t word) const {
 double KnobTracks::xOf(int row, double value) const {
   const Knob& knob = m_of.knobs[static_cast<size_t>(row)];
   const QRectF track = trackRect(row);
-  const double share = std::clamp((value - *knob.least) / (*knob.most - *knob.least), 0.0, 1.0);
+  const double share = std::clamp((value - leastOf(knob)) / (*knob.most - leastOf(knob)), 0.0, 1.0);
   return track.left() + share * track.width();
 }
 
@@ -105,7 +108,7 @@ double KnobTracks::xOf(int row, double value) const {
 double KnobTracks::stepOf(const Knob& knob) const {
   const double own = knob.step.value_or(0);
   if (!hasRange(knob)) return std::max(own, 1.0);
-  const double hundredth = (*knob.most - *knob.least) / 100;
+  const double hundredth = (*knob.most - leastOf(knob)) / 100;
   double step = std::pow(10, std::floor(std::log10(hundredth)));
   for (const double factor : {5.0, 2.0}) {
     if (factor * step <= hundredth * 1.001) {
@@ -120,8 +123,8 @@ double KnobTracks::valueAt(int row, double x) const {
   const Knob& knob = m_of.knobs[static_cast<size_t>(row)];
   const QRectF track = trackRect(row);
   const double step = stepOf(knob);
-  const double raw = *knob.least + (x - track.left()) / track.width() * (*knob.most - *knob.least);
-  return std::clamp(std::round(raw / step) * step, *knob.least, *knob.most);
+  const double raw = leastOf(knob) + (x - track.left()) / track.width() * (*knob.most - leastOf(knob));
+  return std::clamp(std::round(raw / step) * step, knob.least.value_or(step), *knob.most);
 }
 
 QString KnobTracks::stateWords(const Knob& knob) const {
@@ -148,7 +151,7 @@ void KnobTracks::paintTrack(QPainter& painter, int row) const {
   painter.setFont(look::font(12));
   painter.setPen(t.softInk);
   const QRectF foot(track.left() - px(20), track.bottom() + px(1), track.width() + px(40), px(18));
-  painter.drawText(foot.adjusted(px(20), 0, 0, 0), Qt::AlignLeft, text(knobNumber(*knob.least)));
+  painter.drawText(foot.adjusted(px(20), 0, 0, 0), Qt::AlignLeft, text(knobNumber(leastOf(knob))));
   painter.drawText(foot.adjusted(0, 0, -px(20), 0), Qt::AlignRight, text(valueText(*knob.most, knob.unit)));
   if (knob.byDefault) {
     painter.setPen(QPen(t.softInk, 1.5));
@@ -251,7 +254,8 @@ void KnobTracks::ask(const Knob& knob, const std::string& value) {
   const auto target = targetOf(knob, value);
   if (!target) return emit problem(text(target.error().message));
   emit problem({});
-  emit asked(text(knob.id), text(value));
+  // "65 W" is 65.
+  emit asked(text(knob.id), text(knob.isNumber() ? knobNumber(target->number) : value));
 }
 
 void KnobTracks::moveBy(double steps) {
@@ -291,15 +295,12 @@ void KnobTracks::type() {
 
 void KnobTracks::closeLine(bool isKept) {
   if (!m_line->isVisible()) return;
-  std::string typed = m_line->text().trimmed().toStdString();
+  const std::string typed = m_line->text().trimmed().toStdString();
   m_line->hide();
   setFocus();
   const Knob* knob = current();
   if (!isKept || knob == nullptr) return;
   if (typed.empty()) return leave();
-  // "65 W" is 65.
-  if (!knob->unit.empty() && typed.ends_with(knob->unit))
-    typed = trimmed(typed.substr(0, typed.size() - knob->unit.size()));
   ask(*knob, typed);
 }
 
@@ -319,7 +320,7 @@ void KnobTracks::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Home:
     case Qt::Key_End:
       if (knob != nullptr && hasRange(*knob))
-        ask(*knob, knobNumber(event->key() == Qt::Key_Home ? *knob->least : *knob->most));
+        ask(*knob, knobNumber(event->key() == Qt::Key_Home ? knob->least.value_or(stepOf(*knob)) : *knob->most));
       return;
     case Qt::Key_Delete:
     case Qt::Key_Backspace:

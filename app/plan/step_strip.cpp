@@ -172,8 +172,8 @@ void StepBoxes::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Left:
     case Qt::Key_Right:
       if (!moves) return choose(isLater ? m_current + 1 : m_current - std::min<size_t>(m_current, 1));
-      return take(withStepMoved(m_procedure, m_current, isLater),
-                  isLater ? m_current + 1 : m_current - std::min<size_t>(m_current, 1));
+      if (const auto moved = withStepMoved(m_procedure, m_current, isLater)) take(moved->procedure, moved->step);
+      return;
     case Qt::Key_Home:
       return choose(0);
     case Qt::Key_End:

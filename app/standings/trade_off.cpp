@@ -153,8 +153,9 @@ void TradeOffPlane::paintEvent(QPaintEvent*) {
   if (m_points.size() < 2) {
     painter.setPen(t.softInk);
     painter.setFont(look::font(13));
-    painter.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap,
-                     tr("A trade-off needs two setups that both have two figures, e.g. noise and K over room."));
+    painter.drawText(
+        rect(), Qt::AlignCenter | Qt::TextWordWrap,
+        tr("A trade-off needs two setups that can be compared in two figures, e.g. noise and K over room."));
     return;
   }
   double x0 = INFINITY, x1 = -INFINITY, y0 = INFINITY, y1 = -INFINITY;

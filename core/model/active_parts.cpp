@@ -164,17 +164,18 @@ std::vector<ActivePart> activeParts(const Study& study) {
 }
 
 std::vector<ActivePart> activeParts(const Study& study, const std::string& setup, const std::string& load) {
-  Study cell;
-  cell.plan = study.plan;
+  std::vector<ActivePart> parts;
+  collectPlan(study.plan, parts);
   for (const Setup& row : study.setups) {
-    if (row.name == setup) cell.setups.push_back(row);
+    if (row.name == setup) collectSetup(row, parts);
   }
   for (const Load& row : study.loads) {
     if (row.name != load) continue;
+    // As it would run: what a field holds is filled in once, here as there.
     const auto spec = specOf(study, row, setup);
-    cell.loads.push_back({row.name, spec ? *spec : row.spec, row.id});
+    for (ActivePart& part : activeParts(Load{row.name, spec ? *spec : row.spec, 0})) parts.push_back(std::move(part));
   }
-  return activeParts(cell);
+  return parts;
 }
 
 ActivePart activePart(const std::string& machine, const std::string& reading, const ReadingChoice& choice) {

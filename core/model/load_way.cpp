@@ -190,7 +190,9 @@ void renameWay(Load& load, const std::string& before, const std::string& after) 
 
 Result<Json> specOf(const Study& study, const Load& load, const std::string& setup) {
   Json spec = wayOf(load, setup);
-  if (spec.empty()) spec = commonSpec(load);
+  if (spec.empty()) spec = load.spec;
+  // Ways have no ways of their own: what is confirmed is what runs.
+  if (spec.is_object()) spec.erase(kBySetup);
   Filler filler(study, load, setup);
   Json filled = filler.filled(std::move(spec));
   if (!filler.refusal().empty()) return Error::badInput(filler.refusal());

@@ -64,6 +64,7 @@ int decimalsFor(double uncertainty, int otherwise) {
 }
 
 std::string roundedText(double value, int decimals, bool withSign) {
+  if (!std::isfinite(value)) return "–";
   const double place = std::pow(10, -decimals);
   double rounded = decimals < 0 ? std::round(value / place) * place : value;
   // No minus before a zero.

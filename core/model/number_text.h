@@ -19,7 +19,8 @@ std::string bytesWords(double bytes);
 /// 7.2.6), one from 3 on.
 /// Below zero where tens or more are left out; `otherwise` where there is no uncertainty.
 int decimalsFor(double uncertainty, int otherwise);
-/// Rounded to so many decimals, which may be below zero: (38642, -2) is "38600". Plain digits, for columns of text.
+/// Rounded to so many decimals, which may be below zero: (38642, -2) is "38600". Plain digits, for columns of text;
+/// "–" for what is missing.
 std::string roundedText(double value, int decimals, bool withSign = false);
 /// How many decimals a figure in this unit is quoted with.
 int usualDigits(const std::string& unit);

@@ -6,85 +6,20 @@
 #include <algorithm>
 
 #include "model/phase_end_text.h"
+#include "model/procedure_tree.h"
 
 namespace ash {
 namespace {
 
-// A phase, or a group of such that runs several times. `before` is set once before a group.
-struct Node {
-  Phase phase;
-  size_t times = 0;  // 0 = a phase
-  std::vector<KnobSetting> before;
-  std::vector<Node> inner;
-};
-using Nodes = std::vector<Node>;
-
-// Phases [from, to) with the first `groups` of the groups as far as they lie within; outer ones stand behind inner
-// ones.
-Nodes nodesOf(const Procedure& procedure, size_t from, size_t to, size_t groups, size_t written) {
-  Nodes nodes;
-  for (size_t i = from; i < to;) {
-    const Phase& phase = procedure.phases[i];
-    const size_t had = i == from ? std::min(written, phase.settings.size()) : 0;
-    size_t g = groups;
-    while (g > 0) {
-      const PhaseGroup& group = procedure.groups[g - 1];
-      if (group.first == i && group.length > 0 && group.first + group.length * group.times <= to) break;
-      --g;
-    }
-    Node node;
-    if (g == 0) {
-      node.phase = phase;
-      node.phase.settings.erase(node.phase.settings.begin(),
-                                node.phase.settings.begin() + static_cast<std::ptrdiff_t>(had));
-      nodes.push_back(std::move(node));
-      ++i;
-      continue;
-    }
-    const PhaseGroup& group = procedure.groups[g - 1];
-    const size_t again = group.times > 1 ? procedure.phases[i + group.length].settings.size() : phase.settings.size();
-    const size_t once = std::max(had, phase.settings.size() - std::min(again, phase.settings.size()));
-    node.times = group.times;
-    node.before.assign(phase.settings.begin() + static_cast<std::ptrdiff_t>(had),
-                       phase.settings.begin() + static_cast<std::ptrdiff_t>(once));
-    node.inner = nodesOf(procedure, i, i + group.length, g - 1, once);
-    nodes.push_back(std::move(node));
-    i += group.length * group.times;
-  }
-  return nodes;
-}
-
-Procedure procedureOf(const Nodes& nodes) {
-  Procedure all;
-  for (const Node& node : nodes) {
-    Procedure once;
-    if (node.times == 0)
-      once.phases = {node.phase};
-    else
-      once = procedureOf(node.inner);
-    const size_t at = all.phases.size(), length = once.phases.size();
-    for (PhaseGroup group : once.groups) {
-      group.first += at;
-      all.groups.push_back(group);
-    }
-    for (size_t time = 0; time < std::max<size_t>(1, node.times); ++time)
-      all.phases.insert(all.phases.end(), once.phases.begin(), once.phases.end());
-    if (node.times > 0) all.groups.push_back({at, length, node.times});
-    auto& first = all.phases[at].settings;
-    first.insert(first.begin(), node.before.begin(), node.before.end());
-  }
-  return all;
-}
-
 /// Where a step stands: in which list, and at which place of it.
 struct Found {
-  Nodes* list = nullptr;
+  StepTree* list = nullptr;
   size_t at = 0;
 };
 
-Found findStep(Nodes& nodes, size_t& step) {
+Found findStep(StepTree& nodes, size_t& step) {
   for (size_t i = 0; i < nodes.size(); ++i) {
-    if (nodes[i].times == 0) {
+    if (!nodes[i].isGroup()) {
       if (step == 0) return {&nodes, i};
       --step;
     } else if (const Found found = findStep(nodes[i].inner, step); found.list != nullptr) {
@@ -94,18 +29,21 @@ Found findStep(Nodes& nodes, size_t& step) {
   return {};
 }
 
-void dropEmpty(Nodes& nodes) {
-  for (Node& node : nodes) dropEmpty(node.inner);
-  std::erase_if(nodes, [](const Node& node) { return node.times > 0 && node.inner.empty(); });
+void dropEmpty(StepTree& nodes) {
+  for (StepNode& node : nodes) dropEmpty(node.inner);
+  std::erase_if(nodes, [](const StepNode& node) { return node.isGroup() && node.inner.empty(); });
 }
 
-Nodes nodesOf(const Procedure& procedure) {
-  return nodesOf(procedure, 0, procedure.phases.size(), procedure.groups.size(), 0);
+size_t stepCount(const StepNode& node) {
+  if (!node.isGroup()) return 1;
+  size_t count = 0;
+  for (const StepNode& one : node.inner) count += stepCount(one);
+  return count;
 }
 
 template <typename Change>
 Result<Procedure> changed(const Procedure& procedure, size_t step, Change change) {
-  Nodes nodes = nodesOf(procedure);
+  StepTree nodes = treeOf(procedure);
   const Found found = findStep(nodes, step);
   if (found.list == nullptr) return Error::badInput("There is no such step.");
   change(*found.list, static_cast<std::ptrdiff_t>(found.at));
@@ -120,20 +58,25 @@ Result<Procedure> changed(const Procedure& procedure, size_t step, Change change
 }  // namespace
 
 Result<Procedure> withoutStep(const Procedure& procedure, size_t step) {
-  return changed(procedure, step, [](Nodes& list, std::ptrdiff_t at) { list.erase(list.begin() + at); });
+  return changed(procedure, step, [](StepTree& list, std::ptrdiff_t at) { list.erase(list.begin() + at); });
 }
 
-Result<Procedure> withStepMoved(const Procedure& procedure, size_t step, bool isLater) {
-  return changed(procedure, step, [&](Nodes& list, std::ptrdiff_t at) {
-    const std::ptrdiff_t to = at + (isLater ? 1 : -1);
-    if (to >= 0 && to < static_cast<std::ptrdiff_t>(list.size()))
-      std::swap(list[static_cast<size_t>(at)], list[static_cast<size_t>(to)]);
+Result<MovedStep> withStepMoved(const Procedure& procedure, size_t step, bool isLater) {
+  size_t at = step;
+  auto moved = changed(procedure, step, [&](StepTree& list, std::ptrdiff_t from) {
+    const std::ptrdiff_t to = from + (isLater ? 1 : -1);
+    if (to < 0 || to >= static_cast<std::ptrdiff_t>(list.size())) return;
+    StepNode& other = list[static_cast<size_t>(to)];
+    at = isLater ? step + stepCount(other) : step - stepCount(other);
+    std::swap(list[static_cast<size_t>(from)], other);
   });
+  if (!moved) return moved.error();
+  return MovedStep{std::move(*moved), at};
 }
 
 Result<Procedure> withStepBehind(const Procedure& procedure, size_t step, const Phase& added) {
-  return changed(procedure, step, [&](Nodes& list, std::ptrdiff_t at) {
-    Node node;
+  return changed(procedure, step, [&](StepTree& list, std::ptrdiff_t at) {
+    StepNode node;
     node.phase = added;
     list.insert(list.begin() + at + 1, std::move(node));
   });

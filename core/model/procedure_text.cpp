@@ -5,7 +5,7 @@
 #include <cmath>
 
 #include "model/phase_end_text.h"
-#include "model/procedure.h"
+#include "model/procedure_tree.h"
 #include "model/text.h"
 
 namespace ash {
@@ -168,41 +168,22 @@ std::string bareOrQuoted(const std::string& word) {
   return word.find_first_of(" \t\",()\\") == std::string::npos ? word : inQuotes(word);
 }
 
-std::string settingsText(const Phase& phase, size_t from, size_t to) {
+std::string settingsText(const std::vector<KnobSetting>& settings) {
   std::string text;
-  for (size_t i = from; i < to; ++i)
-    text += fmt::format("set {} {}, ", bareOrQuoted(phase.settings[i].knob), bareOrQuoted(phase.settings[i].value));
+  for (const KnobSetting& one : settings)
+    text += fmt::format("set {} {}, ", bareOrQuoted(one.knob), bareOrQuoted(one.value));
   return text;
 }
 
-// Phases [from, to), with the first `groups` of its groups as far as they lie within; those behind are outside of those
-// before. `written` = settings of the first phase that stand already before it.
-std::string textOf(const Procedure& procedure, size_t from, size_t to, size_t groups, size_t written) {
+std::string textOf(const StepTree& tree) {
   std::string text;
-  for (size_t i = from; i < to;) {
+  for (const StepNode& node : tree) {
     if (!text.empty()) text += ", ";
-    const Phase& phase = procedure.phases[i];
-    const size_t had = i == from ? std::min(written, phase.settings.size()) : 0;
-    // The outermost group that begins here.
-    size_t g = groups;
-    while (g > 0) {
-      const PhaseGroup& group = procedure.groups[g - 1];
-      if (group.first == i && group.length > 0 && group.first + group.length * group.times <= to) break;
-      --g;
-    }
-    if (g > 0) {
-      const PhaseGroup& group = procedure.groups[g - 1];
-      // What its second time does not repeat was set before it.
-      const size_t again = group.times > 1 ? procedure.phases[i + group.length].settings.size() : phase.settings.size();
-      const size_t before = std::max(had, phase.settings.size() - std::min(again, phase.settings.size()));
-      text += settingsText(phase, had, before);
-      text += fmt::format("{} x ({})", group.times, textOf(procedure, i, i + group.length, g - 1, before));
-      i += group.length * group.times;
-      continue;
-    }
-    text += settingsText(phase, had, phase.settings.size());
-    text += fmt::format("{} {}", phaseKindText(phase.kind), phaseEndText(phase.end));
-    ++i;
+    if (node.isGroup())
+      text += fmt::format("{}{} x ({})", settingsText(node.before), node.times, textOf(node.inner));
+    else
+      text += fmt::format("{}{} {}", settingsText(node.phase.settings), phaseKindText(node.phase.kind),
+                          phaseEndText(node.phase.end));
   }
   return text;
 }
@@ -217,8 +198,6 @@ Result<Procedure> parsePhases(std::string_view text) {
   return PhaseParser(text).parse();
 }
 
-std::string phasesText(const Procedure& procedure) {
-  return textOf(procedure, 0, procedure.phases.size(), procedure.groups.size(), 0);
-}
+std::string phasesText(const Procedure& procedure) { return textOf(treeOf(procedure)); }
 
 }  // namespace ash

@@ -148,7 +148,7 @@ std::vector<Sentence> ratioSentences(const Comparison& comparison) {
   return sentences;
 }
 
-// "CPU power 21.3 W instead of 88.0 W (a quarter of the power)". Power of a chip, of a board and at the wall are never
+// "CPU power 21.3 W instead of 88.0 W (0.24 ×)". Power of a chip, of a board and at the wall are never
 // set against one another: each stands beside its own.
 void addPower(Sentence& sentence, const ComparisonRow& row, const ComparisonRow& reference, const Figure& metric) {
   const auto own = row.metrics.find(metric), other = reference.metrics.find(metric);

@@ -36,6 +36,7 @@ Result<PlannedPlace> findPlace(const std::string& bookPath, const std::string& s
     place.hasPlan = known.plan.contains("phases");
     place.plan = planFromJson(known.plan);
     place.active = activeParts(known, setup, load);
+    place.study = known;
     for (const Setup& row : known.setups) {
       if (row.name == setup) place.conditions = row.conditions;
     }

@@ -14,6 +14,7 @@ namespace ash {
 struct PlannedPlace {
   Json conditions = Json::object();  ///< the setup's
   Json loadSpec = Json::object();    ///< as the setup carries the load out
+  Study study;                       ///< as the book knows it; without a name where it does not
   bool hasPlan = false;
   StudyPlan plan;
   std::vector<ActivePart> active;  ///< what a run there would run, ask or turn on this machine

@@ -109,7 +109,8 @@ Status RunRecorder::begin() {
   for (const auto& [field, value] : m_plan.conditions.items()) conditions[field] = value;
   Setup setup{m_plan.setup, Json::object(), conditions, Json::object()};
   if (m_plan.loadName.empty()) m_plan.loadName = m_plan.load.kind.text();
-  Load load{m_plan.loadName, loadToJson(m_plan.load)};
+  const Json spec = loadToJson(m_plan.load);
+  const Load load{m_plan.loadName, m_plan.loadRow.empty() ? spec : m_plan.loadRow};
   if (Status placed = book->ensurePlace(m_plan.study, setup, load); !placed) return placed;
 
   m_info.id = m_plan.runId;
@@ -121,7 +122,7 @@ Status RunRecorder::begin() {
   m_info.machine = m_bench.machine();
   m_info.bench = m_bench.description();
   m_info.conditions = conditions;
-  m_info.loadSpec = load.spec;
+  m_info.loadSpec = spec;
   m_info.intervalS = m_plan.intervalS;
   m_info.watched = chooseWatched(sources, m_plan.load.kind);
   m_info.unwatchedReason = m_plan.unwatchedReason;

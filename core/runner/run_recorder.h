@@ -35,8 +35,9 @@ struct RunPlan {
   std::string study;
   std::string setup;
   LoadOptions load;
-  std::string loadName;  ///< what the study calls it; empty = its kind
-  std::string started;   ///< ISO 8601; empty = now
+  Json loadRow = Json::object();  ///< what a load that is new is kept as, where that is more than this run does
+  std::string loadName;           ///< what the study calls it; empty = its kind
+  std::string started;            ///< ISO 8601; empty = now
   std::optional<ScriptedEnd> scriptedEnd;
   Procedure procedure;
   std::vector<KnobCondition> settings;  ///< turned before its first phase, as the setup's conditions ask

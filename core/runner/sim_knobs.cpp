@@ -33,7 +33,7 @@ struct SimKnob {
   std::function<void(sim::Bench&, const KnobTarget&)> turn;
 };
 
-// Cards have no knobs of these kinds (the list of ids in docs/cli.md).
+// Cards have no knobs of these kinds (the list of ids in docs/knobs.md).
 bool isProcessor(const sim::DeviceSpec& device) { return Role(device.name + ".clock").device().is(DeviceKind::Cpu); }
 
 // As a machine's own knobs are called.

@@ -55,6 +55,7 @@ class PowerZone : public StandInPart {
     const std::string folder = fmt::format("sys/devices/virtual/powercap/intel-rapl/intel-rapl:{}", number);
     const DeviceSpec& spec = bench.spec().devices[device];
     const auto limitUw = [](double watts) { return std::llround(watts * 1e6); };
+    const double mostW = std::max(spec.shortW, spec.sustainedW);
     Status made = tree.texts(folder, {{"name", fmt::format("package-{}", number)},
                                       {"enabled", "1"},
                                       {"max_energy_range_uj", std::to_string(kStandInEnergyRangeUj)}});
@@ -70,6 +71,8 @@ class PowerZone : public StandInPart {
           zone->m_shown);
     if (made && spec.sustainedW > 0) {
       made = tree.texts(folder, {{"constraint_0_name", "long_term"},
+                                 {"constraint_0_max_power_uw", std::to_string(limitUw(mostW))},
+                                 {"constraint_1_max_power_uw", std::to_string(limitUw(mostW))},
                                  {"constraint_1_name", "short_term"},
                                  {"constraint_0_time_window_us", fmt::format("{:.0f}", spec.powerWindowS * 1e6)}});
       auto knob = NumberKnob::create(tree, folder + "/constraint_0_power_limit_uw", limitUw(spec.sustainedW));

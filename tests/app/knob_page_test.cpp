@@ -99,6 +99,30 @@ TEST_CASE("whatAKnobCannotDoIsRefusedWithItsRange") {
   CHECK(at.conditions()["power_limit_w"] == 65);
 }
 
+// The kernel tells no least of a real machine's power limits (Documentation/power/powercap/powercap.rst).
+TEST_CASE("aKnobWithoutALeastHasATrackFromNothing") {
+  KnobTracks tracks;
+  KnobsOfSetup of;
+  Knob knob;
+  knob.id = "cpu.power.limit";
+  knob.name = "Power limit";
+  knob.unit = "W";
+  knob.value = 65;
+  knob.most = 120;
+  of.knobs = {knob};
+  tracks.show(of);
+  tracks.resize(800, 100);
+  QStringList values;
+  QObject::connect(&tracks, &KnobTracks::asked, [&](const QString&, const QString& value) { values += value; });
+  QTest::keyClick(&tracks, Qt::Key_End);
+  QTest::keyClick(&tracks, Qt::Key_Home);
+  QTest::keyClick(&tracks, Qt::Key_Right);
+  const int left = look::px(252), right = tracks.width() - look::px(150);
+  QTest::mouseClick(&tracks, Qt::LeftButton, {}, {(3 * left + right) / 4, look::px(14)});
+  // The most; one step of 1 W, as nothing can be asked; one above what is now; a quarter of the track.
+  CHECK(values == QStringList({"120", "1", "66", "30"}));
+}
+
 TEST_CASE("wordsAndTracksAreChosenByTheMouse") {
   KnobDesk at;
   at.go("cpu.governor");

@@ -122,7 +122,34 @@ TEST_CASE("aNameWithALineIsThatLoadCarriedOutSo") {
   CHECK(book->readRun(runs[1].info.id)->facts.loadKind == LoadKind::Mixed);
   // By its name it is what it was first.
   CHECK(book->readRun(runs[2].info.id)->facts.loadSpec["duty"] == 90);
-  const Ran wrong = bench.ashg(run + "--setup b --load 'Mixdown = steam'");
+  // A load that was there before under such a name is that one, and no line.
+  {
+    auto own = Book::open(bench.path("b.ashbook"), BookAccess::ReadWrite);
+    const Study before = own->studies()->front();
+    Study after = before;
+    after.loads.push_back({"Mixdown = steam", {{"kind", "integer"}}, 0});
+    REQUIRE(own->putStudy(before, after));
+  }
+  CHECK(bench.ashg(run + "--setup b --load 'Mixdown = steam'").status == 0);
+  const Ran wrong = bench.ashg(run + "--setup b --load 'Mixdown = vapour'");
   CHECK(wrong.status == 2);
-  CHECK(wrong.err.find("steam") != std::string::npos);
+  CHECK(wrong.err.find("vapour") != std::string::npos);
+}
+
+TEST_CASE("aTypedLineHasTheFieldsOfItsSetupAndIsKeptWithTheirPlaces") {
+  const WaysBench bench({"other", {{"kind", "vector"}}, 0});
+  bench.write("render", "#!/bin/sh\nprintf '%s|' \"$@\" >> did\nsleep 0.4\n");
+  const std::string load = "--load 'Frame = command command=\"sh ./render {device}\" repeats=1' --phases 'soak 20s'";
+  for (int i = 0; i < 2; ++i) {
+    const Ran ran = bench.run("Card", load);
+    INFO(ran.err);
+    REQUIRE(ran.status == 0);
+  }
+  // By its name, on the other setup: that is another line, which nobody has typed.
+  const Ran other = bench.run("Cores", "--load Frame --phases 'soak 20s'");
+  CHECK(other.status == 2);
+  CHECK(other.err.find("sh ./render cpu") != std::string::npos);
+  REQUIRE(bench.ashg("book allow b.ashbook --all").status == 0);
+  CHECK(bench.run("Cores", "--load Frame --phases 'soak 20s'").status == 0);
+  CHECK(tests::readFile(bench.path("did")) == "the card|the card|cpu|");
 }

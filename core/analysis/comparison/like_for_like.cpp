@@ -93,7 +93,9 @@ class Checker {
     add(isEqual ? Severity::Info : Severity::Warn, CheckKind::Load,
         fmt::format("{} was carried out in two ways: {} and {}{}.", m_a.run.facts.load, wayText(m_a, m_b),
                     wayText(m_b, m_a),
-                    isEqual ? "" : "; no equal work is known, so only rates can be held against each other"));
+                    !isEqual                 ? "; no equal work is known, so only rates can be held against each other"
+                    : isTaskByName(m_a, m_b) ? "; that both do the same task is the study's own word"
+                                             : ""));
   }
 
   void checkConditions() {

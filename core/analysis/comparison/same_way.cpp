@@ -5,12 +5,16 @@
 
 #include <cmath>
 
+#include "model/condition_field.h"
 #include "model/text.h"
 
 namespace ash {
 namespace {
 
 constexpr size_t kLongestLine = 60;
+constexpr char kKind[] = "kind", kCommand[] = "command";
+
+std::string kindOf(const AnalyzedRun& run) { return withoutControls(valueIn(run.run.facts.loadSpec, kKind, "")); }
 
 std::string_view deviceWord(DeviceKind kind) {
   if (kind == DeviceKind::Gpu) return "graphics";
@@ -34,29 +38,45 @@ bool isOtherWay(const AnalyzedRun& a, const AnalyzedRun& b) {
 
 std::string wayText(const AnalyzedRun& run, const AnalyzedRun& other) {
   const Json &spec = run.run.facts.loadSpec, &beside = other.run.facts.loadSpec;
-  const std::string line = valueIn(spec, "command", "");
-  std::string text = line.empty() ? valueIn(spec, "kind", "") : shortened(withoutControls(line));
+  const std::string line = valueIn(spec, kCommand, "");
+  std::string text = line.empty() ? kindOf(run) : shortened(withoutControls(line));
   for (const auto& [key, value] : spec.items()) {
     const auto found = beside.find(key);
     const bool isSame = found != beside.end() && *found == value;
-    if (key == "kind" || key == "command" || isSame || value.is_structured()) continue;
-    text +=
-        fmt::format(", {} {}", key, withoutControls(value.is_string() ? value.get<std::string>() : jsonText(value)));
+    if (key == kKind || key == kCommand || isSame || value.is_structured()) continue;
+    text += fmt::format(", {} {}", key, withoutControls(bareText(value)));
   }
   return text;
 }
 
+bool isTaskByName(const AnalyzedRun& a, const AnalyzedRun& b) {
+  const Json &one = a.run.facts.loadSpec, &two = b.run.facts.loadSpec;
+  return isOtherWay(a, b) &&
+         (kindOf(a) != kindOf(b) || valueIn(one, kCommand, Json()) != valueIn(two, kCommand, Json()));
+}
+
 bool didEqualWork(const AnalyzedRun& a, const AnalyzedRun& b) {
   const RunFacts &one = a.run.facts, &two = b.run.facts;
-  const bool isSameTask = one.work && two.work && std::isfinite(one.work->units) &&
+  const bool isSameTask = !isTaskByName(a, b) && one.work && two.work && std::isfinite(one.work->units) &&
                           one.work->units == two.work->units && one.work->unit == two.work->unit;
-  return isSameTask || (!one.passes.empty() && one.passes.size() == two.passes.size());
+  const bool areBothDone = one.work && two.work && std::isfinite(one.work->doneS) && std::isfinite(two.work->doneS);
+  return isSameTask || (areBothDone && isTaskByName(a, b)) ||
+         (!one.passes.empty() && one.passes.size() == two.passes.size());
 }
 
 void refuseOtherWay(MetricRow& row, const std::vector<const AnalyzedRun*>& runs,
                     const std::vector<const AnalyzedRun*>& others, const Figure& metric) {
-  if (runs.empty() || others.empty() || !metric.kind().isOfDevice || metric.id() == FigureId::Power) return;
+  if (runs.empty() || others.empty()) return;
   const AnalyzedRun &here = *runs.front(), &there = *others.front();
+  const bool isOfWork = metric.id() == FigureId::WorkRate || metric.id() == FigureId::WorkPerJoule;
+  if (isOfWork && isOtherWay(here, there) && kindOf(here) != kindOf(there)) {
+    row.verdict = Verdict::NotComparable;
+    row.bound = Bound::None;
+    row.reason =
+        fmt::format("A unit of work of {} is none of {}: compare time and energy.", kindOf(here), kindOf(there));
+    return;
+  }
+  if (!metric.kind().isOfDevice || metric.id() == FigureId::Power) return;
   const DeviceKind works = here.figures.worked, worked = there.figures.worked;
   const bool isItsDevice = metric.device().is(works) || metric.device().is(worked);
   if (works == worked || !isItsDevice || !isOtherWay(here, there)) return;

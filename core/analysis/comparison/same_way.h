@@ -16,11 +16,15 @@ bool isOtherWay(const AnalyzedRun& a, const AnalyzedRun& b);
 /// command.
 std::string wayText(const AnalyzedRun& run, const AnalyzedRun& other);
 
-/// Whether both did the same task: as many units of work, or as many passes.
+/// Whether the ways are of two kinds, or two lines: that both do one task then is the word of whoever named them so.
+/// Their units of work are not the same.
+bool isTaskByName(const AnalyzedRun& a, const AnalyzedRun& b);
+
+/// Whether both did the same task: as many units of work, as many passes, or what is one task by its name to its end.
 bool didEqualWork(const AnalyzedRun& a, const AnalyzedRun& b);
 
 /// Takes the verdict from figures of a processor or graphics that worked in one of two ways only: its heat goes another
-/// way there. Its power stays, it is part of what the way costs.
+/// way there. Its power stays, it is part of what the way costs. Of two kinds, also from rates of work.
 void refuseOtherWay(MetricRow& row, const std::vector<const AnalyzedRun*>& runs,
                     const std::vector<const AnalyzedRun*>& others, const Figure& metric);
 

@@ -61,7 +61,41 @@ TEST_CASE("temperaturesOfAPartThatWorkedInOneWayOnlyAreNotCompared") {
   const ComparisonCheck* told = checkOf(comparison, CheckKind::Load);
   REQUIRE(told != nullptr);
   CHECK(told->severity == Severity::Info);
-  CHECK(told->text == "Mixdown was carried out in two ways: integer and graphics.");
+  CHECK(
+      told->text ==
+      "Mixdown was carried out in two ways: integer and graphics; that both do the same task is the study's own word.");
+}
+
+// A round of the one is no frame of the other: rates of work are not compared, and whether both are one task is the
+// word of whoever gave them one name, whatever their numbers are.
+TEST_CASE("unitsOfWorkOfTwoKindsAreNotTheSame") {
+  std::vector<AnalyzedRun> runs = bothWays(kCores, {{"kind", "graphics"}, {"work", 40}});
+  for (AnalyzedRun& run : runs) {
+    if (run.run.facts.setup == "Card") run.run.facts.work->units = 40;
+    addMean(run, "work.rate", Quantity::Rate, run.run.facts.setup == "Card" ? 0.2 : 1.5, 0.001);
+    run.figures.efficiency.workPerJoule = run.run.facts.setup == "Card" ? 0.01 : 0.02;
+    run.figures.efficiency.powerRole = "cpu.power";
+  }
+  const Comparison comparison = *compareRuns(runs, {});
+  const ComparisonRow& card = comparison.rows[1];
+  CHECK(card.metrics.at("task_s").verdict == Verdict::Better);
+  CHECK(card.metrics.at("work.rate").verdict == Verdict::NotComparable);
+  CHECK(card.metrics.at("work_per_joule").verdict == Verdict::NotComparable);
+  CHECK(card.metrics.at("work.rate").reason ==
+        "A unit of work of graphics is none of integer: compare time and energy.");
+  CHECK(card.way == "graphics, work 40");
+  CHECK(checkOf(comparison, CheckKind::Load)->severity == Severity::Info);
+  // One of them did not come to the end of its task.
+  for (AnalyzedRun& run : runs) {
+    if (run.run.facts.setup == "Card") run.run.facts.work.reset();
+  }
+  CHECK(checkOf(*compareRuns(runs, {}), CheckKind::Load)->severity == Severity::Warn);
+  // Of one kind the numbers decide.
+  runs = bothWays({{"kind", "integer"}, {"work", 900}}, {{"kind", "integer"}, {"work", 1800}});
+  for (AnalyzedRun& run : runs) {
+    if (run.run.facts.setup == "Card") run.run.facts.work->units = 1800;
+  }
+  CHECK(checkOf(*compareRuns(runs, {}), CheckKind::Load)->severity == Severity::Warn);
 }
 
 TEST_CASE("theSameWayIsComparedInAll") {

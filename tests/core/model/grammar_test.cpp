@@ -222,5 +222,8 @@ TEST_CASE("aValueIsRoundedToWhatItsUncertaintyTells") {
   }
   CHECK(roundedText(0.004, 2, true) == "+0.00");
   CHECK(roundedText(-0.004, 2, true) == "+0.00");
+  // Missing is missing.
+  CHECK(roundedText(std::nan(""), 2, true) == "–");
+  CHECK(roundedText(INFINITY, 0) == "–");
   CHECK(roundedText(-14.6, 0, true) == "-15");
 }

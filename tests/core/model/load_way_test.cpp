@@ -114,6 +114,27 @@ TEST_CASE("aWayOfTheWrongShapeIsAsIfItWereMissing") {
   }
 }
 
+// A stranger's book must not show one thing and run another.
+TEST_CASE("whatIsConfirmedOfACellIsWhatRunsThere") {
+  Study study = rendering({{"kind", "vector"}});
+  // A way within a way, harmless, under the name of the same setup.
+  setWay(study.loads[0], "Processor",
+         {{"kind", "command"}, {"command", "evil.sh"}, {"by_setup", {{"Processor", {{"kind", "vector"}}}}}});
+  REQUIRE(activeParts(study, "Processor", "Frame").size() == 1);
+  CHECK(activeParts(study, "Processor", "Frame")[0].text == "evil.sh");
+  CHECK(activeParts(study).size() == 1);
+  CHECK(lineFor(study, "Processor") == "evil.sh");
+  CHECK_FALSE(specOf(study, study.loads[0], "Processor")->contains("by_setup"));
+  // A field that looks like the place of another one.
+  study.loads[0].spec = {{"kind", "command"}, {"command", "render.sh {device}"}, {"environment", {{"ON", "{device}"}}}};
+  study.setups[0].conditions["device"] = "{tiles}";
+  const auto shown = activeParts(study, "Processor", "Frame");
+  REQUIRE(shown.size() == 1);
+  CHECK(shown[0].body == *specOf(study, study.loads[0], "Processor"));
+  CHECK(shown[0].text == "render.sh '{tiles}'");
+  CHECK(shown[0].body["environment"]["ON"] == "{tiles}");
+}
+
 TEST_CASE("eachLineThatWouldRunIsConfirmedByItself") {
   const Study study = rendering({{"kind", "command"}, {"command", "render.sh --on {device}"}});
   const auto ofCell = activeParts(study, "Processor", "Frame");

@@ -12,6 +12,10 @@ std::string textOr(const Result<Procedure>& result) {
   return result ? phasesText(*result) : "refused: " + result.error().message;
 }
 
+std::string textOr(const Result<MovedStep>& result) {
+  return result ? phasesText(result->procedure) : "refused: " + result.error().message;
+}
+
 const char kNested[] =
     "idle 1min, set cpu.boost off, 2 x (soak 5min, 3 x (measure 1min, pause \"look, (twice)\")), cool 2min";
 
@@ -34,6 +38,12 @@ TEST_CASE("aStepIsMovedAmongThoseBesideIt") {
         "idle 1min, cool 2min, set cpu.boost off, 2 x (soak 5min, 3 x (measure 1min, pause \"look, (twice)\"))");
   CHECK(textOr(withStepMoved(nested, 2, true)) ==
         "idle 1min, set cpu.boost off, 2 x (soak 5min, 3 x (pause \"look, (twice)\", measure 1min)), cool 2min");
+  // It is told where it stands then: past a group it is past all steps of that.
+  CHECK(withStepMoved(nested, 4, false)->step == 1);
+  CHECK(withStepMoved(nested, 0, true)->step == 3);
+  CHECK(withStepMoved(nested, 1, true)->step == 3);
+  CHECK(withStepMoved(nested, 2, true)->step == 3);
+  CHECK(withStepMoved(nested, 3, true)->step == 3);
   // At an end of its list it stays.
   CHECK(textOr(withStepMoved(nested, 0, false)) == kNested);
   CHECK(textOr(withStepMoved(nested, 3, true)) == kNested);

@@ -14,7 +14,7 @@ using namespace ash;
 
 namespace {
 
-// The ids of the list in docs/cli.md, as far as larch12 has the device.
+// The ids of the list in docs/knobs.md, as far as larch12 has the device.
 const std::vector<std::string> kAllKnobs = {
     "cpu.boost",      "cpu.clock.least", "cpu.clock.most", "cpu.governor",   "cpu.power.limit", "cpu.power.limit.short",
     "cpu.preference", "fan.cpu.duty",    "fan.rear.duty",  "gpu.clock.most", "gpu.power.limit"};
@@ -63,6 +63,9 @@ TEST_CASE("everyKnobOfTheListIsThereOnBoth") {
     CHECK(there.choice == here.choice);
     if (there.isNumber()) CHECK(*there.value == Approx(*here.value).margin(0.5));
   }
+  // The range of the bench's short limit, by the kernel's own file.
+  CHECK(knobOf(onMachine, "cpu.power.limit").most == 120);
+  CHECK(knobOf(onMachine, "cpu.power.limit.short").most == 120);
   CHECK(knobOf(onMachine, "gpu.power.limit").byDefault == 115);
   CHECK(knobOf(onMachine, "gpu.power.limit").most == 142);
 }
