@@ -9,7 +9,7 @@
 #include "book/run_places.h"
 #include "cli/command.h"
 #include "model/text.h"
-#include "report/stated.h"
+#include "report/answer/stated.h"
 #include "system/clock.h"
 
 namespace ash::cli {

@@ -12,7 +12,7 @@
 #include "model/owed_readings.h"
 #include "model/role.h"
 #include "model/text.h"
-#include "report/answer.h"
+#include "report/answer/answer.h"
 #include "report/page_charts.h"
 #include "runner/run_queue.h"
 

@@ -15,6 +15,7 @@
 #include "analysis/catalogue/figure.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
+#include "app/plan/question_field.h"
 #include "app/study/study_desk.h"
 #include "model/condition_field.h"
 #include "model/number_text.h"
@@ -128,6 +129,16 @@ void HeldPanel::addLines() {
   add(tr("Under test"), m_underTest,
       tr("Fields of a setup that are meant to differ, with commas: they never make runs unequal."));
   add(tr("The figure"), m_figure, tr("The figure that the study asks for; it is the big one everywhere."));
+  m_asks = new QuestionField(m_desk, this);
+  QLabel* asked = add(
+      tr("Asked"), m_asks,
+      tr("What is asked of it: the answer on Standings and on the page begins accordingly, with yes, no, probably or "
+         "cannot tell where that can be."));
+  m_asks->setToolTip({});
+  // Its target stands in a line of its own below.
+  asked->setFixedHeight(m_bench->sizeHint().height());
+  column->itemAt(column->count() - 1)->layout()->setAlignment(asked, Qt::AlignTop);
+  connect(m_asks, &QuestionField::problem, this, [this](const QString& words) { m_problem->setText(words); });
   add(tr("Margin"), m_margin,
       tr("Differences of temperature below this do not matter, e.g. 0.5 K. Empty: any difference counts."));
   // Beside the margin: both are kelvin.
@@ -275,6 +286,7 @@ void HeldPanel::refresh() {
   fill(m_byHand, text(owedListText(plan.byHand)), tr("nothing"));
   fill(m_rules, rules.join(QStringLiteral(", ")), tr("the devices' own limits"));
   m_figure->setCurrentIndex(std::max(0, m_figure->findData(text(plan.figure))));
+  m_asks->refresh();
   m_repeats->setValue(plan.repeats);
   m_repeats->setPrefix(plan.isUntilDecided ? tr("≤ ") : QString());
   m_untilDecided->setChecked(plan.isUntilDecided);

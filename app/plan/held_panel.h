@@ -16,6 +16,7 @@ class QTableWidget;
 
 namespace ash {
 
+class QuestionField;
 class StudyDesk;
 
 class HeldPanel : public QWidget {
@@ -40,6 +41,7 @@ class HeldPanel : public QWidget {
   QTableWidget* m_table;
   QLineEdit* m_underTest;
   QComboBox* m_figure;
+  QuestionField* m_asks;
   QLineEdit* m_margin;
   QLineEdit* m_scatter;
   QSpinBox* m_repeats;

@@ -21,7 +21,7 @@
 #include "model/condition_field.h"
 #include "model/setup_edit.h"
 #include "model/text.h"
-#include "report/answer.h"
+#include "report/answer/answer.h"
 
 namespace ash {
 using look::px;

@@ -11,7 +11,7 @@
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/study/study_desk.h"
-#include "report/stated.h"
+#include "report/answer/stated.h"
 #include "system/clock.h"
 
 namespace ash {

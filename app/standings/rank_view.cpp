@@ -11,10 +11,10 @@
 #include "app/look/theme.h"
 #include "model/condition_field.h"
 #include "model/number_text.h"
-#include "report/answer.h"
+#include "report/answer/answer.h"
+#include "report/answer/stated.h"
+#include "report/chart/svg_chart.h"
 #include "report/page_charts.h"
-#include "report/stated.h"
-#include "report/svg_chart.h"
 
 namespace ash {
 using look::px;
@@ -64,7 +64,7 @@ RankView::Column RankView::columnOf(const ComparisonRow& row,
     if (const auto limit = limitOfMetric(*run, m_metric)) column.limit = std::max(column.limit.value_or(0), *limit);
     column.isAtLimit |= wasAtLimit(*run, m_metric);
   }
-  column.figure = text(valueText(row, m_metric));
+  column.figure = text(valueBesideMargin(row, m_metric));
   column.margin = text(marginText(row, m_metric));
   column.runs = row.repeats == 1 ? tr("1 run") : tr("%1 runs").arg(row.repeats);
   if (column.limit)

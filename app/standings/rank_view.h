@@ -4,7 +4,7 @@
 
 #include <QWidget>
 
-#include "report/study_report.h"
+#include "report/study/study_report.h"
 
 namespace ash {
 

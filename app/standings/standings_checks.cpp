@@ -8,7 +8,7 @@
 #include "app/look/theme.h"
 #include "app/standings/standings_station.h"
 #include "app/study/study_desk.h"
-#include "report/answer.h"
+#include "report/answer/answer.h"
 
 namespace ash {
 using look::text;

@@ -24,7 +24,8 @@
 #include "app/standings/trade_off.h"
 #include "app/study/study_desk.h"
 #include "model/number_text.h"
-#include "report/answer.h"
+#include "report/answer/answer.h"
+#include "report/answer/question_answer.h"
 
 namespace ash {
 using look::px;
@@ -296,7 +297,7 @@ void StandingsStation::fillVerdict() {
     return;
   }
   QString words;
-  for (const Sentence& sentence : headlineSentences(*m_report, *load())) {
+  for (const Sentence& sentence : leadSentences(*m_report, *load())) {
     for (const AnswerPart& part : sentence) {
       const QString escaped = text(part.text).toHtmlEscaped();
       words += part.row == nullptr ? escaped : QStringLiteral("<b>%1</b>").arg(escaped);

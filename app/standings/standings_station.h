@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/study/study_station.h"
-#include "report/study_report.h"
+#include "report/study/study_report.h"
 
 class QComboBox;
 class QDoubleSpinBox;

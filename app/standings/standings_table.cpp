@@ -13,8 +13,8 @@
 #include "app/standings/standings_station.h"
 #include "app/study/study_desk.h"
 #include "model/number_text.h"
-#include "report/answer.h"
-#include "report/stated.h"
+#include "report/answer/answer.h"
+#include "report/answer/stated.h"
 
 namespace ash {
 using look::px;

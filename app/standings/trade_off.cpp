@@ -12,9 +12,9 @@
 #include "app/look/theme.h"
 #include "model/label_places.h"
 #include "model/number_text.h"
-#include "report/answer.h"
+#include "report/answer/answer.h"
+#include "report/chart/svg_chart.h"
 #include "report/page_charts.h"
-#include "report/svg_chart.h"
 
 namespace ash {
 using look::px;

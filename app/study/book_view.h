@@ -14,7 +14,7 @@
 #include "model/active_parts.h"
 #include "model/attachment.h"
 #include "model/study.h"
-#include "report/study_report.h"
+#include "report/study/study_report.h"
 #include "runner/interrupted.h"
 #include "runner/readiness.h"
 #include "runner/study_outlook.h"

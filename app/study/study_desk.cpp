@@ -6,7 +6,7 @@
 #include <cmath>
 
 #include "app/look/words.h"
-#include "report/stated.h"
+#include "report/answer/stated.h"
 #include "system/clock.h"
 
 namespace ash {

@@ -5,7 +5,7 @@
 #include <QWidget>
 #include <set>
 
-#include "report/study_report.h"
+#include "report/study/study_report.h"
 
 namespace ash {
 

@@ -8,7 +8,7 @@
 #include <set>
 
 #include "analysis/comparison/overlay.h"
-#include "report/study_report.h"
+#include "report/study/study_report.h"
 
 namespace ash {
 

@@ -21,7 +21,7 @@
 #include "model/number_text.h"
 #include "model/role.h"
 #include "model/text.h"
-#include "report/answer.h"
+#include "report/answer/answer.h"
 
 namespace ash {
 using look::px;

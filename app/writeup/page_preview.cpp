@@ -9,7 +9,7 @@
 
 #include "app/look/parts.h"
 #include "app/look/theme.h"
-#include "report/svg_chart.h"
+#include "report/chart/svg_chart.h"
 
 namespace ash {
 using look::text;

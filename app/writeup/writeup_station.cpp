@@ -15,7 +15,7 @@
 #include "app/look/theme.h"
 #include "app/study/study_desk.h"
 #include "app/writeup/page_preview.h"
-#include "report/answer.h"
+#include "report/answer/answer.h"
 
 namespace ash {
 using look::px;

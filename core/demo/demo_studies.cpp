@@ -55,6 +55,7 @@ DemoStudy sidePanels() {
                {"place", "desk, left", kMissing}};
   plan.underTest = {"panel", "open_area_percent", "panel_mass_g"};
   plan.figure = "cpu.over_ambient_k";
+  plan.asks = {QuestionKind::WhichIsBest, {}};
   plan.marginK = 0.5;
   plan.reference = "Solid";
   plan.byHand = {{"noise", "50 cm", When::Settled}, {"surface.panel", "", When::Settled}};
@@ -89,6 +90,7 @@ DemoStudy powerLimits() {
   demo.plan.held = {{"room_c", 22.0, 1.0}, {"fan_duty", 60, 1}, {"panel", "mesh", kMissing}};
   demo.plan.underTest = {"power_limit_w"};
   demo.plan.figure = "work_per_joule";
+  demo.plan.asks = {QuestionKind::WhatItCosts, {}};
   demo.plan.reference = "88 W";
   demo.plan.repeats = 2;
   demo.plan.marginK = 0.5;
@@ -117,6 +119,7 @@ DemoStudy fanLadder() {
   demo.plan.held = {{"room_c", 22.0, 1.0}, {"power_limit_w", 65, kMissing}, {"panel", "mesh", kMissing}};
   demo.plan.underTest = {"cooler", "fan_duty"};
   demo.plan.figure = "cpu.over_ambient_k";
+  demo.plan.asks = {QuestionKind::WhichIsBest, {}};
   demo.plan.marginK = 0.5;
   demo.plan.repeatabilityK = 0.3;
   demo.plan.reference = "Teasel, 30 %";
@@ -141,6 +144,7 @@ DemoStudy summerStageBox() {
   demo.study.loads = {{"All cores", {{"kind", "vector"}, {"threads", 0}, {"duty", 100}}}};
   demo.plan.held = {{"room_c", 24.0, 1.0}, {"place", "stage floor", kMissing}};
   demo.plan.figure = "cpu.hottest_room_c";
+  demo.plan.asks = {QuestionKind::HoldsInRoom, 35};
   demo.plan.byHand = {{"surface.top", "", When::Settled}};
   demo.plan.phases = "idle 5min, soak settled 20min..180min, measure 15min, cool 10min";
   demo.plan.bench = "wren";
@@ -169,6 +173,7 @@ DemoStudy mixdownOnGraphics() {
   demo.plan.held = {{"room_c", 22.0, 1.0}, {"fan_duty", 60, 1}, {"panel", "mesh", kMissing}};
   demo.plan.underTest = {"mixed_by"};
   demo.plan.figure = "task_s";
+  demo.plan.asks = {QuestionKind::WhichIsBest, {}};
   demo.plan.reference = "On the processor";
   demo.plan.repeats = 2;
   demo.plan.phases = "idle 3min, measure 60min, cool 3min";

@@ -17,7 +17,9 @@ constexpr const char* kThinSpace = "\u202F";  // narrow and not broken at the en
 
 std::string numberText(double value, int digits) {
   if (!std::isfinite(value)) return "–";
-  std::string text = fmt::format("{:.{}f}", std::abs(value), digits);
+  const double place = std::pow(10, -digits);
+  const double rounded = digits < 0 ? std::round(value / place) * place : value;
+  std::string text = fmt::format("{:.{}f}", std::abs(rounded), std::max(digits, 0));
   const bool isZero = text.find_first_not_of("0.") == std::string::npos;
   const size_t point = text.find('.');
   const size_t whole = point == std::string::npos ? text.size() : point;

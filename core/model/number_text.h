@@ -7,7 +7,8 @@
 
 namespace ash {
 
-/// A real minus sign, thin spaces between thousands from 10 000 on; "–" for a missing value.
+/// A real minus sign, thin spaces between thousands from 10 000 on; "–" for a missing value. Digits below zero round to
+/// tens and more.
 std::string numberText(double value, int digits);
 /// With a thin space and the unit: "81.3 °C".
 std::string withUnit(double value, int digits, const std::string& unit);

@@ -54,6 +54,7 @@ StudyPlan planFromJson(const Json& json) {
   }
   root.take("under_test", plan.underTest);
   root.take("figure", plan.figure);
+  plan.asks = questionFromJson(root.at("asks"));
   if (const double margin = root.number("margin_k", kNotNegative); std::isfinite(margin)) plan.marginK = margin;
   root.take("equal", plan.equal);
   const double scatter = root.number("repeatability_k", kNotNegative);
@@ -118,6 +119,7 @@ Json planToJson(const StudyPlan& plan) {
   for (const AlsoShown& also : plan.alsoShown)
     json["also_shown"].push_back(
         {{"book", also.book}, {"study", also.study}, {"setup", also.setup}, {"run", also.run}});
+  if (plan.asks.kind != QuestionKind::Open) json["asks"] = questionToJson(plan.asks);
   if (!plan.stated.empty()) json["stated"] = statedToJson(plan.stated);
   for (const auto& [key, value] : plan.rest.items()) json[key] = value;
   return json;

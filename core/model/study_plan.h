@@ -12,6 +12,7 @@
 #include "model/role.h"
 #include "model/stated_figure.h"
 #include "model/study.h"
+#include "model/study_question.h"
 
 namespace ash {
 
@@ -50,6 +51,7 @@ struct StudyPlan {
   std::vector<HeldCondition> held;
   std::vector<std::string> underTest;  ///< fields of conditions that are meant to differ
   std::string figure;                  ///< the metric asked for, "cpu.over_ambient_k"; empty = chosen by what was read
+  StudyQuestion asks;                  ///< what is asked of the figure; the answer begins accordingly
   std::optional<double> marginK;       ///< differences of temperature below this do not matter
   std::string equal;  ///< what the field is levelled by: "noise", "power", "fan", with "=VALUE"; empty = as run
   std::optional<double> repeatabilityK;  ///< how far repeats scatter (standard deviation), for setups with a single run

@@ -164,4 +164,15 @@ std::string lowerCase(std::string_view text) {
   return small;
 }
 
+std::string plainBlanks(std::string_view typed) {
+  std::string plain;
+  for (size_t i = 0; i < typed.size();) {
+    const std::string_view rest = typed.substr(i);
+    const size_t width = rest.starts_with("\u202F") ? 3 : rest.starts_with("\u00A0") ? 2 : 0;
+    plain += width > 0 ? ' ' : typed[i];
+    i += std::max<size_t>(1, width);
+  }
+  return plain;
+}
+
 }  // namespace ash

@@ -48,6 +48,9 @@ std::string durationWords(double seconds);
 /// As an estimate is told: to the second below a minute and never none, to the minute above: "40 s", "43 min".
 std::string roughDurationWords(double seconds);
 
+/// Narrow and unbroken blanks, as units are written with, as the usual one.
+std::string plainBlanks(std::string_view typed);
+
 /// Latin letters small; all else as it is.
 std::string lowerCase(std::string_view text);
 

@@ -8,16 +8,16 @@
 #include "analysis/catalogue/metrics.h"
 #include "model/condition_field.h"
 #include "model/number_text.h"
-#include "report/answer.h"
-#include "report/effect_words.h"
-#include "report/page_parts.h"
+#include "report/answer/answer.h"
+#include "report/answer/effect_words.h"
+#include "report/markup/page_parts.h"
 
 namespace ash {
 namespace {
 
 std::string intervalText(const MetricRow& figure, const Figure& metric) {
   if (!std::isfinite(figure.differenceLow) || !std::isfinite(figure.differenceHigh)) return "–";
-  const int digits = metric.digits();
+  const int digits = digitsOfDifference(figure, metric);
   return signedText(shownValue(metric, figure.differenceLow), digits) + " to " +
          signedText(shownValue(metric, figure.differenceHigh), digits);
 }

@@ -2,8 +2,8 @@
 // What each factor does, as a table of the page.
 #pragma once
 
-#include "report/markup.h"
-#include "report/study_report.h"
+#include "report/markup/markup.h"
+#include "report/study/study_report.h"
 
 namespace ash {
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The blocks put together: one file, no script, nothing to load.
-#include "report/markup.h"
+#include "report/markup/markup.h"
 #include "report/page_blocks.h"
 
 namespace ash {
@@ -18,15 +18,18 @@ th:first-child,td:first-child{text-align:left}th{font-weight:600}small{color:#5C
 svg{width:100%;height:auto;font:12px Inter,system-ui,sans-serif;fill:#5C554E}
 svg .title{font-size:13px;font-weight:600;fill:#24211E}svg .label{font-weight:600}
 svg .grid{stroke:#ECE8E1}svg .axis{stroke:#BDB6AB}svg .window{fill:#F3F0EA}
-li{margin:.25rem 0}
+svg.mark{width:4.5rem;height:.75rem;vertical-align:middle}li{margin:.25rem 0}h3{font-size:.95rem;margin:1.2rem 0 .3rem}
+.fold{accent-color:#24211E;margin:.6rem .5rem .6rem 0}label{cursor:pointer;font-weight:600}.folded{display:none}
+.fold:checked+label+.folded{display:block}tbody th{font-weight:400}
 @media screen and (max-width:34rem){body{margin:1rem auto}table.figures thead{display:none}
-table.figures,table.figures tbody,table.figures tr,table.figures td{display:block;width:auto}
+table.figures,table.figures tbody,table.figures tr,table.figures th,table.figures td{display:block;width:auto}
 table.figures tr{border-bottom:1px solid #D9D4CC;padding:.5rem 0}
-table.figures td{border:0;padding:.15rem 0;text-align:left}table.figures td:first-child{font-weight:600}
+table.figures td{border:0;padding:.15rem 0;text-align:left}table.figures tbody th{border:0;padding:.15rem 0;font-weight:600}
 table.figures td[data-setup]{display:grid;grid-template-columns:42% 58%}
 table.figures td[data-setup]::before{content:attr(data-setup);color:#5C554E}
 table.figures td[data-setup] br{display:none}table.figures td[data-setup] small{grid-column:2}}
-@media print{body{margin:0;background:#fff}}
+@media print{body{margin:0;max-width:none;background:#fff}.fold{display:none}.folded{display:block}
+tr,svg,li,.answer{break-inside:avoid}h2,h3{break-after:avoid}thead{display:table-header-group}}
 )css";
 
 }  // namespace

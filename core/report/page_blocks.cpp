@@ -11,40 +11,18 @@
 #include "model/condition_field.h"
 #include "model/number_text.h"
 #include "model/text.h"
-#include "report/answer.h"
+#include "report/answer/answer.h"
+#include "report/answer/question_answer.h"
+#include "report/answer/side_effects.h"
+#include "report/chart/svg_chart.h"
 #include "report/effect_table.h"
+#include "report/figure_table.h"
+#include "report/markup/page_parts.h"
 #include "report/page_charts.h"
-#include "report/page_parts.h"
-#include "report/stated.h"
-#include "report/svg_chart.h"
+#include "report/stated_table.h"
 
 namespace ash {
 namespace {
-
-std::string runsOf(const ComparisonRow& row) {
-  std::string runs;
-  for (const std::string& run : row.runs) runs += (runs.empty() ? "" : ", ") + run;
-  return runs;
-}
-
-// Where a figure on the page comes from: run, metric, the number unrounded, its definition.
-void trace(const StudyReport& report, const ComparisonRow& row, const Figure& metric, bool isDifference,
-           Element& element) {
-  const MetricRow& figure = row.metrics.at(metric);
-  std::string window;
-  for (const auto& run : report.runs) {
-    if (run->run.name != row.run || !run->figures.window) continue;
-    const Window& first = *run->figures.window;
-    window = fmt::format(" Window of the first: {} to {} ({}).", clockText(first.span.startS),
-                         clockText(first.span.endS), first.reason);
-  }
-  element.set("data-run", row.run).set("data-metric", metric.code());
-  if (isDifference)
-    element.set("data-difference", figure.difference);
-  else
-    element.set("data-value", figure.value);
-  element.set("title", fmt::format("{} Runs {}.{}", metric.kind().definition, runsOf(row), window));
-}
 
 Markup html(const StudyReport& report, const std::vector<Sentence>& sentences) {
   Markup text;
@@ -57,7 +35,7 @@ Markup html(const StudyReport& report, const std::vector<Sentence>& sentences) {
       }
       Element figure("b");
       figure.set("class", "figure");
-      trace(report, *part.row, *part.metric, part.isDifference, figure);
+      traceTo(report, *part.row, *part.metric, part.isDifference, figure);
       text.add(figure.text(part.text));
     }
   }
@@ -68,126 +46,41 @@ Markup answerParagraph(const Markup& inside) {
   return Element("p").set("class", "answer").add(inside).whole().lineEnd();
 }
 
+Markup sentenceList(const StudyReport& report, const std::vector<Sentence>& sentences) {
+  Element list("ul");
+  list.lineEnd();
+  for (const Sentence& sentence : sentences) list.add(Element("li").add(html(report, {sentence}))).lineEnd();
+  return list.whole().lineEnd();
+}
+
+// Below the answer to a question: how the setups compare, which it rests on; below a crowded comparison each pair.
+Markup restsOn(const StudyReport& report, const LoadStanding& load) {
+  Markup text;
+  if (!questionSentences(report, load).empty())
+    return text.add(softLine("What it rests on:")).add(sentenceList(report, verdictSentences(report, load)));
+  return isCrowded(load) ? sentenceList(report, pairSentences(report, load)) : text;
+}
+
 Markup answer(const StudyReport& report) {
   if (report.loads.empty()) return answerParagraph(Markup::ofText("There is no run to answer from yet."));
   Markup text;
   for (const LoadStanding& load : report.loads) {
     Markup inside;
     if (report.loads.size() > 1) inside.add(Element("b").text(load.load + ".")).text(" ");
-    text.add(answerParagraph(inside.add(html(report, headlineSentences(report, load)))));
-    if (!isCrowded(load)) continue;
-    Element pairs("ul");
-    pairs.lineEnd();
-    for (const Sentence& pair : pairSentences(report, load))
-      pairs.add(Element("li").add(html(report, {pair}))).lineEnd();
-    text.add(pairs).lineEnd();
+    text.add(answerParagraph(inside.add(html(report, leadSentences(report, load)))));
   }
+  for (const LoadStanding& load : report.loads) text.add(resultChart(report, load)).add(restsOn(report, load));
   return text;
-}
-
-// The difference to the reference below a value, with its verdict.
-Markup differenceBelow(const MetricRow& figure, const Figure& metric) {
-  Markup below;
-  if (figure.verdict == Verdict::None) return below;
-  below.add(Element("br").alone());
-  Element small("small");
-  if (figure.verdict == Verdict::NotComparable)
-    return below.add(small.set("title", figure.reason).text("not comparable"));
-  const int digits = metric.digits();
-  const std::string bound = figure.bound == Bound::None ? "" : fmt::format("{}, ", wordsOf(figure.bound));
-  small.set("data-difference", figure.difference).set("title", figure.reason);
-  small.text(fmt::format("{} ({} to {}): {}{}", signedText(shownValue(metric, figure.difference), digits),
-                         signedText(shownValue(metric, figure.differenceLow), digits),
-                         signedText(shownValue(metric, figure.differenceHigh), digits), bound,
-                         wordsOf(figure.verdict)));
-  return below.add(small);
-}
-
-// On a narrow screen each cell says whose it is (html_page.cpp).
-Markup cell(const StudyReport& report, const ComparisonRow& row, const Figure& metric) {
-  Element cell("td");
-  const auto found = row.metrics.find(metric);
-  if (found == row.metrics.end() || !std::isfinite(found->second.value))
-    return cell.set("data-setup", row.setup).text("–").whole();
-  const MetricRow& figure = found->second;
-  const int digits = metric.digits();
-  const double half = shownValue(metric, (figure.ciHigh - figure.ciLow) / 2);
-  // A spread that would round to zero gets the digits it needs to be seen.
-  const int halfDigits = half > 0 && half < std::pow(10, -digits) ? digits + 1 : digits;
-  trace(report, row, metric, false, cell);
-  cell.set("data-setup", row.setup);
-  cell.text(numberText(shownValue(metric, figure.value), digits) + " ± " + numberText(half, halfDigits));
-  return cell.add(differenceBelow(figure, metric)).whole();
-}
-
-Markup softSpan(const std::string& words) { return Element("span").set("class", "soft").text(words).whole(); }
-
-// The square in a setup's colour and its name.
-Markup setupName(const StudyReport& report, const ComparisonRow& row) {
-  Markup name;
-  name.add(Element("span").set("style", "color:" + paperColour(setupIndexOf(report, row))).text("■"));
-  return name.text(" " + row.setup);
-}
-
-Markup unitBehind(const Figure& metric) {
-  const std::string unit = shownUnit(metric);
-  Markup behind;
-  return unit.empty() ? behind : behind.text(" ").add(softSpan(unit));
-}
-
-Markup whatRangesAre(const Comparison& comparison) {
-  const ComparisonRow* reference = referenceRow(comparison);
-  return softLine("± and ranges are 95 % intervals; differences are against " +
-                  (reference == nullptr ? comparison.reference : reference->setup) + ".");
-}
-
-Markup table(const StudyReport& report, const LoadStanding& load) {
-  const Comparison& comparison = load.comparison;
-  Element head("tr");
-  head.add(Element("th").text(load.load));
-  for (const ComparisonRow& row : comparison.rows) {
-    Element setup("th");
-    setup.add(setupName(report, row)).add(Element("br").alone());
-    head.add(setup.add(softSpan(fmt::format("{} {}", row.repeats, row.repeats == 1 ? "run" : "repeats"))));
-  }
-  Markup rows;
-  for (const MetricGroup& group : metricGroups(comparison)) {
-    Element title("td");
-    title.set("class", "group").set("colspan", std::to_string(comparison.rows.size() + 1)).text(group.title);
-    rows.add(Element("tr").add(title)).lineEnd();
-    for (const Figure& metric : group.metrics) {
-      Element line("tr");
-      line.add(Element("td").set("title", metric.kind().definition).text(metric.title()).add(unitBehind(metric)));
-      for (const ComparisonRow& row : comparison.rows) line.add(cell(report, row, metric));
-      rows.add(line).lineEnd();
-    }
-  }
-  return scrolledTable(head, rows, "figures").add(whatRangesAre(comparison));
-}
-
-// A figure a block: its name, then each setup with its value and its difference in a line of its own.
-Markup narrowTable(const StudyReport& report, const LoadStanding& load) {
-  Markup text;
-  for (const MetricGroup& group : metricGroups(load.comparison)) {
-    text.add(Element("h3").set("class", "soft").text(group.title)).lineEnd();
-    for (const Figure& metric : group.metrics) {
-      text.add(Element("p").add(Element("b").text(metric.title())).add(unitBehind(metric))).lineEnd();
-      Element body("tbody");
-      body.lineEnd();
-      for (const ComparisonRow& row : load.comparison.rows)
-        body.add(Element("tr").add(Element("td").add(setupName(report, row))).add(cell(report, row, metric))).lineEnd();
-      text.add(Element("table").set("cellspacing", "0").set("cellpadding", "2").add(body)).lineEnd();
-    }
-  }
-  return text.add(whatRangesAre(load.comparison));
 }
 
 Markup result(const StudyReport& report, PageForm form) {
   Markup text;
   for (const LoadStanding& load : report.loads) {
-    text.add(resultChart(report, load));
-    text.add(form == PageForm::Wide ? table(report, load) : narrowTable(report, load));
-    text.add(effectTable(report, load));
+    text.add(figureTables(report, load, form)).add(effectTable(report, load));
+    const std::vector<Sentence> effects = sideEffectSentences(report, load);
+    if (effects.empty()) continue;
+    text.add(Element("h3").text("What else changes under " + load.load)).lineEnd();
+    text.add(sentenceList(report, effects));
   }
   return text;
 }
@@ -261,10 +154,9 @@ Markup earlierWork(const StudyReport& report) {
     for (const EarlierRow& earlier : load.earlier) {
       if (!earlier.row.metrics.contains(figure)) continue;
       Element line("tr");
-      for (const std::string& words :
-           {earlier.label, load.load, figure.title(),
-            valueText(earlier.row, figure) + " " + marginText(earlier.row, figure), differenceText(earlier.row, figure),
-            earlier.checks.empty() ? std::string("yes") : earlier.checks.front().text})
+      for (const std::string& words : {earlier.label, load.load, figure.title(), valueAndMargin(earlier.row, figure),
+                                       differenceText(earlier.row, figure),
+                                       earlier.checks.empty() ? std::string("yes") : earlier.checks.front().text})
         line.add(Element("td").text(words));
       rows.add(line).lineEnd();
     }

@@ -5,8 +5,9 @@
 #include <string>
 #include <vector>
 
-#include "report/markup.h"
-#include "report/study_report.h"
+#include "report/markup/markup.h"
+#include "report/page_form.h"
+#include "report/study/study_report.h"
 
 namespace ash {
 
@@ -25,9 +26,6 @@ struct PageBlock {
   /// The question is a heading itself, and the answer follows it at once.
   bool hasHeading() const { return id != kQuestion && id != kAnswer; }
 };
-
-/// Wide: a figure a row, a setup a column. Narrow, for a phone: a figure a block, its setups below each other.
-enum class PageForm { Wide, Narrow };
 
 /// All blocks of a study in the order the plan gives them.
 std::vector<PageBlock> pageBlocks(const StudyReport& report, PageForm form = PageForm::Wide);

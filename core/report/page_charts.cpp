@@ -8,9 +8,9 @@
 #include "analysis/catalogue/metrics.h"
 #include "model/condition_field.h"
 #include "model/role.h"
-#include "report/answer.h"
-#include "report/svg_chart.h"
-#include "report/svg_columns.h"
+#include "report/answer/answer.h"
+#include "report/chart/svg_chart.h"
+#include "report/chart/svg_columns.h"
 
 namespace ash {
 namespace {
@@ -69,7 +69,7 @@ Markup resultChart(const StudyReport& report, const LoadStanding& load) {
     const MetricRow& figure = row->metrics.at(metric);
     ChartColumn column;
     column.label = row->setup;
-    column.figure = valueText(*row, metric);
+    column.figure = valueBesideMargin(*row, metric);
     column.under = marginText(*row, metric);
     column.value = shownValue(metric, figure.value);
     column.low = shownValue(metric, figure.ciLow);

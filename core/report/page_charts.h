@@ -4,8 +4,8 @@
 
 #include <string>
 
-#include "report/markup.h"
-#include "report/study_report.h"
+#include "report/markup/markup.h"
+#include "report/study/study_report.h"
 
 namespace ash {
 

@@ -101,7 +101,7 @@ TEST_CASE("whatAKnobCannotDoIsRefusedWithItsRange") {
 
 // The kernel tells no least of a real machine's power limits (Documentation/power/powercap/powercap.rst).
 TEST_CASE("aKnobWithoutALeastHasATrackFromNothing") {
-  KnobTracks tracks;
+  KnobTracks tracks(nullptr);
   KnobsOfSetup of;
   Knob knob;
   knob.id = "cpu.power.limit";

@@ -18,7 +18,7 @@
 #include "app/standings/trade_off.h"
 #include "app/traces/trace_groups.h"
 #include "app/traces/traces_station.h"
-#include "report/answer.h"
+#include "report/answer/answer.h"
 #include "tests/support/panel_book.h"
 
 using namespace ash;

@@ -19,7 +19,7 @@
 #include "app/traces/traces_station.h"
 #include "model/json.h"
 #include "model/number_text.h"
-#include "report/answer.h"
+#include "report/answer/answer.h"
 #include "tests/support/desk.h"
 
 using namespace ash;

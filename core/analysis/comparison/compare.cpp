@@ -243,6 +243,7 @@ Status checkNames(const MetricMaps& maps, const CompareOptions& options) {
 
 void setInterval(MetricRow& row, const Pooled& figure, const Figure& metric) {
   const double half = halfWidth(figure);
+  row.ciDegrees = figure.degrees;
   // A share lies between nothing and all.
   const bool isShare = metric.kind().scale != 1;
   row.ciLow = isShare ? std::max(0.0, figure.mean - half) : figure.mean - half;

@@ -2,6 +2,7 @@
 // Like with like: repeats pooled, differences against a reference with their interval, and a verdict in words.
 #pragma once
 
+#include <cmath>
 #include <map>
 #include <optional>
 #include <set>
@@ -21,6 +22,7 @@ struct AnalyzedRun {
 
 struct MetricRow {
   double value = kMissing, ciLow = kMissing, ciHigh = kMissing;
+  double ciDegrees = INFINITY;  ///< of freedom, of that interval
   double difference = kMissing, differencePercent = kMissing, differenceLow = kMissing, differenceHigh = kMissing;
   /// Of two setups: value over the reference's, where both are above zero and a ratio means something (times, energies,
   /// scores, rates); the interval by E. C. Fieller (J. R. Stat. Soc. B 16, 1954). Missing where it has no bound.

@@ -8,7 +8,7 @@
 #include "book/run_import.h"
 #include "book/run_places.h"
 #include "report/page_blocks.h"
-#include "report/study_report.h"
+#include "report/study/study_report.h"
 #include "tests/support/made_reading.h"
 #include "tests/support/temp_folder.h"
 

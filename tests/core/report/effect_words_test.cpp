@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "report/effect_words.h"
+#include "report/answer/effect_words.h"
 
 #include <catch2/catch.hpp>
 

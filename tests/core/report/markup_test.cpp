@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Elements of the page: whatever goes in, only what we named comes out as an element.
-#include "report/markup.h"
+#include "report/markup/markup.h"
 
 #include <algorithm>
 #include <catch2/catch.hpp>
 
-#include "report/page_parts.h"
+#include "report/markup/page_parts.h"
 
 using namespace ash;
 

@@ -1,11 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <fmt/format.h>
+
 #include <catch2/catch.hpp>
 #include <set>
 
 #include "analysis/analyze.h"
-#include "report/answer.h"
+#include "model/number_text.h"
+#include "report/answer/answer.h"
+#include "report/chart/svg_chart.h"
 #include "report/page_blocks.h"
-#include "report/svg_chart.h"
 #include "tests/support/known_logs.h"
 #include "tests/support/words.h"
 
@@ -213,12 +216,52 @@ TEST_CASE("aPhoneGetsAFigureABlockAndTheWarmUpBesideTheAnswer") {
     return found;
   };
   CHECK(count(wide[3].body.str(), "data-metric=") == count(narrow[3].body.str(), "data-metric="));
-  CHECK(count(wide[3].body.str(), "<table") == 1);
+  // What bears on the question, and all others folded away.
+  CHECK(count(wide[3].body.str(), "<table") == 2);
   CHECK(count(narrow[3].body.str(), "<table") > 5);
   CHECK(count(narrow[3].body.str(), "<th") == 0);
   // In a browser each cell names its setup, escaped.
   CHECK(contains(wide[3].body.str(), "data-setup=\"mesh &lt;1&gt;\""));
   CHECK(contains(htmlPage(report), "@media screen and (max-width:34rem)"));
+}
+
+// A figure stands once: with the question, or folded away; on paper nothing is.
+TEST_CASE("theFigureThatIsAskedForComesFirstAndTheRestIsFolded") {
+  const StudyReport report = sidePanel();
+  const std::string body = pageBlocks(report)[3].body.str();
+  const size_t fold = body.find("class=\"fold\"");
+  REQUIRE(fold != std::string::npos);
+  CHECK(body.find("data-metric=") == body.find("data-metric=\"cpu.over_ambient_k\""));
+  CHECK(body.find("data-metric=\"cpu.temp\"") > fold);
+  std::set<std::string> seen;
+  size_t cells = 0;
+  for (size_t at = body.find("<tr><th scope=\"row\""); at != std::string::npos;
+       at = body.find("<tr><th scope=\"row\"", at + 1)) {
+    const size_t from = body.find('>', at + 4) + 1;
+    seen.insert(body.substr(from, body.find('<', from) - from));
+    ++cells;
+  }
+  CHECK(cells == seen.size());
+  size_t listed = 0;
+  for (const MetricGroup& group : metricGroups(report.loads[0].comparison)) listed += group.metrics.size();
+  CHECK(cells == listed);
+  const std::string page = htmlPage(report);
+  const size_t print = page.find("@media print{");
+  CHECK(page.find(".folded{display:block}", print) != std::string::npos);
+  CHECK(contains(page, "id=\"figures-1\"><label for=\"figures-1\">All other figures under vector: "));
+}
+
+// Differences are read by their marks and words; the interval is told to who points at it or cannot see it.
+TEST_CASE("aDifferenceIsAMarkAndWordsWithItsIntervalBehind") {
+  const StudyReport report = sidePanel();
+  const std::string body = pageBlocks(report)[3].body.str();
+  CHECK_FALSE(contains(body, "): better"));
+  CHECK(contains(body, "6.0\u202FK cooler</small>"));
+  const MetricRow& row = report.loads[0].comparison.rows[1].metrics.at("cpu.over_ambient_k");
+  const std::string interval =
+      fmt::format("{} to {}", signedText(row.differenceLow, 1), withUnit(row.differenceHigh, 1, "K"));
+  CHECK(contains(body, "aria-label='(" + interval + ")'"));
+  CHECK(contains(body, "title=\"95 % interval (" + interval + ")"));
 }
 
 // Whoever adds a row to the catalogue finds it in the list, under its heading, and on the page.

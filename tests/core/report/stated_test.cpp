@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What was expected and claimed, read from a line, held beside what was measured, and shown on the page as what it is.
-#include "report/stated.h"
+#include "report/answer/stated.h"
 
 #include <catch2/catch.hpp>
 

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "report/stated.h"
+#include "report/answer/stated.h"
 
 #include <fmt/format.h>
 
@@ -10,8 +10,7 @@
 #include "model/iso_date.h"
 #include "model/number_text.h"
 #include "model/text.h"
-#include "report/answer.h"
-#include "report/page_parts.h"
+#include "report/answer/answer.h"
 
 namespace ash {
 namespace {
@@ -61,18 +60,6 @@ std::optional<Figure> takeFigure(std::string& line) {
   }
   if (found) line = std::string(trimmed(std::string_view(line).substr(length)));
   return found;
-}
-
-// Narrow and unbroken blanks, as units are written with, as the usual one.
-std::string plainBlanks(const std::string& typed) {
-  std::string plain;
-  for (size_t i = 0; i < typed.size();) {
-    const std::string_view rest = std::string_view(typed).substr(i);
-    const size_t width = rest.starts_with("\u202F") ? 3 : rest.starts_with("\u00A0") ? 2 : 0;
-    plain += width > 0 ? ' ' : typed[i];
-    i += std::max<size_t>(1, width);
-  }
-  return plain;
 }
 
 // "−8" and "36,5" as typed on any keyboard.
@@ -203,7 +190,7 @@ std::string statedRange(const StatedFigure& one) {
 
 std::string statedText(const StatedFigure& one) {
   std::string text = Figure(one.figure).title() + " " + statedRange(one);
-  if (one.isDifference) text += std::string(kAgainst) + kTheReference;
+  if (one.isDifference) text += fmt::format("{}{}", kAgainst, kTheReference);
   if (!one.load.empty()) text += kUnder + one.load;
   return text;
 }
@@ -277,34 +264,6 @@ std::string outcomeWords(const StatedOutcome& outcome) {
   const std::string unit = figure.differenceUnit();
   return fmt::format("{}{} {}", numberText(shownValue(figure, outcome.away), std::max(1, figure.digits())),
                      unit.empty() ? "" : "\u202F" + unit, outcome.kind == Kind::Higher ? "higher" : "lower");
-}
-
-Markup statedTable(const StudyReport& report) {
-  Element head("tr");
-  for (const char* title : {"Setup", "Load", "Figure", "Said", "By", "Measured", "Came out", "When it was written"})
-    head.add(Element("th").text(title));
-  Markup rows;
-  for (const LoadStanding& load : report.loads) {
-    for (const StatedOutcome& outcome : outcomesOf(report, load)) {
-      const StatedFigure& one = *outcome.stated;
-      const Figure figure(one.figure);
-      const std::string measured = outcome.row == nullptr ? "–"
-                                   : one.isDifference
-                                       ? differenceText(*outcome.row, figure)
-                                       : valueText(*outcome.row, figure) + " " + marginText(*outcome.row, figure);
-      Element line("tr");
-      for (const std::string& words :
-           {one.setup, load.load, figure.title(), statedRange(one) + (one.isDifference ? " against the reference" : ""),
-            statedBy(one), measured, outcomeWords(outcome), statedHistory(one, report.summaries)})
-        line.add(Element("td").text(words));
-      rows.add(line).lineEnd();
-    }
-  }
-  if (rows.isEmpty()) return {};
-  Markup all = scrolledTable(head, rows);
-  return all.add(
-      softLine("Nothing of this was measured here, and nothing is held against it. As stated means that the "
-               "95 % interval of what was measured meets it."));
 }
 
 }  // namespace ash

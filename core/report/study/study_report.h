@@ -11,7 +11,7 @@
 #include "analysis/decision/decision.h"
 #include "book/book.h"
 #include "model/study_plan.h"
-#include "report/earlier_work.h"
+#include "report/study/earlier_work.h"
 
 namespace ash {
 

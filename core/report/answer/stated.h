@@ -7,8 +7,7 @@
 #include <vector>
 
 #include "model/stated_figure.h"
-#include "report/markup.h"
-#include "report/study_report.h"
+#include "report/study/study_report.h"
 
 namespace ash {
 
@@ -41,8 +40,5 @@ struct StatedOutcome {
 std::vector<StatedOutcome> outcomesOf(const StudyReport& report, const LoadStanding& load);
 /// "as stated", "1.2 K higher", "not told yet".
 std::string outcomeWords(const StatedOutcome& outcome);
-
-/// All of it as a table of the page; empty where nothing was stated.
-Markup statedTable(const StudyReport& report);
 
 }  // namespace ash

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "report/study_report.h"
+#include "report/study/study_report.h"
 
 #include <fmt/format.h>
 

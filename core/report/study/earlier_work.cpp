@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "report/earlier_work.h"
+#include "report/study/earlier_work.h"
 
 #include <fmt/format.h>
 

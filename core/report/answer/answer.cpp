@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "report/answer.h"
+#include "report/answer/answer.h"
 
 #include <fmt/format.h>
 
@@ -13,7 +13,8 @@
 #include "analysis/catalogue/metrics.h"
 #include "model/condition_field.h"
 #include "model/number_text.h"
-#include "report/effect_words.h"
+#include "report/answer/effect_words.h"
+#include "report/answer/row_figure.h"
 
 namespace ash {
 namespace {
@@ -24,20 +25,13 @@ std::string comparative(const Figure& metric, double difference) {
   return std::string(difference < 0 ? words.less : words.more);
 }
 
-const MetricRow* figureOf(const ComparisonRow& row, const Figure& metric) {
-  const auto found = row.metrics.find(metric);
-  return found == row.metrics.end() || !std::isfinite(found->second.value) ? nullptr : &found->second;
-}
-
-int digitsOfMargin(double half, int digits) { return half > 0 && half < std::pow(10, -digits) ? digits + 1 : digits; }
-
 // The assumption of single runs is said once, not of every setup again.
 Sentence sentenceFor(const ComparisonRow& row, const ComparisonRow& reference, const Figure& metric,
                      bool& isAssumptionTold) {
-  const MetricRow* figure = figureOf(row, metric);
+  const MetricRow* figure = figureIn(row, metric);
   if (figure == nullptr) return {{fmt::format("{} has no figure for {}.", row.setup, metric.title())}};
   const auto interval = [&] {
-    const int digits = metric.digits();
+    const int digits = digitsOfDifference(*figure, metric);
     return fmt::format("{} to {}", signedText(shownValue(metric, figure->differenceLow), digits),
                        withUnit(shownValue(metric, figure->differenceHigh), digits, metric.differenceUnit()));
   };
@@ -97,22 +91,61 @@ double shownValue(const Figure& metric, double value) { return metric.kind().sca
 
 std::string shownUnit(const Figure& metric) { return metric.unit(); }
 
+namespace {
+
+// The uncertainty's two digits at most (JCGM 100:2008, 7.2.6), no more than are usual unless it would be shown as zero.
+int digitsWithin(double half, int usual) {
+  if (!(half > 0) || !std::isfinite(half)) return usual;
+  int digits = usual;
+  constexpr int kMore = 2;
+  while (half < 0.5 * std::pow(10, -digits) && digits < usual + kMore) ++digits;
+  return std::min(digits, decimalsFor(half, digits));
+}
+
+}  // namespace
+
+int digitsOf(const MetricRow& figure, const Figure& metric) {
+  return digitsWithin(shownValue(metric, (figure.ciHigh - figure.ciLow) / 2), metric.digits());
+}
+
+int digitsOfDifference(const MetricRow& figure, const Figure& metric) {
+  return digitsWithin(shownValue(metric, (figure.differenceHigh - figure.differenceLow) / 2), metric.digits());
+}
+
+namespace {
+
+std::string valueWith(const MetricRow& figure, const Figure& metric, int digits) {
+  return (figure.isEstimate ? "about " : "") + withUnit(shownValue(metric, figure.value), digits, shownUnit(metric));
+}
+
+}  // namespace
+
 std::string valueText(const ComparisonRow& row, const Figure& metric) {
-  const MetricRow* figure = figureOf(row, metric);
-  if (figure == nullptr) return "–";
-  return (figure->isEstimate ? "about " : "") +
-         withUnit(shownValue(metric, figure->value), metric.digits(), shownUnit(metric));
+  const MetricRow* figure = figureIn(row, metric);
+  return figure == nullptr ? "–" : valueWith(*figure, metric, std::min(digitsOf(*figure, metric), metric.digits()));
+}
+
+std::string valueBesideMargin(const ComparisonRow& row, const Figure& metric) {
+  const MetricRow* figure = figureIn(row, metric);
+  return figure == nullptr ? "–" : valueWith(*figure, metric, digitsOf(*figure, metric));
 }
 
 std::string marginText(const ComparisonRow& row, const Figure& metric) {
-  const MetricRow* figure = figureOf(row, metric);
+  const MetricRow* figure = figureIn(row, metric);
   if (figure == nullptr || !std::isfinite(figure->ciHigh)) return "";
   const double half = shownValue(metric, (figure->ciHigh - figure->ciLow) / 2);
-  return "± " + withUnit(half, digitsOfMargin(half, metric.digits()), metric.differenceUnit());
+  // Repeats to the digit alike tell no scatter, and none is not shown as one of nothing.
+  if (half == 0) return "";
+  return "± " + withUnit(half, digitsOf(*figure, metric), metric.differenceUnit());
+}
+
+std::string valueAndMargin(const ComparisonRow& row, const Figure& metric) {
+  const std::string margin = marginText(row, metric);
+  return valueBesideMargin(row, metric) + (margin.empty() ? "" : " " + margin);
 }
 
 std::string differenceText(const ComparisonRow& row, const Figure& metric) {
-  const MetricRow* figure = figureOf(row, metric);
+  const MetricRow* figure = figureIn(row, metric);
   return figure == nullptr ? std::string() : differenceText(*figure, metric);
 }
 
@@ -120,7 +153,7 @@ std::string differenceText(const MetricRow& figure, const Figure& metric) {
   if (figure.verdict == Verdict::None) return "";
   if (figure.verdict == Verdict::NotComparable) return "not comparable";
   const double difference = shownValue(metric, figure.difference);
-  const std::string size = withUnit(std::abs(difference), metric.digits(), metric.differenceUnit());
+  const std::string size = withUnit(std::abs(difference), digitsOfDifference(figure, metric), metric.differenceUnit());
   if (figure.verdict == Verdict::WithinMargin) return "≈ " + size;
   if (figure.verdict == Verdict::TooFewRepeats) return "? " + size;
   // A bound on the difference is one on its size: what lies further from zero is "at least".
@@ -133,7 +166,7 @@ std::string differenceText(const MetricRow& figure, const Figure& metric) {
 std::vector<const ComparisonRow*> ranked(const Comparison& comparison, const Figure& metric) {
   std::vector<const ComparisonRow*> rows;
   for (const ComparisonRow& row : comparison.rows) {
-    if (figureOf(row, metric) != nullptr) rows.push_back(&row);
+    if (figureIn(row, metric) != nullptr) rows.push_back(&row);
   }
   const bool highestFirst = metric.better() == Better::Higher;
   std::stable_sort(rows.begin(), rows.end(), [&](const ComparisonRow* a, const ComparisonRow* b) {
@@ -153,9 +186,9 @@ std::vector<Sentence> openingSentences(const LoadStanding& load, const Compariso
     sentences.push_back({{fmt::format("Read off between measured settings at equal {}, {}.", lowerFirst(by.title()),
                                       withUnit(load.comparison.equalAt, by.digits(), by.unit()))}});
   }
-  if (figureOf(reference, metric) != nullptr) {
+  if (figureIn(reference, metric) != nullptr) {
     sentences.push_back({{fmt::format("{} of {}: ", metric.title(), reference.setup)},
-                         {valueText(reference, metric) + " " + marginText(reference, metric), &reference, metric},
+                         {valueAndMargin(reference, metric), &reference, metric},
                          {"."}});
   } else {
     sentences.push_back({{fmt::format("{} has no figure for {}.", reference.setup, metric.title())}});
@@ -171,7 +204,7 @@ std::vector<Sentence> pairsAgainst(const Comparison& comparison, const Compariso
     if (row != &reference) sentences.push_back(sentenceFor(*row, reference, metric, isAssumptionTold));
   }
   for (const ComparisonRow& row : comparison.rows) {
-    if (&row != &reference && figureOf(row, metric) == nullptr)
+    if (&row != &reference && figureIn(row, metric) == nullptr)
       sentences.push_back(sentenceFor(row, reference, metric, isAssumptionTold));
   }
   return sentences;
@@ -221,6 +254,18 @@ std::vector<Sentence> headlineSentences(const StudyReport& report, const LoadSta
   return sentences;
 }
 
+std::optional<Comparison> comparedWith(const StudyReport& report, const LoadStanding& load, const ComparisonRow& row) {
+  std::vector<const AnalyzedRun*> runs;
+  for (const auto& run : report.runs) {
+    if (run->run.facts.load == load.load) runs.push_back(run.get());
+  }
+  CompareOptions options = compareOptionsOf(report.plan, report.study.setups.size());
+  options.reference = row.run;
+  auto compared = compareRuns(runs, options);
+  if (!compared) return std::nullopt;
+  return std::move(*compared);
+}
+
 Sentence rankingSentence(const StudyReport& report, const LoadStanding& load) {
   const Figure metric = leadingMetric(report, load.comparison);
   const auto rows = ranked(load.comparison, metric);
@@ -228,19 +273,11 @@ Sentence rankingSentence(const StudyReport& report, const LoadStanding& load) {
   const ComparisonRow& best = *rows.front();
   if (load.comparison.equalBy) return {{fmt::format("{} comes out first of {}.", best.setup, rows.size())}};
   // All held against the first, so that it is known which of them it is really ahead of.
-  std::vector<const AnalyzedRun*> runs;
-  for (const auto& run : report.runs) {
-    if (run->run.facts.load == load.load) runs.push_back(run.get());
-  }
-  CompareOptions options = compareOptionsOf(report.plan, report.study.setups.size());
-  options.equal = {};
-  options.reference = best.run;
-  options.metrics = {metric};
-  const auto against = compareRuns(runs, options);
+  const auto against = comparedWith(report, load, best);
   if (!against) return {};
   std::string ahead, open;
   for (const ComparisonRow& row : against->rows) {
-    const MetricRow* figure = figureOf(row, metric);
+    const MetricRow* figure = figureIn(row, metric);
     if (figure == nullptr || row.setup == best.setup) continue;
     std::string& names = figure->verdict == Verdict::Worse ? ahead : open;
     names += (names.empty() ? "" : ", ") + row.setup;

@@ -5,7 +5,7 @@
 #include <string>
 #include <vector>
 
-#include "report/answer.h"
+#include "report/answer/answer.h"
 
 namespace ash {
 

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "report/markup.h"
+#include "report/markup/markup.h"
 
 #include <fmt/format.h>
 

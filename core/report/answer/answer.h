@@ -5,7 +5,7 @@
 #include <string>
 #include <vector>
 
-#include "report/study_report.h"
+#include "report/study/study_report.h"
 
 namespace ash {
 
@@ -34,6 +34,9 @@ std::vector<Sentence> headlineSentences(const StudyReport& report, const LoadSta
 /// The ranking in one sentence: who is first, and whom that is shown against; empty for fewer than three setups.
 Sentence rankingSentence(const StudyReport& report, const LoadStanding& load);
 
+/// The runs of a load held against another of its setups, as the study would; none where that cannot be.
+std::optional<Comparison> comparedWith(const StudyReport& report, const LoadStanding& load, const ComparisonRow& row);
+
 /// Sentences as plain text.
 std::string plainText(const std::vector<Sentence>& sentences);
 
@@ -50,10 +53,18 @@ std::string lowerFirst(std::string words);
 double shownValue(const Figure& metric, double value);
 std::string shownUnit(const Figure& metric);
 
+/// Decimals of a value beside its interval, and of a difference beside its own; below zero for tens and more.
+int digitsOf(const MetricRow& figure, const Figure& metric);
+int digitsOfDifference(const MetricRow& figure, const Figure& metric);
+
 /// "at least 57.3 K", "at most …" when the figure itself is a bound: a device at its limit or not settled.
 std::string valueText(const ComparisonRow& row, const Figure& metric);
+/// The same to the place of its margin, which stands beside it: "136.14 W".
+std::string valueBesideMargin(const ComparisonRow& row, const Figure& metric);
 /// "± 0.5 K"; empty where no interval is known.
 std::string marginText(const ComparisonRow& row, const Figure& metric);
+/// "56.2 °C ± 0.4 K".
+std::string valueAndMargin(const ComparisonRow& row, const Figure& metric);
 /// "9.9 K cooler", "at least 15.8 K cooler", "≈ 0.1 K", "?" for too few repeats, "not comparable".
 std::string differenceText(const ComparisonRow& row, const Figure& metric);
 std::string differenceText(const MetricRow& figure, const Figure& metric);

@@ -6,7 +6,7 @@
 #include <vector>
 
 #include "analysis/series/series.h"
-#include "report/markup.h"
+#include "report/markup/markup.h"
 
 namespace ash {
 

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "report/svg_columns.h"
+#include "report/chart/svg_columns.h"
 
 #include <fmt/format.h>
 
@@ -7,7 +7,7 @@
 #include <cmath>
 
 #include "model/number_text.h"
-#include "report/svg_chart.h"
+#include "report/chart/svg_chart.h"
 
 namespace ash {
 namespace {

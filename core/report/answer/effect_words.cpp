@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "report/effect_words.h"
+#include "report/answer/effect_words.h"
 
 #include <fmt/format.h>
 
@@ -85,7 +85,7 @@ Sentence factorSentence(const FactorEffect& effect, const Figure& metric) {
   const auto mean = effect.mean.find(metric);
   if (mean != effect.mean.end()) {
     const MetricRow& figure = mean->second;
-    const int digits = metric.digits();
+    const int digits = digitsOfDifference(figure, metric);
     const std::string unit = metric.differenceUnit();
     sentence.push_back({fmt::format("; {} on average ({} to {})", differenceText(figure, metric),
                                     signedText(shownValue(metric, figure.differenceLow), digits),

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "report/svg_chart.h"
+#include "report/chart/svg_chart.h"
 
 #include <fmt/format.h>
 

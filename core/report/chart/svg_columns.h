@@ -6,7 +6,7 @@
 #include <string>
 #include <vector>
 
-#include "report/markup.h"
+#include "report/markup/markup.h"
 
 namespace ash {
 

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "report/page_parts.h"
+#include "report/markup/page_parts.h"
 
 namespace ash {
 
@@ -12,6 +12,13 @@ Markup scrolledTable(const Element& head, const Markup& rows, const std::string&
 }
 
 Markup softLine(const std::string& words) { return Element("p").set("class", "soft").text(words).whole().lineEnd(); }
+
+Markup folded(const std::string& id, const std::string& heading, const Markup& inside) {
+  Markup text;
+  text.add(Element("input").set("type", "checkbox").set("class", "fold").set("id", id).alone());
+  text.add(Element("label").set("for", id).text(heading)).lineEnd();
+  return text.add(Element("div").set("class", "folded").add(inside)).lineEnd();
+}
 
 void ItemList::add(const std::string& text) { add(Markup::ofText(text)); }
 

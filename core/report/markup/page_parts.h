@@ -5,7 +5,7 @@
 #include <set>
 #include <string>
 
-#include "report/markup.h"
+#include "report/markup/markup.h"
 
 namespace ash {
 
@@ -14,6 +14,10 @@ Markup scrolledTable(const Element& head, const Markup& rows, const std::string&
 
 /// <p class="soft">…</p>
 Markup softLine(const std::string& words);
+
+/// What is folded away on a screen until its heading is chosen, and always there in print; `id` is unique on the page.
+/// By a box to tick, as an element that is closed stays closed on paper in browsers of some years.
+Markup folded(const std::string& id, const std::string& heading, const Markup& inside);
 
 /// A list without repetitions.
 class ItemList {

@@ -1,0 +1,135 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/answer/how_far_answer.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "model/condition_field.h"
+#include "report/answer/holds_answer.h"
+#include "report/answer/row_figure.h"
+
+namespace ash {
+namespace {
+
+// One setting of a ladder, with what came of it.
+struct HeldRung {
+  const ComparisonRow* row;
+  double setting;
+  double headroomK;  ///< of the part that is nearest to its limit
+  double chance;     ///< that it held
+  Sentence words;
+};
+
+// Setups that differ in one number alone.
+struct HeldLadder {
+  Json others;  ///< their conditions without it
+  std::vector<HeldRung> all;
+};
+
+const Setup* setupOf(const StudyReport& report, const ComparisonRow& row) {
+  const int index = setupIndexOf(report, row);
+  return index < 0 ? nullptr : &report.study.setups[static_cast<size_t>(index)];
+}
+
+double leastHeadroomK(const ComparisonRow& row) {
+  double least = kMissing;
+  for (const auto& [figure, value] : row.metrics) {
+    if (figure.id() == FigureId::HeadroomK && std::isfinite(value.value) && !(value.value >= least))
+      least = value.value;
+  }
+  return least;
+}
+
+std::vector<HeldLadder> laddersIn(const StudyReport& report, const LoadStanding& load, const std::string& field) {
+  std::vector<HeldLadder> ladders;
+  for (const ComparisonRow& row : load.comparison.rows) {
+    const Setup* setup = setupOf(report, row);
+    if (setup == nullptr) continue;
+    const auto setting = setup->conditions.find(field);
+    if (setting == setup->conditions.end() || !setting->is_number()) continue;
+    HeldRung rung{&row, setting->get<double>(), leastHeadroomK(row), kMissing, {}};
+    rung.chance = chanceBelowLimit(report, row, rung.words);
+    if (std::isnan(rung.chance)) continue;
+    Json others = setup->conditions;
+    others.erase(field);
+    auto own =
+        std::find_if(ladders.begin(), ladders.end(), [&](const HeldLadder& one) { return one.others == others; });
+    if (own == ladders.end()) own = ladders.insert(ladders.end(), HeldLadder{others, {}});
+    own->all.push_back(std::move(rung));
+  }
+  std::erase_if(ladders, [](const HeldLadder& one) { return one.all.size() < 2; });
+  return ladders;
+}
+
+// Furthest last: the way in which the headroom falls.
+void sortByDemand(std::vector<HeldRung>& rungs) {
+  std::sort(rungs.begin(), rungs.end(), [](const HeldRung& a, const HeldRung& b) { return a.setting < b.setting; });
+  if (rungs.front().headroomK < rungs.back().headroomK) std::reverse(rungs.begin(), rungs.end());
+}
+
+void append(Sentence& sentence, const Sentence& more) { sentence.insert(sentence.end(), more.begin(), more.end()); }
+
+Sentence ladderSentence(std::vector<HeldRung> rungs, const std::string& field) {
+  sortByDemand(rungs);
+  // What lies behind one that did not hold is not reached.
+  const auto broken = std::find_if(rungs.begin(), rungs.end(),
+                                   [](const HeldRung& rung) { return leaningOf(rung.chance) != Leaning::Yes; });
+  if (broken == rungs.begin()) {
+    Sentence none = {{fmt::format("No setting of {} that was run holds for certain: {}", lowerFirst(fieldTitle(field)),
+                                  broken->row->setup)}};
+    append(none, broken->words);
+    none.push_back({"."});
+    return none;
+  }
+  const HeldRung& furthest = *std::prev(broken);
+  Sentence sentence = {
+      {fmt::format("{} is the furthest that holds, by {},", furthest.row->setup, lowerFirst(fieldTitle(field)))}};
+  append(sentence, furthest.words);
+  if (broken == rungs.end()) {
+    sentence.push_back({". Nothing further was run."});
+    return sentence;
+  }
+  const bool isOpen = leaningOf(broken->chance) != Leaning::No;
+  sentence.push_back({fmt::format("; {} {}", broken->row->setup, isOpen ? "may not hold," : "does not hold,")});
+  append(sentence, broken->words);
+  sentence.push_back({isOpen ? fmt::format(" (chance that it does {}).", chanceWords(broken->chance)) : "."});
+  return sentence;
+}
+
+// "CPU: a room of 56.2 °C (…), or 18.3 W (…) more."
+Sentence roomAndWatts(const ComparisonRow& row) {
+  Sentence sentence;
+  for (const auto& [figure, value] : row.metrics) {
+    if (figure.id() != FigureId::HottestRoom || !std::isfinite(value.value)) continue;
+    sentence.push_back(
+        {(sentence.empty() ? row.setup + ": " : "; ") + figure.device().shortName() + " could go to a room of "});
+    addFigure(sentence, row, figure);
+    const Figure watts(figure.device(), FigureId::HeadroomW);
+    if (figureIn(row, watts) == nullptr) continue;
+    sentence.push_back({", or carry "});
+    addFigure(sentence, row, watts);
+    sentence.push_back({" more"});
+  }
+  if (sentence.empty())
+    return {{fmt::format(
+        "Cannot tell how far {} can go: room, power and the limit of a part that works have to be known.", row.setup)}};
+  sentence.push_back({"."});
+  return sentence;
+}
+
+}  // namespace
+
+std::vector<Sentence> howFarSentences(const StudyReport& report, const LoadStanding& load) {
+  std::vector<Sentence> sentences;
+  for (const std::string& field : report.plan.underTest) {
+    for (const HeldLadder& ladder : laddersIn(report, load, field))
+      sentences.push_back(ladderSentence(ladder.all, field));
+  }
+  if (!sentences.empty()) return sentences;
+  for (const ComparisonRow& row : load.comparison.rows) sentences.push_back(roomAndWatts(row));
+  return sentences;
+}
+
+}  // namespace ash

@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/answer/question_answer.h"
+
+#include "report/answer/choice_answer.h"
+#include "report/answer/claim_answer.h"
+#include "report/answer/holds_answer.h"
+#include "report/answer/how_far_answer.h"
+
+namespace ash {
+
+std::vector<Sentence> questionSentences(const StudyReport& report, const LoadStanding& load) {
+  if (!report.plan.asks.isWhole()) return {};
+  switch (report.plan.asks.kind) {
+    case QuestionKind::Open:
+      break;
+    case QuestionKind::WhichIsBest:
+      return bestSentences(report, load);
+    case QuestionKind::HoldsInRoom:
+    case QuestionKind::HoldsAtPower:
+    case QuestionKind::HoldsAtNoise:
+      return holdsSentences(report, load);
+    case QuestionKind::HowFar:
+      return howFarSentences(report, load);
+    case QuestionKind::WhatItCosts:
+      return costSentences(report, load);
+    case QuestionKind::IsClaimTrue:
+      return claimSentences(report, load);
+  }
+  return {};
+}
+
+std::vector<Sentence> leadSentences(const StudyReport& report, const LoadStanding& load) {
+  std::vector<Sentence> sentences = questionSentences(report, load);
+  return sentences.empty() ? headlineSentences(report, load) : sentences;
+}
+
+}  // namespace ash

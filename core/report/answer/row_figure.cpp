@@ -1,0 +1,36 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/answer/row_figure.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "model/number_text.h"
+
+namespace ash {
+
+const MetricRow* figureIn(const ComparisonRow& row, const Figure& metric) {
+  const auto found = row.metrics.find(metric);
+  return found == row.metrics.end() || !std::isfinite(found->second.value) ? nullptr : &found->second;
+}
+
+std::string intervalWords(const MetricRow& figure, const Figure& metric) {
+  if (!std::isfinite(figure.ciLow) || !std::isfinite(figure.ciHigh)) return "";
+  const int digits = digitsOf(figure, metric);
+  return fmt::format(" ({} to {})", numberText(shownValue(metric, figure.ciLow), digits),
+                     withUnit(shownValue(metric, figure.ciHigh), digits, shownUnit(metric)));
+}
+
+std::string differenceIntervalWords(const MetricRow& figure, const Figure& metric) {
+  if (!std::isfinite(figure.differenceLow) || !std::isfinite(figure.differenceHigh)) return "";
+  const int digits = digitsOfDifference(figure, metric);
+  return fmt::format(" ({} to {})", signedText(shownValue(metric, figure.differenceLow), digits),
+                     withUnit(shownValue(metric, figure.differenceHigh), digits, metric.differenceUnit()));
+}
+
+void addFigure(Sentence& sentence, const ComparisonRow& row, const Figure& metric) {
+  sentence.push_back({valueText(row, metric), &row, metric});
+  sentence.push_back({intervalWords(row.metrics.at(metric), metric)});
+}
+
+}  // namespace ash

@@ -1,0 +1,22 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A figure of a row, as the sentences take it.
+#pragma once
+
+#include "analysis/comparison/chance.h"
+#include "report/answer/answer.h"
+
+namespace ash {
+
+/// Null where the row has none.
+const MetricRow* figureIn(const ComparisonRow& row, const Figure& metric);
+
+inline Believed believed(const MetricRow& row) { return {row.value, row.ciLow, row.ciHigh, row.ciDegrees}; }
+
+/// " (55.8 to 56.6 °C)" of a value, " (−10.5 to −9.9 K)" of a difference; empty where there is none.
+std::string intervalWords(const MetricRow& figure, const Figure& metric);
+std::string differenceIntervalWords(const MetricRow& figure, const Figure& metric);
+
+/// "56.2 °C (55.8 to 56.6 °C)", the number as a part that can be traced. The row has the figure.
+void addFigure(Sentence& sentence, const ComparisonRow& row, const Figure& metric);
+
+}  // namespace ash
