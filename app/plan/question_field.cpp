@@ -61,7 +61,6 @@ void QuestionField::takeKind() {
     if (plan.asks.kind != kind) plan.asks = {kind, {}};
   });
   emit problem({});
-  if (formOf(kind).hasTarget()) m_target->setFocus();
 }
 
 void QuestionField::takeTarget() {
