@@ -9,7 +9,8 @@
 
 #include "app/look/parts.h"
 #include "app/look/theme.h"
-#include "report/chart/svg_chart.h"
+#include "report/chart/stand_alone.h"
+#include "report/markup/comment_text.h"
 
 namespace ash {
 using look::text;
@@ -33,14 +34,7 @@ QString pageStyle() {
 
 // The SVG inherits the page's fonts there; here they are written into it.
 QByteArray standAlone(const QString& svg) {
-  QString all = svg;
-  all.replace(QStringLiteral("class='title'"), QStringLiteral("font-size='13' font-weight='600' fill='#24211E'"));
-  all.replace(QStringLiteral("class='label'"), QStringLiteral("font-weight='600'"));
-  all.replace(QStringLiteral("class='grid'"), QStringLiteral("stroke='#ECE8E1'"));
-  all.replace(QStringLiteral("class='axis'"), QStringLiteral("stroke='#BDB6AB'"));
-  const qsizetype end = all.indexOf(QLatin1Char('>'));
-  all.insert(end, QStringLiteral(" font-family='%1' font-size='12' fill='#5C554E'").arg(look::font(12).family()));
-  return all.toUtf8();
+  return QByteArray::fromStdString(standAloneSvg(svg.toStdString(), look::font(12).family().toStdString()));
 }
 
 }  // namespace
@@ -89,8 +83,8 @@ void PagePreview::show(const std::vector<PageBlock>& blocks, int chartWidth) {
     if (block.hasHeading()) html += QStringLiteral("<h2>%1</h2>").arg(text(block.title).toHtmlEscaped());
     html += withCharts(text(block.body.str()), chartWidth);
     if (!block.comment.empty())
-      html += QStringLiteral("<p class=\"comment\">%1<br><span class=\"soft\">%2</span></p>")
-                  .arg(text(block.comment).toHtmlEscaped(), tr("Comment by the tester"));
+      html += QStringLiteral("<div class=\"comment\">%1<p class=\"soft\">%2</p></div>")
+                  .arg(text(commentOf(block.comment).str()), tr("Comment by the tester"));
   }
   // A text document gives a table its width by attribute, and heads of the first column are read from the left.
   html.replace(QStringLiteral("<table "), QStringLiteral("<table width=\"100%\" "));

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The blocks put together: one file, no script, nothing to load.
+#include "report/markup/comment_text.h"
 #include "report/markup/markup.h"
 #include "report/page_blocks.h"
 
@@ -10,7 +11,7 @@ constexpr const char* kStyle = R"css(
 body{font:15px/1.5 Inter,system-ui,sans-serif;color:#24211E;background:#FBFAF8;max-width:48rem;margin:2rem auto;padding:0 1rem}
 h1{font-size:1.5rem;line-height:1.3;margin:0 0 .75rem}h2{font-size:1.05rem;margin:2rem 0 .5rem}
 .answer{border-left:3px solid #24211E;background:#F2F0EC;padding:.75rem 1rem;font-size:1.05rem;margin:.5rem 0}
-.comment{border-left:3px solid #BDB6AB;padding-left:1rem;font-style:italic}
+.comment{border-left:3px solid #BDB6AB;padding-left:1rem;font-style:italic;margin:1rem 0;overflow-wrap:anywhere}.comment p{margin:.4rem 0}
 .soft{color:#5C554E;font-weight:400}table{border-collapse:collapse;width:100%;font-variant-numeric:tabular-nums}
 th,td{text-align:right;padding:.3rem .5rem;border-bottom:1px solid #D9D4CC;vertical-align:top}
 th:first-child,td:first-child{text-align:left}th{font-weight:600}small{color:#5C554E}
@@ -42,9 +43,9 @@ std::string htmlPage(const StudyReport& report) {
     if (block.hasHeading()) body.add(Element("h2").text(block.title)).lineEnd();
     body.add(block.body);
     if (block.comment.empty()) continue;
-    Element comment("p");
-    comment.set("class", "comment").text(block.comment).add(Element("br").alone());
-    body.add(comment.add(Element("span").set("class", "soft").text("Comment by the tester"))).lineEnd();
+    Element comment("div");
+    comment.set("class", "comment").add(commentOf(block.comment));
+    body.add(comment.add(Element("p").set("class", "soft").text("Comment by the tester"))).lineEnd();
   }
   const std::string title = report.study.question.empty() ? report.study.name : report.study.question;
   Element head("head");

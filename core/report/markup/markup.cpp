@@ -25,7 +25,8 @@ std::string escaped(std::string_view text) {
         safe += "&#39;";
         break;
       default:
-        safe += c;
+        // No other control character may stand in HTML.
+        safe += static_cast<unsigned char>(c) < ' ' && c != '\n' && c != '\t' ? ' ' : c;
     }
   }
   return safe;

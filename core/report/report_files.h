@@ -1,0 +1,36 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The write-up in its formats, as files of bytes: the same report gives the same ones, on every run and everywhere.
+#pragma once
+
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "report/study/study_report.h"
+
+namespace ash {
+
+enum class ReportFormat { Html, CommonMark, Table, Document, Drawings };
+
+/// A row of the table of formats.
+struct ReportFormatInfo {
+  ReportFormat format;
+  std::string_view word;   ///< as `ashg report --format` takes it
+  std::string_view means;  ///< what it is for
+};
+std::span<const ReportFormatInfo> reportFormats();
+
+/// "html,md" as formats; the error names the word that is none.
+Result<std::vector<ReportFormat>> parseReportFormats(std::string_view list);
+
+struct ReportFile {
+  std::string name;  ///< "which-side-panel.html", "which-side-panel-1.svg"
+  std::string bytes;
+};
+
+/// `name` is that of the page without its ending. CommonMark brings its charts along, once.
+std::vector<ReportFile> reportFiles(const StudyReport& report, const std::string& name,
+                                    const std::vector<ReportFormat>& formats);
+
+}  // namespace ash
