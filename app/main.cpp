@@ -5,6 +5,7 @@
 #include <QFileInfo>
 #include <cstdio>
 
+#include "app/page/render.h"
 #include "app/shell/desktop.h"
 #include "app/shell/settings.h"
 #include "system/descriptors.h"
@@ -23,6 +24,7 @@ bool wantsDark(const QCommandLineParser& parser) {
 }  // namespace
 
 int main(int argc, char** argv) {
+  if (ash::asksToRender(argc, argv)) return ash::renderReport(argc, argv);
   const bool hasDisplay = qEnvironmentVariableIsSet("DISPLAY") || qEnvironmentVariableIsSet("WAYLAND_DISPLAY") ||
                           qEnvironmentVariableIsSet("QT_QPA_PLATFORM");
   bool asksOnly = false;

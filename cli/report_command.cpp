@@ -2,21 +2,69 @@
 // `ashg report`: the write-up of a study, in its formats.
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cstdio>
 #include <filesystem>
 #include <memory>
 
 #include "book/book.h"
 #include "cli/command.h"
+#include "package/package.h"
 #include "report/report_files.h"
+#include "system/short_process.h"
 #include "system/whole_file.h"
 
 namespace ash::cli {
 namespace {
 
 struct ReportArguments {
-  std::string study, book, folder, format = "html", reference;
+  std::string study, book, folder, format = "html", reference, paper = "a4";
 };
+
+Status writeOwn(const ReportArguments& options, const StudyReport& report, const std::string& name,
+                const std::vector<ReportFormat>& formats) {
+  for (const ReportFile& file : reportFiles(report, name, formats)) {
+    const std::string path = options.folder + "/" + file.name;
+    if (Status written = writeWholeFile(file.bytes, path); !written) return written.error();
+    std::puts(path.c_str());
+  }
+  return {};
+}
+
+// All runs of the study that have ended, beside the target and moved into its place.
+Status writeRuns(const ReportArguments& options, const StudyReport& report, const std::string& name) {
+  PackageWishes wishes;
+  wishes.title = options.study;
+  for (const auto& run : report.runs) wishes.runs.push_back(run->run.name);
+  // As old as what it holds, so that the same book gives the same bytes.
+  for (const RunSummary& run : report.summaries) wishes.created = std::max(wishes.created, run.info.started);
+  const std::string path = options.folder + "/" + name + ".zip", beside = options.folder + "/." + name + ".new.zip";
+  std::error_code error;
+  std::filesystem::remove(beside, error);
+  if (Status written = writePackage(options.book, wishes, beside); !written) return written.error();
+  std::filesystem::rename(beside, path, error);
+  if (error) return Error::io("write", path, error.value());
+  std::puts(path.c_str());
+  return {};
+}
+
+// What needs the toolkit is drawn by the window's program, which lies beside this one.
+int drawByWindow(const ReportArguments& options, const std::string& name, const std::string& formats) {
+  const std::string program = programBeside("ash-gauge");
+  if (program.empty())
+    return fail(Error::environment("ash-gauge is not beside ashg: it draws " + formats +
+                                   ". Install it, or ask for other formats."));
+  ShortProcess drawing{program,
+                       {"--render", "--book", options.book, "--study", options.study, "--reference", options.reference,
+                        "--to", options.folder, "--name", name, "--format", formats, "--paper", options.paper}};
+  constexpr double kMostS = 600;
+  drawing.mostS = kMostS;
+  const auto answer = answerOf(drawing, "");
+  if (!answer) return fail(answer.error());
+  std::fputs(answer->output.c_str(), stdout);
+  if (answer->isLate) return fail(Error::environment("ash-gauge took more than ten minutes to draw " + formats + "."));
+  return answer->status;
+}
 
 int carryOutReport(const ReportArguments& options) {
   const auto formats = parseReportFormats(options.format);
@@ -30,12 +78,16 @@ int carryOutReport(const ReportArguments& options) {
   if (error) return fail(Error::io("make the folder", options.folder, error.value()));
   const auto studies = book->studies();
   if (!studies) return fail(studies.error());
-  for (const ReportFile& file : reportFiles(*report, pageFileName(options.study, *studies), *formats)) {
-    const std::string path = options.folder + "/" + file.name;
-    if (Status written = writeWholeFile(file.bytes, path); !written) return fail(written.error());
-    std::puts(path.c_str());
+  const std::string name = pageFileName(options.study, *studies);
+  if (Status written = writeOwn(options, *report, name, *formats); !written) return fail(written.error());
+  std::string drawn;
+  for (const ReportFormat format : *formats) {
+    if (infoOf(format).needsToolkit) drawn += (drawn.empty() ? "" : ",") + std::string(infoOf(format).word);
+    if (format != ReportFormat::Package) continue;
+    if (Status written = writeRuns(options, *report, name); !written) return fail(written.error());
   }
-  return kDone;
+  std::fflush(stdout);
+  return drawn.empty() ? kDone : drawByWindow(options, name, drawn);
 }
 
 }  // namespace
@@ -49,6 +101,9 @@ void addReportCommand(CLI::App& app, Action& action) {
   std::string help = "With commas";
   for (const ReportFormatInfo& one : reportFormats()) help += fmt::format("; {}: {}", one.word, one.means);
   command->add_option("--format", options->format, help)->capture_default_str();
+  command->add_option("--paper", options->paper, "Of the PDF")
+      ->check(CLI::IsMember({"a4", "letter"}))
+      ->capture_default_str();
   command->add_option("--reference", options->reference,
                       "Run that the others are held against; the first when not given");
   command->callback([options, &action] { action = [options] { return carryOutReport(*options); }; });

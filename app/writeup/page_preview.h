@@ -4,7 +4,7 @@
 
 #include <QTextBrowser>
 
-#include "report/page_blocks.h"
+#include "app/page/page_document.h"
 
 namespace ash {
 
@@ -18,9 +18,7 @@ class PagePreview : public QTextBrowser {
   void goTo(const QString& block);
 
  private:
-  QString withCharts(const QString& html, int chartWidth);
-
-  int m_chartCount = 0;
+  PageDocument* m_page;
 };
 
 }  // namespace ash

@@ -16,6 +16,9 @@ inline constexpr char kPlainTitle[] = "Runs recorded with Ash Gauge";
 struct PackageWishes {
   std::vector<std::string> runs;
   std::string title, license;  ///< license: a name such as "CC-BY-4.0"; empty = that with which its runs came, if any
+  /// When it was made (ISO 8601), for one that is to have the same bytes whenever it is written: its entries are dated
+  /// so, too. Empty = now.
+  std::string created = {};
 };
 
 /// Writes into a folder that is made, or into a zip file where the name ends with .zip: whole, or not at all. Refused:

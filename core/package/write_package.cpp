@@ -204,7 +204,7 @@ Json saidOfAll(const std::vector<Json>& saidOfRuns) {
 Json describe(const PackageWishes& wishes, const PackageFolder& folder, const Json& others) {
   Json package = {{"profile", "data-package"},
                   {"name", "ash-gauge-runs"},
-                  {"created", isoTimeNow()},
+                  {"created", wishes.created.empty() ? isoTimeNow() : wishes.created},
                   {"resources", folder.resources()}};
   if (!wishes.title.empty()) package["title"] = wishes.title;
   if (!wishes.license.empty()) package["licenses"] = Json::array({{{"name", wishes.license}}});
@@ -256,7 +256,7 @@ Status writePackage(const std::string& bookPath, const PackageWishes& wishes, co
   const auto scratch = ScratchFolder::beside(to);
   if (!scratch) return scratch.error();
   if (Status written = writeFolder(bookPath, wishes, scratch->path()); !written) return written;
-  return zipFolder(scratch->path(), to);
+  return zipFolder(scratch->path(), to, wishes.created);
 }
 
 }  // namespace ash

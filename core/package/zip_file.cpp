@@ -5,9 +5,11 @@
 #include <zip.h>
 
 #include <algorithm>
+#include <cstdio>
 #include <filesystem>
 #include <fstream>
 #include <memory>
+#include <optional>
 #include <set>
 #include <vector>
 
@@ -77,7 +79,27 @@ Status unpack(zip_t* zip, zip_uint64_t index, const std::string& name, const fs:
 
 }  // namespace
 
-Status zipFolder(const std::string& folder, const std::string& file) {
+namespace {
+
+// The date and time of a zip entry (APPNOTE 6.3.10, 4.4.6), which knows no time zone.
+struct DosDate {
+  zip_uint16_t time = 0, day = 0;
+};
+
+std::optional<DosDate> dosDateOf(const std::string& iso) {
+  int year = 0, month = 0, day = 0, hour = 0, minute = 0, second = 0;
+  constexpr int kFields = 6, kFirstYear = 1980, kLastYear = 2107;
+  if (std::sscanf(iso.c_str(), "%4d-%2d-%2dT%2d:%2d:%2d", &year, &month, &day, &hour, &minute, &second) != kFields)
+    return std::nullopt;
+  if (year < kFirstYear || year > kLastYear || month < 1 || month > 12 || day < 1 || day > 31) return std::nullopt;
+  if (hour < 0 || hour > 23 || minute < 0 || minute > 59 || second < 0 || second > 60) return std::nullopt;
+  return DosDate{static_cast<zip_uint16_t>(hour << 11 | minute << 5 | second / 2),
+                 static_cast<zip_uint16_t>((year - kFirstYear) << 9 | month << 5 | day)};
+}
+
+}  // namespace
+
+Status zipFolder(const std::string& folder, const std::string& file, const std::string& dated) {
   const std::string part = file + ".part";
   std::error_code error;
   fs::remove(part, error);
@@ -89,10 +111,14 @@ Status zipFolder(const std::string& folder, const std::string& file) {
     if (entry.is_regular_file()) names.push_back(fs::relative(entry.path(), folder).generic_string());
   }
   std::sort(names.begin(), names.end());
+  const auto date = dosDateOf(dated);
   for (const std::string& name : names) {
     const std::string path = fmt::format("{}/{}", folder, name);
     zip_source_t* source = zip_source_file(zip.get(), path.c_str(), 0, -1);
-    if (source == nullptr || zip_file_add(zip.get(), name.c_str(), source, ZIP_FL_ENC_UTF_8) < 0) {
+    const zip_int64_t entry = source == nullptr ? -1 : zip_file_add(zip.get(), name.c_str(), source, ZIP_FL_ENC_UTF_8);
+    if (entry >= 0 && date) {
+      zip_file_set_dostime(zip.get(), static_cast<zip_uint64_t>(entry), date->time, date->day, 0);
+    } else if (entry < 0) {
       if (source != nullptr) zip_source_free(source);
       return Error::environment(fmt::format("Cannot make {}: {}.", file, zip_strerror(zip.get())));
     }

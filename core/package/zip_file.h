@@ -8,8 +8,9 @@
 
 namespace ash {
 
-/// Everything below a folder into a new zip file: whole or not at all.
-Status zipFolder(const std::string& folder, const std::string& file);
+/// Everything below a folder into a new zip file: whole or not at all. Entries are dated `dated` (ISO 8601, as it is
+/// written, in no time zone), or as their files where it is empty or no date.
+Status zipFolder(const std::string& folder, const std::string& file, const std::string& dated = {});
 
 /// True for a zip file, by its first bytes.
 bool isZip(const std::string& path);

@@ -22,7 +22,11 @@ constexpr std::array kFormats = {
     ReportFormatInfo{ReportFormat::CommonMark, "md", "CommonMark with its charts as SVG: for a site or a repository"},
     ReportFormatInfo{ReportFormat::Table, "csv", "all figures as a table: for a spreadsheet"},
     ReportFormatInfo{ReportFormat::Document, "json", "all figures with definitions and checks: for programs"},
-    ReportFormatInfo{ReportFormat::Drawings, "svg", "each chart by itself"}};
+    ReportFormatInfo{ReportFormat::Drawings, "svg", "each chart by itself, sharp at any size"},
+    ReportFormatInfo{ReportFormat::Pdf, "pdf", "the page on paper, with bookmarks: to print and to send", true},
+    ReportFormatInfo{ReportFormat::Picture, "png", "each chart as a picture: for a post or a video", true},
+    ReportFormatInfo{ReportFormat::Package, "package",
+                     "all runs as a data package in a zip file: for those who check"}};
 
 constexpr const char* kFamily = "Inter, system-ui, sans-serif";
 
@@ -55,6 +59,8 @@ Written commonMarkPage(const StudyReport& report, const std::string& name) {
 }  // namespace
 
 std::span<const ReportFormatInfo> reportFormats() { return kFormats; }
+
+const ReportFormatInfo& infoOf(ReportFormat format) { return kFormats.at(static_cast<size_t>(format)); }
 
 Result<std::vector<ReportFormat>> parseReportFormats(std::string_view list) {
   std::vector<ReportFormat> formats;

@@ -11,15 +11,18 @@
 
 namespace ash {
 
-enum class ReportFormat { Html, CommonMark, Table, Document, Drawings };
+enum class ReportFormat { Html, CommonMark, Table, Document, Drawings, Pdf, Picture, Package };
 
 /// A row of the table of formats.
 struct ReportFormatInfo {
   ReportFormat format;
-  std::string_view word;   ///< as `ashg report --format` takes it
-  std::string_view means;  ///< what it is for
+  std::string_view word;      ///< as `ashg report --format` takes it
+  std::string_view means;     ///< what it is for
+  bool needsToolkit = false;  ///< drawn by `ash-gauge --render`
 };
 std::span<const ReportFormatInfo> reportFormats();
+
+const ReportFormatInfo& infoOf(ReportFormat format);
 
 /// "html,md" as formats; the error names the word that is none.
 Result<std::vector<ReportFormat>> parseReportFormats(std::string_view list);
@@ -29,7 +32,8 @@ struct ReportFile {
   std::string bytes;
 };
 
-/// `name` is that of the page without its ending. CommonMark brings its charts along, once.
+/// `name` is that of the page without its ending. CommonMark brings its charts along, once. Formats that others write
+/// (with the toolkit, or as a package) are passed over.
 std::vector<ReportFile> reportFiles(const StudyReport& report, const std::string& name,
                                     const std::vector<ReportFormat>& formats);
 

@@ -125,7 +125,8 @@ TEST_CASE("aListOfFormatsIsReadAndWhatIsNoneIsNamed") {
   CHECK(*two == std::vector{ReportFormat::CommonMark, ReportFormat::Html});
   const auto none = parseReportFormats("html,docx");
   REQUIRE_FALSE(none);
-  CHECK(contains(none.error().message, "\"docx\" is no format of a report; there are html, md, csv, json, svg"));
+  CHECK(contains(none.error().message,
+                 "\"docx\" is no format of a report; there are html, md, csv, json, svg, pdf, png, package."));
 }
 
 TEST_CASE("namesStayWordsInCommonMark") {
