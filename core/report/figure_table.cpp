@@ -47,12 +47,12 @@ void traceTo(const StudyReport& report, const ComparisonRow& row, const Figure& 
 
 namespace {
 
-// "10.2 K cooler", "≈ 0.1 K, within the margin", "0.3 K, not shown": what it comes to, in words.
+// "10.2 K cooler", "≈ 0.1 K, not told apart", "0.3 K, not shown": what it comes to, in words.
 std::string differenceWords(const MetricRow& figure, const Figure& metric) {
   const std::string words = differenceText(figure, metric);
   const std::string size = withUnit(std::abs(shownValue(metric, figure.difference)), digitsOfDifference(figure, metric),
                                     metric.differenceUnit());
-  if (figure.verdict == Verdict::WithinMargin) return words + ", alike";
+  if (figure.verdict == Verdict::WithinMargin) return words + ", not told apart";
   if (figure.verdict == Verdict::TooFewRepeats) return size + ", not shown";
   const bool isJudged = figure.verdict == Verdict::Better || figure.verdict == Verdict::Worse;
   const bool saysItself = metric.kind().words.more != FigureWords().more;

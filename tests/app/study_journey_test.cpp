@@ -92,6 +92,22 @@ Json compareByCommand(const Desk& desk, const std::string& ids) {
   return Json::parse(tests::readFile(out));
 }
 
+/// A number as it is written, and the place of its last digit that is not a filling zero.
+struct Written {
+  double number = 0, place = 1;
+};
+
+Written writtenIn(const QString& words) {
+  static const QRegularExpression kNumber(QStringLiteral("[−-]?[0-9][0-9\u202F]*(?:\\.[0-9]+)?"));
+  QString number = kNumber.match(words).captured();
+  number.remove(QChar(0x202F)).replace(QChar(0x2212), QLatin1Char('-'));
+  const auto point = number.indexOf(QLatin1Char('.'));
+  Written written{number.toDouble(), 1};
+  if (point >= 0) written.place = std::pow(10.0, static_cast<double>(point + 1 - number.size()));
+  for (auto at = number.size() - 1; point < 0 && at > 0 && number[at] == QLatin1Char('0'); --at) written.place *= 10;
+  return written;
+}
+
 // Every figure on the page: its number unrounded, and as it is written, against the command's.
 int checkFigures(const QString& page, const Json& compared) {
   const QRegularExpression figure(
@@ -112,11 +128,17 @@ int checkFigures(const QString& page, const Json& compared) {
     CHECK(found.captured(4).toDouble() == Approx(same[found.captured(3).toStdString()].get<double>()).epsilon(1e-12));
     if (found.captured(3) == QStringLiteral("value")) {
       const double shown = shownValue(metric, same["value"].get<double>());
-      CHECK(found.captured(5).startsWith(text(numberText(shown, Figure(metric).digits()))));
       const double half = shownValue(metric, (same["ci_high"].get<double>() - same["ci_low"].get<double>()) / 2);
-      const QString written = found.captured(5).section(QStringLiteral("± "), 1).section(QChar(0x202F), 0, 0);
-      const auto decimals = written.contains(QLatin1Char('.')) ? written.section(QLatin1Char('.'), 1).size() : 0;
-      CHECK(std::abs(written.toDouble() - half) <= 0.501 * std::pow(10.0, -static_cast<double>(decimals)));
+      const Written value = writtenIn(found.captured(5).section(QStringLiteral("± "), 0, 0));
+      CHECK(std::abs(value.number - shown) <= 0.501 * value.place);
+      if (found.captured(5).contains(QStringLiteral("± "))) {
+        const Written margin = writtenIn(found.captured(5).section(QStringLiteral("± "), 1));
+        CHECK(std::abs(margin.number - half) <= 0.501 * margin.place);
+        // To the same place, the uncertainty to two digits at most (JCGM 100:2008, 7.2.6).
+        CHECK(margin.number < 100 * margin.place);
+      } else {
+        CHECK(half == 0);
+      }
     } else {
       const QString low =
           text(signedText(shownValue(metric, same["difference_low"].get<double>()), Figure(metric).digits()));
