@@ -102,6 +102,14 @@ Markup method(const StudyReport& report) {
                                       : fmt::format("Machine {} with kernel {}.", machine,
                                                     valueIn(info.machine, "kernel", std::string("unknown"))));
   }
+  for (const LoadStanding& load : report.loads) {
+    const ComparisonRow* reference = referenceRow(load.comparison);
+    for (const ComparisonRow& row : load.comparison.rows) {
+      if (row.way.empty() || reference == nullptr) continue;
+      items.add(fmt::format("{} carries {} out by {}.", reference->setup, load.load, row.referenceWay));
+      items.add(fmt::format("{} carries {} out by {}.", row.setup, load.load, row.way));
+    }
+  }
   for (const auto& run : report.runs) {
     if (run->figures.window)
       items.add(fmt::format("Figures come from the window “{}” of each run.", run->figures.window->reason));

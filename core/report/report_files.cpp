@@ -31,13 +31,13 @@ constexpr std::array kFormats = {
 constexpr const char* kFamily = "Inter, system-ui, sans-serif";
 
 // The page in CommonMark, and its charts in their order.
-struct Written {
+struct PageInMarks {
   std::string text;
   std::vector<std::string> charts;
 };
 
-Written commonMarkPage(const StudyReport& report, const std::string& name) {
-  Written page;
+PageInMarks commonMarkPage(const StudyReport& report, const std::string& name) {
+  PageInMarks page;
   const PictureOf picture = [&](const std::string& svg, const std::string&) {
     page.charts.push_back(svg);
     return fmt::format("{}-{}.svg", name, page.charts.size());
@@ -87,7 +87,7 @@ std::vector<ReportFile> reportFiles(const StudyReport& report, const std::string
   std::vector<ReportFile> files;
   if (has(ReportFormat::Html)) files.push_back({name + ".html", htmlPage(report)});
   if (has(ReportFormat::CommonMark) || has(ReportFormat::Drawings)) {
-    Written page = commonMarkPage(report, name);
+    PageInMarks page = commonMarkPage(report, name);
     if (has(ReportFormat::CommonMark)) files.push_back({name + ".md", std::move(page.text)});
     for (size_t i = 0; i < page.charts.size(); ++i)
       files.push_back({fmt::format("{}-{}.svg", name, i + 1), standAloneSvg(std::move(page.charts[i]), kFamily)});

@@ -10,7 +10,7 @@
 namespace ash {
 namespace {
 
-constexpr size_t kLongest = 64 * 1024;
+constexpr size_t kLongest = size_t{64} * 1024;
 constexpr int kDeepest = 16;
 
 struct FreeNode {
