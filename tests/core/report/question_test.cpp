@@ -12,6 +12,7 @@
 #include "report/answer/stated.h"
 #include "report/page_blocks.h"
 #include "tests/support/known_logs.h"
+#include "tests/support/made_report.h"
 
 using namespace ash;
 using namespace ash::tests;
@@ -49,26 +50,16 @@ AnalyzedRun runOf(const Made& made, int repeat) {
   return run;
 }
 
-StudyReport reportOf(const std::vector<Made>& all, StudyPlan plan) {
+StudyReport reportOf(const std::vector<Made>& all, const StudyPlan& plan) {
   Study study;
   study.name = "Made";
   study.loads = {{"All cores", Json::object()}};
-  std::vector<std::shared_ptr<const AnalyzedRun>> runs;
-  std::vector<RunSummary> summaries;
+  std::vector<AnalyzedRun> runs;
   for (const Made& made : all) {
     study.setups.push_back({made.setup, Json::object(), made.conditions, Json::object()});
-    for (int repeat = 0; repeat < made.repeats; ++repeat) {
-      runs.push_back(std::make_shared<const AnalyzedRun>(runOf(made, repeat)));
-      RunSummary summary;
-      summary.info.id = runs.back()->run.name;
-      summary.info.setup = made.setup;
-      summary.info.load = "All cores";
-      summary.info.outcome = Outcome::Completed;
-      summaries.push_back(summary);
-    }
+    for (int repeat = 0; repeat < made.repeats; ++repeat) runs.push_back(runOf(made, repeat));
   }
-  study.plan = planToJson(plan);
-  return *assembleStudy(study, summaries, runs);
+  return madeReport(study, plan, runs);
 }
 
 std::string answerTo(const std::vector<Made>& all, const StudyQuestion& question, StudyPlan plan = {}) {

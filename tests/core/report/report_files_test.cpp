@@ -14,6 +14,7 @@
 #include "report/markup/commonmark.h"
 #include "report/page_blocks.h"
 #include "tests/support/known_logs.h"
+#include "tests/support/made_report.h"
 
 using namespace ash;
 using namespace ash::tests;
@@ -46,23 +47,10 @@ StudyReport hostile() {
   StudyPlan plan;
   plan.writeUp.comments["method"] =
       "1. *mine* <b>raw</b> ![p](http://x/y.png) [l](javascript:z) [m](https://a.example/)";
-  study.plan = planToJson(plan);
   study.setups = {{"solid", Json::object(), Json::object(), Json::object()},
                   {kHostileSetup, Json::object(), Json::object(), Json::object()}};
   study.loads = {{"vector", Json::object()}};
-  std::vector<std::shared_ptr<const AnalyzedRun>> runs = {
-      std::make_shared<const AnalyzedRun>(runOf("r1", "solid", 50)),
-      std::make_shared<const AnalyzedRun>(runOf("r2", kHostileSetup, 44))};
-  std::vector<RunSummary> summaries;
-  for (const auto& run : runs) {
-    RunSummary summary;
-    summary.info.id = run->run.name;
-    summary.info.setup = run->run.facts.setup;
-    summary.info.load = "vector";
-    summary.info.outcome = Outcome::Completed;
-    summaries.push_back(summary);
-  }
-  return *assembleStudy(study, summaries, runs);
+  return madeReport(study, plan, {runOf("r1", "solid", 50), runOf("r2", kHostileSetup, 44)});
 }
 
 std::string fileOf(const std::vector<ReportFile>& files, const std::string& name) {

@@ -10,6 +10,7 @@
 #include "report/chart/svg_chart.h"
 #include "report/page_blocks.h"
 #include "tests/support/known_logs.h"
+#include "tests/support/made_report.h"
 #include "tests/support/words.h"
 
 using namespace ash;
@@ -37,23 +38,10 @@ AnalyzedRun runOf(const std::string& name, const std::string& setup, double rise
 StudyReport sidePanel(const StudyPlan& plan = {}) {
   Study study;
   study.name = "Which side panel?";
-  study.plan = planToJson(plan);
   study.setups = {{"solid", Json::object(), {{"panel", "solid"}}, Json::object()},
                   {"mesh <1>", Json::object(), Json::object(), Json::object()}};
   study.loads = {{"vector", Json::object()}};
-  std::vector<std::shared_ptr<const AnalyzedRun>> runs = {
-      std::make_shared<const AnalyzedRun>(runOf("r1", "solid", 50)),
-      std::make_shared<const AnalyzedRun>(runOf("r2", "mesh <1>", 44))};
-  std::vector<RunSummary> summaries;
-  for (const auto& run : runs) {
-    RunSummary summary;
-    summary.info.id = run->run.name;
-    summary.info.setup = run->run.facts.setup;
-    summary.info.load = "vector";
-    summary.info.outcome = Outcome::Completed;
-    summaries.push_back(summary);
-  }
-  return *assembleStudy(study, summaries, runs);
+  return madeReport(study, plan, {runOf("r1", "solid", 50), runOf("r2", "mesh <1>", 44)});
 }
 
 bool contains(const std::string& text, const std::string& part) { return text.find(part) != std::string::npos; }

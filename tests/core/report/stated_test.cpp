@@ -5,6 +5,7 @@
 #include <catch2/catch.hpp>
 
 #include "report/page_blocks.h"
+#include "tests/support/made_report.h"
 #include "tests/support/made_runs.h"
 
 using namespace ash;
@@ -40,23 +41,13 @@ StudyReport reportWith(const std::vector<StatedFigure>& stated, const std::strin
   StudyPlan plan;
   plan.stated = stated;
   plan.marginK = marginK;
-  study.plan = planToJson(plan);
-  std::vector<std::shared_ptr<const AnalyzedRun>> runs;
-  std::vector<RunSummary> summaries;
+  std::vector<AnalyzedRun> runs;
   for (const auto& [name, setup, overRoomK] : {std::tuple("r1", "Solid", 57.0), std::tuple("r2", "Solid", 57.2),
                                                std::tuple("r3", "Mesh", 47.0), std::tuple("r4", "Mesh", 47.2)}) {
-    AnalyzedRun run = madeRun(name, setup, overRoomK);
-    run.run.facts.load = "All cores";
-    runs.push_back(std::make_shared<const AnalyzedRun>(run));
-    RunSummary summary;
-    summary.info.id = name;
-    summary.info.setup = setup;
-    summary.info.load = "All cores";
-    summary.info.started = started;
-    summary.info.outcome = Outcome::Completed;
-    summaries.push_back(summary);
+    runs.push_back(madeRun(name, setup, overRoomK));
+    runs.back().run.facts.load = "All cores";
   }
-  return *assembleStudy(study, summaries, runs);
+  return madeReport(study, plan, runs, started);
 }
 
 std::string outcome(const std::string& line, std::optional<double> marginK = std::nullopt) {
