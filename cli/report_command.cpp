@@ -18,7 +18,7 @@ namespace ash::cli {
 namespace {
 
 struct ReportArguments {
-  std::string study, book, folder, format = "html", reference, paper = "a4";
+  std::string study, book, folder, format = "html", reference, paper = "a4", name;
 };
 
 Status writeOwn(const ReportArguments& options, const StudyReport& report, const std::string& name,
@@ -67,6 +67,8 @@ int drawByWindow(const ReportArguments& options, const std::string& name, const 
 }
 
 int carryOutReport(const ReportArguments& options) {
+  if (options.name.find('/') != std::string::npos || options.name.starts_with('.'))
+    return fail(Error::badInput("--name is that of a file without its ending, in the folder of --to."));
   const auto formats = parseReportFormats(options.format);
   if (!formats) return fail(formats.error());
   const auto book = Book::open(options.book, BookAccess::ReadOnly);
@@ -78,7 +80,7 @@ int carryOutReport(const ReportArguments& options) {
   if (error) return fail(Error::io("make the folder", options.folder, error.value()));
   const auto studies = book->studies();
   if (!studies) return fail(studies.error());
-  const std::string name = pageFileName(options.study, *studies);
+  const std::string name = options.name.empty() ? pageFileName(options.study, *studies) : options.name;
   if (Status written = writeOwn(options, *report, name, *formats); !written) return fail(written.error());
   std::string drawn;
   for (const ReportFormat format : *formats) {
@@ -101,6 +103,7 @@ void addReportCommand(CLI::App& app, Action& action) {
   std::string help = "With commas";
   for (const ReportFormatInfo& one : reportFormats()) help += fmt::format("; {}: {}", one.word, one.means);
   command->add_option("--format", options->format, help)->capture_default_str();
+  command->add_option("--name", options->name, "Of the files, without ending; by the study's name when not given");
   command->add_option("--paper", options->paper, "Of the PDF")
       ->check(CLI::IsMember({"a4", "letter"}))
       ->capture_default_str();

@@ -40,6 +40,7 @@ KeepWires::KeepWires(StudyDesk& desk, const QString& root, QObject* parent)
   connect(this, &KeepWires::openWanted, m_keeper, &BookKeeper::open);
   connect(this, &KeepWires::refreshWanted, m_keeper, &BookKeeper::refresh);
   connect(this, &KeepWires::pageWanted, m_keeper, &BookKeeper::writePage);
+  connect(this, &KeepWires::settleWanted, m_keeper, &BookKeeper::settle);
   connect(this, &KeepWires::readinessWanted, m_keeper, &BookKeeper::lookAtReadiness);
   connect(this, &KeepWires::confirmWanted, m_keeper, &BookKeeper::confirmParts);
   connect(this, &KeepWires::acceptWanted, m_keeper, &BookKeeper::acceptChoices);
@@ -70,6 +71,7 @@ KeepWires::KeepWires(StudyDesk& desk, const QString& root, QObject* parent)
   connect(m_keeper, &BookKeeper::refused, this, &KeepWires::refused);
   connect(m_keeper, &BookKeeper::notOpened, this, &KeepWires::notOpened);
   connect(m_keeper, &BookKeeper::pageWritten, this, &KeepWires::pageWritten);
+  connect(m_keeper, &BookKeeper::settled, this, &KeepWires::settled);
   connect(m_keeper, &BookKeeper::demoProgress, this, &KeepWires::demoProgress);
   connect(m_keeper, &BookKeeper::demoMade, this, &KeepWires::demoMade);
   begin(m_keeper);

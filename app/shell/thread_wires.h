@@ -75,6 +75,7 @@ class KeepWires : public WorkerThread {
   void openWanted(const QString& path);
   void refreshWanted();
   void pageWanted(const QString& path);
+  void settleWanted();
   void readinessWanted(const QString& study, const std::shared_ptr<const ash::MachineNow>& machine);
   void confirmWanted(const std::vector<ash::ActivePart>& parts);
   void acceptWanted(const QString& machine);
@@ -92,6 +93,7 @@ class KeepWires : public WorkerThread {
   void refused(const QString& why);
   void notOpened(const QString& why);
   void pageWritten(const QString& path);
+  void settled();
   void demoProgress(int done, int all);
   void demoMade(const QString& path);
   void setups(const QString& path, const std::shared_ptr<const std::vector<ash::AlsoShown>>& setups);

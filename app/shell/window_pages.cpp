@@ -13,6 +13,7 @@
 #include "app/start/start_page.h"
 #include "app/traces/traces_station.h"
 #include "app/watch/watch_station.h"
+#include "app/writeup/export_panel.h"
 #include "app/writeup/writeup_station.h"
 
 namespace ash {
@@ -110,7 +111,11 @@ StandingsStation* MainWindow::standings() {
 WriteUpStation* MainWindow::writeUp() {
   if (m_writeUp != nullptr) return m_writeUp;
   m_writeUp = placed(m_pages, WriteUp, new WriteUpStation(m_desk, m_pages->widget(WriteUp)));
-  connect(m_writeUp, &WriteUpStation::writeWanted, m_keep.get(), &KeepWires::pageWanted);
+  ExportPanel* out = m_writeUp->exportPanel();
+  out->setProgram(m_program);
+  connect(out, &ExportPanel::pageWanted, m_keep.get(), &KeepWires::pageWanted);
+  connect(out, &ExportPanel::settleWanted, m_keep.get(), &KeepWires::settleWanted);
+  connect(m_keep.get(), &KeepWires::settled, out, &ExportPanel::goOn);
   return m_writeUp;
 }
 

@@ -7,6 +7,7 @@
 #include "app/shell/thread_wires.h"
 #include "app/start/start_page.h"
 #include "app/watch/watch_station.h"
+#include "app/writeup/export_panel.h"
 #include "app/writeup/writeup_station.h"
 
 namespace ash {
@@ -50,7 +51,7 @@ void MainWindow::connectKeeper() {
   });
   connect(keep, &KeepWires::notOpened, this, &MainWindow::takeRefusedBook);
   connect(keep, &KeepWires::pageWritten, this, [this](const QString& path) {
-    writeUp()->showWritten(path);
+    writeUp()->exportPanel()->showWritten(path);
     say(tr("The page is written: %1").arg(path));
   });
   connect(keep, &KeepWires::demoProgress, this, [this](int done, int all) { start()->setDemoProgress(done, all); });

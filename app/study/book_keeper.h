@@ -46,6 +46,8 @@ class BookKeeper : public QObject {
                  const std::shared_ptr<const ash::ReadingChoice>& choice);
   /// Writes the page of the study that was worked out last.
   void writePage(const QString& path);
+  /// Tells when everything that was given before is in the book.
+  void settle() { emit settled(); }
   void lookAtReadiness(const QString& study, const std::shared_ptr<const ash::MachineNow>& machine);
   /// What a person has allowed, or typed, on this machine.
   void confirmParts(const std::vector<ash::ActivePart>& parts);
@@ -69,6 +71,7 @@ class BookKeeper : public QObject {
   void refused(const QString& why);
   void notOpened(const QString& why);
   void pageWritten(const QString& path);
+  void settled();
   void readiness(const std::shared_ptr<const ash::ReadinessList>& checks);
   /// Runs that were interrupted and have now been closed.
   void interrupted(const std::shared_ptr<const ash::InterruptedRuns>& runs);

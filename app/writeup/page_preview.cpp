@@ -2,6 +2,7 @@
 #include "app/writeup/page_preview.h"
 
 #include <QScrollBar>
+#include <QTextCursor>
 
 #include "app/look/theme.h"
 
@@ -20,6 +21,8 @@ void PagePreview::show(const std::vector<PageBlock>& blocks, int chartWidth) {
   const int scrolled = verticalScrollBar()->value();
   const auto px = [](double design) { return double(look::px(design)); };
   m_page->fill(blocks, {look::font(13), px, double(chartWidth)});
+  // Whoever fills a document leaves its cursor at the end, and the view follows the cursor.
+  setTextCursor(QTextCursor(m_page));
   verticalScrollBar()->setValue(scrolled);
 }
 

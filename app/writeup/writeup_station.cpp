@@ -10,10 +10,10 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
-#include "app/look/ask_file.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/study/study_desk.h"
+#include "app/writeup/export_panel.h"
 #include "app/writeup/page_preview.h"
 #include "report/answer/answer.h"
 
@@ -97,37 +97,8 @@ QWidget* WriteUpStation::buildLeft() {
   m_chips = new QWidget(left);
   column->addWidget(m_chips);
   column->addWidget(look::rule(left));
-  auto* pathRow = new QHBoxLayout;
-  m_path = new QLineEdit(left);
-  m_path->setObjectName(QStringLiteral("export-path"));
-  m_path->setAccessibleName(tr("File of the page"));
-  m_path->setFont(look::font(12));
-  auto* browse = new QPushButton(tr("…"), left);
-  browse->setAccessibleName(tr("Choose another file"));
-  browse->setToolTip(tr("Choose another file"));
-  pathRow->addWidget(m_path, 1);
-  pathRow->addWidget(browse);
-  column->addLayout(pathRow);
-  auto* row = new QHBoxLayout;
-  m_export = new QPushButton(tr("Export HTML, one file"), left);
-  m_export->setObjectName(QStringLiteral("export"));
-  m_export->setProperty("role", "main");
-  m_export->setMinimumHeight(px(32));
-  m_export->setToolTip(
-      tr("One file that opens without a network; the same as `ashg report` writes (Ctrl+E). A file of that name is "
-         "replaced."));
-  row->addWidget(m_export);
-  row->addWidget(look::softLabel(tr("caveats always go along"), left), 1);
-  column->addLayout(row);
-  connect(m_path, &QLineEdit::returnPressed, this, &WriteUpStation::exportPage);
-  connect(browse, &QPushButton::clicked, this, [this] {
-    look::askForFile(this, look::FileWish::Save, tr("Export the page"), m_path->text(), QStringLiteral(".html"),
-                     [this](const QString& path) { m_path->setText(path); });
-  });
-  m_written = look::softLabel({}, left);
-  m_written->setObjectName(QStringLiteral("written"));
-  m_written->setWordWrap(true);
-  column->addWidget(m_written);
+  m_out = new ExportPanel(left);
+  column->addWidget(m_out);
   connect(m_list, &QListWidget::currentRowChanged, this, [this] {
     blockChosen();
     if (block() != nullptr) m_preview->goTo(text(block()->id));
@@ -143,7 +114,7 @@ QWidget* WriteUpStation::buildLeft() {
   connect(m_comment, &QLineEdit::editingFinished, this, &WriteUpStation::takeComment);
   connect(m_up, &QPushButton::clicked, this, [this] { move(-1); });
   connect(m_down, &QPushButton::clicked, this, [this] { move(1); });
-  connect(m_export, &QPushButton::clicked, this, &WriteUpStation::exportPage);
+  connect(m_out, &ExportPanel::exportAsked, this, &WriteUpStation::exportPage);
   const auto add = [this](const QKeySequence& keys, auto action) {
     connect(new QShortcut(keys, this), &QShortcut::activated, this, action);
   };
@@ -169,7 +140,7 @@ void WriteUpStation::refresh() {
     now.plan = desk().plan();
     m_blocks = pageBlocks(now, m_width->chosen() == kPhone ? PageForm::Narrow : PageForm::Wide);
   }
-  m_export->setEnabled(hasPage);
+  m_out->setHasPage(hasPage);
   suggestPath();
   fillBlocks();
   fillChips();
@@ -298,21 +269,16 @@ void WriteUpStation::move(int by) {
 }
 
 void WriteUpStation::exportPage() {
-  if (!m_export->isEnabled() || m_path->text().trimmed().isEmpty()) return;
   takeComment();
-  emit writeWanted(m_path->text().trimmed());
+  m_out->exportNow();
 }
 
-// Beside the book, by the study's name, until the person says otherwise.
 void WriteUpStation::suggestPath() {
-  if (desk().study() == nullptr || m_pathFor == text(desk().study()->name) + desk().bookPath()) return;
-  m_pathFor = text(desk().study()->name) + desk().bookPath();
-  m_path->setText(QFileInfo(desk().bookPath()).absolutePath() + QStringLiteral("/") +
-                  text(pageFileName(desk().study()->name, desk().studies())) + QStringLiteral(".html"));
-  m_written->clear();
+  if (desk().study() == nullptr) return;
+  m_out->setSubject(text(desk().study()->name), desk().bookPath(),
+                    QFileInfo(desk().bookPath()).absolutePath() + QStringLiteral("/") +
+                        text(pageFileName(desk().study()->name, desk().studies())));
 }
-
-void WriteUpStation::showWritten(const QString& path) { m_written->setText(tr("Written: %1").arg(path)); }
 
 QString writeUpLine(const StudyDesk& desk) {
   if (!desk.report() || desk.report()->runs.empty()) return QObject::tr("no page yet");

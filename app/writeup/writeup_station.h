@@ -17,6 +17,7 @@ namespace look {
 class Segments;
 }
 
+class ExportPanel;
 class PagePreview;
 class StudyDesk;
 
@@ -28,12 +29,9 @@ class WriteUpStation : public StudyStation {
  public:
   WriteUpStation(StudyDesk& desk, QWidget* parent);
 
-  void showWritten(const QString& path);
-  /// Writes the page to the file that is named.
+  ExportPanel* exportPanel() { return m_out; }
+  /// Writes it to the file that is named, with what is being typed.
   void exportPage();
-
- signals:
-  void writeWanted(const QString& path);
 
  private:
   QWidget* buildLeft();
@@ -58,10 +56,7 @@ class WriteUpStation : public StudyStation {
   QLineEdit* m_comment;
   QString m_commentFor;  // the block whose comment is being typed
   QWidget* m_chips;
-  QLineEdit* m_path;
-  QString m_pathFor;  // study and book that the path was suggested for
-  QPushButton* m_export;
-  QLabel* m_written;
+  ExportPanel* m_out;
   look::Segments* m_width;
   PagePreview* m_preview;
 };

@@ -203,6 +203,12 @@ ItemList unfinishedItems(const StudyReport& report) {
   return items;
 }
 
+// "2026-09-24 10:00", by the clock of where it ran.
+std::string startedWords(const std::string& iso) {
+  constexpr size_t kDay = 10, kToTheMinute = 16;
+  return iso.size() < kToTheMinute ? iso : iso.substr(0, kDay) + " " + iso.substr(kDay + 1, kToTheMinute - kDay - 1);
+}
+
 Markup runList(const StudyReport& report) {
   Element head("tr");
   for (const char* title : {"Run", "Setup", "Load", "Repeat", "Started", "Window", "Outcome"})
@@ -213,7 +219,7 @@ Markup runList(const StudyReport& report) {
     const auto& window = report.runs[i]->figures.window;
     Element line("tr");
     for (const std::string& words :
-         {info.id, info.setup, info.load, std::to_string(info.repeat), info.started.substr(0, 16),
+         {info.id, info.setup, info.load, std::to_string(info.repeat), startedWords(info.started),
           window ? clockText(window->span.startS) + " to " + clockText(window->span.endS) : std::string("–"),
           std::string(outcomeText(info.outcome)) + (info.reason.empty() ? "" : ": " + info.reason)})
       line.add(Element("td").text(words));

@@ -18,14 +18,21 @@ namespace {
 
 // In the order of ReportFormat.
 constexpr std::array kFormats = {
-    ReportFormatInfo{ReportFormat::Html, "html", "one page, nothing beside it: for readers, print and phones"},
-    ReportFormatInfo{ReportFormat::CommonMark, "md", "CommonMark with its charts as SVG: for a site or a repository"},
-    ReportFormatInfo{ReportFormat::Table, "csv", "all figures as a table: for a spreadsheet"},
-    ReportFormatInfo{ReportFormat::Document, "json", "all figures with definitions and checks: for programs"},
-    ReportFormatInfo{ReportFormat::Drawings, "svg", "each chart by itself, sharp at any size"},
-    ReportFormatInfo{ReportFormat::Pdf, "pdf", "the page on paper, with bookmarks: to print and to send", true},
-    ReportFormatInfo{ReportFormat::Picture, "png", "each chart as a picture: for a post or a video", true},
-    ReportFormatInfo{ReportFormat::Package, "package",
+    ReportFormatInfo{ReportFormat::Html, "html", "Page, one file (HTML)", ".html",
+                     "one page, nothing beside it: for readers, print and phones"},
+    ReportFormatInfo{ReportFormat::CommonMark, "md", "Text with charts (CommonMark)", ".md",
+                     "CommonMark with its charts as SVG: for a site or a repository"},
+    ReportFormatInfo{ReportFormat::Table, "csv", "Table of figures (CSV)", ".csv",
+                     "all figures as a table: for a spreadsheet"},
+    ReportFormatInfo{ReportFormat::Document, "json", "Figures, definitions (JSON)", ".json",
+                     "all figures with definitions and checks: for programs"},
+    ReportFormatInfo{ReportFormat::Drawings, "svg", "Charts, any size (SVG)", "-1.svg",
+                     "each chart by itself, sharp at any size"},
+    ReportFormatInfo{ReportFormat::Pdf, "pdf", "Page on paper (PDF)", ".pdf",
+                     "the page on paper, with bookmarks: to print and to send", true},
+    ReportFormatInfo{ReportFormat::Picture, "png", "Charts, pictures (PNG)", "-1.png",
+                     "each chart as a picture: for a post or a video", true},
+    ReportFormatInfo{ReportFormat::Package, "package", "Runs, data package (zip)", ".zip",
                      "all runs as a data package in a zip file: for those who check"}};
 
 constexpr const char* kFamily = "Inter, system-ui, sans-serif";

@@ -17,6 +17,8 @@ enum class ReportFormat { Html, CommonMark, Table, Document, Drawings, Pdf, Pict
 struct ReportFormatInfo {
   ReportFormat format;
   std::string_view word;      ///< as `ashg report --format` takes it
+  std::string_view name;      ///< as a person chooses it
+  std::string_view ending;    ///< of its file, or of the first of them
   std::string_view means;     ///< what it is for
   bool needsToolkit = false;  ///< drawn by `ash-gauge --render`
 };

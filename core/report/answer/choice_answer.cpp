@@ -32,12 +32,6 @@ bool isAbout(const Interest& interest, const Figure& lead) {
   return std::find(interest.figures.begin(), interest.figures.end(), lead.id()) != interest.figures.end();
 }
 
-const ComparisonRow* rowOf(const Comparison& comparison, const std::string& setup) {
-  const auto found = std::find_if(comparison.rows.begin(), comparison.rows.end(),
-                                  [&](const ComparisonRow& row) { return row.setup == setup; });
-  return found == comparison.rows.end() ? nullptr : &*found;
-}
-
 // The figure of an interest that the row has: of the device that is asked about, else of the processor.
 std::optional<Figure> figureOf(const Interest& interest, const ComparisonRow& row, const Device& device) {
   for (const FigureId id : interest.figures) {
@@ -126,6 +120,7 @@ struct Field {
   std::vector<std::string> open, behind;
   const ComparisonRow* next = nullptr;  ///< the one that comes nearest
   double chance = 1;
+  bool isComparable = true;  ///< with every one that is open
   std::string wouldDecide;
 };
 
@@ -137,11 +132,13 @@ Field fieldBehind(const Comparison& against, const std::string& best, const Figu
     if (field.next == nullptr) field.next = row;
     (figure.verdict == Verdict::Worse ? field.behind : field.open).push_back(row->setup);
     if (figure.verdict == Verdict::Worse) continue;
+    if (field.wouldDecide.empty() && !figure.reason.empty()) field.wouldDecide = figure.reason;
+    field.isComparable &= figure.verdict != Verdict::NotComparable;
     const double above = chanceAbove({figure.difference, figure.differenceLow, figure.differenceHigh}, 0);
     const double chance = better == Better::Higher ? 1 - above : above;
     if (!(chance >= field.chance)) field.chance = chance;
-    if (field.wouldDecide.empty() && !figure.reason.empty()) field.wouldDecide = figure.reason;
   }
+  if (!field.isComparable) field.chance = kMissing;
   return field;
 }
 
@@ -149,7 +146,12 @@ Field fieldBehind(const Comparison& against, const std::string& best, const Figu
 Sentence firstSentence(const ComparisonRow& best, const Field& field, const Figure& metric) {
   const std::string title = lowerFirst(metric.title());
   Sentence sentence;
-  const Leaning leaning = field.open.empty() ? Leaning::Yes : leaningOf(field.chance);
+  // One that is ahead of all but for a margin is no more than probably the best.
+  Leaning leaning = leaningOf(field.chance);
+  if (field.open.empty())
+    leaning = Leaning::Yes;
+  else if (leaning == Leaning::Yes)
+    leaning = Leaning::Probably;
   if (leaning == Leaning::Yes)
     sentence.push_back({fmt::format("{} is best by {}", best.setup, title)});
   else if (leaning == Leaning::Probably)
@@ -160,9 +162,11 @@ Sentence firstSentence(const ComparisonRow& best, const Field& field, const Figu
   sentence.push_back({valueAndMargin(best, metric), &best, metric});
   if (field.next != nullptr) {
     const MetricRow& figure = *figureIn(*field.next, metric);
-    sentence.push_back({fmt::format("; {}, the next, {} ", field.next->setup, metric.kind().words.verb)});
-    sentence.push_back({differenceText(*field.next, metric), field.next, metric, true});
-    if (std::isfinite(figure.differenceLow)) sentence.push_back({differenceIntervalWords(figure, metric)});
+    const bool isCompared = figure.verdict != Verdict::NotComparable;
+    sentence.push_back({fmt::format("; {}, the next, {} ", field.next->setup,
+                                    isCompared ? metric.kind().words.verb : "cannot be compared with it")});
+    if (isCompared) sentence.push_back({differenceText(*field.next, metric), field.next, metric, true});
+    if (isCompared) sentence.push_back({differenceIntervalWords(figure, metric)});
   }
   if (leaning != Leaning::Yes) {
     sentence.push_back({fmt::format("; it is not shown to be ahead of {}", joinedNames(field.open))});

@@ -33,19 +33,30 @@ std::string said(const StatedFigure& one) {
   return fmt::format("{}, {}, {}", one.setup, statedText(one), statedBy(one));
 }
 
+bool isOutside(const StatedOutcome& outcome) {
+  return outcome.kind == StatedOutcome::Kind::Higher || outcome.kind == StatedOutcome::Kind::Lower;
+}
+
+// A single value cannot be met to the last digit: it is as good as told when an interval that is narrow meets it.
+bool isMetAsPoint(const StudyReport& report, const StatedFigure& one, const MetricRow& figure, double chance) {
+  constexpr double kNarrow = 0.05;
+  if (one.low != one.high || !(chance <= 0.5)) return false;
+  const Believed measured = measuredOf(one, figure);
+  const double slack = Figure(one.figure).isTemperature() ? report.plan.marginK.value_or(0) : 0;
+  return (measured.high - measured.low) / 2 <= std::max(slack, kNarrow * std::abs(one.low));
+}
+
 Sentence sentenceOf(const StudyReport& report, const StatedOutcome& outcome) {
   const StatedFigure& one = *outcome.stated;
   if (outcome.row == nullptr || outcome.kind == StatedOutcome::Kind::NotKnown)
     return {{fmt::format("Cannot tell ({}): the setup has no such figure yet. Run it.", said(one))}};
   const Figure metric(one.figure);
   const MetricRow& figure = *figureIn(*outcome.row, metric);
+  if (one.isDifference && figure.verdict == Verdict::NotComparable)
+    return {{fmt::format("Cannot tell ({}): {}", said(one), figure.reason)}};
   const double chance = chanceWithin(report, one, figure);
-  const bool isOutside = outcome.kind == StatedOutcome::Kind::Higher || outcome.kind == StatedOutcome::Kind::Lower;
-  // A single value cannot be met to the last digit: it is as good as told when the interval meets it.
-  const bool isPoint = one.low == one.high && !(chance > 0.5);
-  const Leaning leaning = isOutside                          ? Leaning::No
-                          : isPoint && std::isfinite(chance) ? Leaning::Probably
-                                                             : leaningOf(chance);
+  const bool isPoint = isMetAsPoint(report, one, figure, chance);
+  const Leaning leaning = isOutside(outcome) ? Leaning::No : isPoint ? Leaning::Probably : leaningOf(chance);
   Sentence sentence = {{fmt::format("{} ({}): measured ", wordsOf(leaning), said(one))}};
   if (one.isDifference) {
     sentence.push_back({differenceText(*outcome.row, metric), outcome.row, metric, true});
@@ -53,10 +64,13 @@ Sentence sentenceOf(const StudyReport& report, const StatedOutcome& outcome) {
   } else {
     addFigure(sentence, *outcome.row, metric);
   }
-  if (isOutside) sentence.push_back({", " + outcomeWords(outcome)});
-  if (std::isfinite(chance) && !isPoint)
+  const bool isValue = one.low == one.high;
+  if (isOutside(outcome))
+    sentence.push_back({", " + outcomeWords(outcome)});
+  else if (isValue)
+    sentence.push_back({"; its interval holds the value that was said"});
+  else if (std::isfinite(chance))
     sentence.push_back({fmt::format("; the chance that it is so is {}", chanceWords(chance))});
-  if (isPoint && !isOutside) sentence.push_back({"; its interval holds the value that was said"});
   sentence.push_back({"."});
   if (leaning != Leaning::Yes && leaning != Leaning::No) sentence.push_back({" More repeats would narrow it."});
   return sentence;

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "analysis/comparison/chance.h"
+#include "analysis/comparison/pooling.h"
 #include "model/number_text.h"
 #include "report/answer/row_figure.h"
 
@@ -84,6 +85,7 @@ void keepWeaker(std::optional<Holding>& weakest, Holding one) {
 Holding notKnown(const ComparisonRow& row, std::string why) { return {row.setup, kMissing, {{std::move(why)}}, ""}; }
 
 Holding inRoom(const StudyReport& report, const ComparisonRow& row, double roomC) {
+  if (std::string why = whyNotWhole(report, row); !why.empty()) return notKnown(row, std::move(why));
   std::optional<Holding> weakest;
   for (const Figure& metric : figuresOf(report, row, FigureId::HottestRoom)) {
     const MetricRow& figure = *figureIn(row, metric);
@@ -103,6 +105,7 @@ Holding inRoom(const StudyReport& report, const ComparisonRow& row, double roomC
 
 // Its headroom in watts, and what that makes in all.
 Holding atPower(const StudyReport& report, const ComparisonRow& row, double watts) {
+  if (std::string why = whyNotWhole(report, row); !why.empty()) return notKnown(row, std::move(why));
   const std::vector<Figure> all = figuresOf(report, row, FigureId::HeadroomW);
   if (all.empty())
     return notKnown(row, "the room, the power and the limit of a part that works have to be known for it");
@@ -124,6 +127,7 @@ Holding atPower(const StudyReport& report, const ComparisonRow& row, double watt
 }
 
 Holding atNoise(const StudyReport& report, const ComparisonRow& row, double dba) {
+  if (std::string why = whyNotWhole(report, row); !why.empty()) return notKnown(row, std::move(why));
   const Figure noise(FigureId::Noise);
   Sentence limit;
   const double below = chanceBelowLimit(report, row, limit);
@@ -152,11 +156,9 @@ std::vector<Holding> readOffAtNoise(const StudyReport& report, const LoadStandin
   const auto levelled = compareRuns(runs, options);
   std::vector<Holding> all;
   for (const ComparisonRow& row : load.comparison.rows) {
-    const auto same = [&](const ComparisonRow& other) { return other.setup == row.setup; };
-    const auto at = levelled ? std::find_if(levelled->rows.begin(), levelled->rows.end(), same)
-                             : decltype(levelled->rows.begin())();
+    const ComparisonRow* at = levelled ? rowOf(*levelled, row.setup) : nullptr;
     Sentence limit;
-    const double below = levelled && at != levelled->rows.end() ? chanceBelowLimit(report, *at, limit) : kMissing;
+    const double below = at == nullptr ? kMissing : chanceBelowLimit(report, *at, limit);
     if (std::isnan(below)) {
       all.push_back(notKnown(row, "it was not measured at settings as loud and as quiet as that"));
       all.back().wouldDecide = fmt::format("A rung on either side of {} would tell.", withUnit(dba, 1, "dBA"));
@@ -202,6 +204,14 @@ std::string whoHolds(const std::vector<Holding>& all) {
 }
 
 }  // namespace
+
+std::string whyNotWhole(const StudyReport& report, const ComparisonRow& row) {
+  const std::vector<const AnalyzedRun*> runs = runsOf(report, row);
+  if (runs.empty() || std::any_of(runs.begin(), runs.end(), [](const AnalyzedRun* run) { return didComplete(*run); }))
+    return "";
+  return fmt::format("its run did not complete ({}), and of one that was cut short this cannot be told",
+                     outcomeText(*runs.front()->run.facts.outcome));
+}
 
 double chanceBelowLimit(const StudyReport& report, const ComparisonRow& row, Sentence& words) {
   double chance = kMissing;

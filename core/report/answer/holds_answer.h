@@ -15,6 +15,9 @@ struct Holding {
   std::string wouldDecide = {};  ///< a sentence; empty where it is decided
 };
 
+/// Why none of a row's runs tells whether the setup holds: none was completed. Empty when one was.
+std::string whyNotWhole(const StudyReport& report, const ComparisonRow& row);
+
 /// The chance that the part which is least sure of it was below its limit in this row, and that in words (" with CPU
 /// headroom …"); none for a part that heat slowed. Missing where the limit of no part is known.
 double chanceBelowLimit(const StudyReport& report, const ComparisonRow& row, Sentence& words);

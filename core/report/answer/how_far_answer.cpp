@@ -51,7 +51,12 @@ std::vector<HeldLadder> laddersIn(const StudyReport& report, const LoadStanding&
     if (setting == setup->conditions.end() || !setting->is_number()) continue;
     HeldRung rung{&row, setting->get<double>(), leastHeadroomK(row), kMissing, {}};
     rung.chance = chanceBelowLimit(report, row, rung.words);
-    if (std::isnan(rung.chance)) continue;
+    if (std::string why = whyNotWhole(report, row); !why.empty()) {
+      rung.chance = kMissing;
+      rung.words = {{" " + why}};
+    } else if (std::isnan(rung.chance)) {
+      continue;
+    }
     Json others = setup->conditions;
     others.erase(field);
     auto own =
@@ -94,7 +99,8 @@ Sentence ladderSentence(std::vector<HeldRung> rungs, const std::string& field) {
   const bool isOpen = leaningOf(broken->chance) != Leaning::No;
   sentence.push_back({fmt::format("; {} {}", broken->row->setup, isOpen ? "may not hold," : "does not hold,")});
   append(sentence, broken->words);
-  sentence.push_back({isOpen ? fmt::format(" (chance that it does {}).", chanceWords(broken->chance)) : "."});
+  const bool isTold = isOpen && std::isfinite(broken->chance);
+  sentence.push_back({isTold ? fmt::format(" (chance that it does {}).", chanceWords(broken->chance)) : "."});
   return sentence;
 }
 

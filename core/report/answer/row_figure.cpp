@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "model/number_text.h"
@@ -12,6 +13,12 @@ namespace ash {
 const MetricRow* figureIn(const ComparisonRow& row, const Figure& metric) {
   const auto found = row.metrics.find(metric);
   return found == row.metrics.end() || !std::isfinite(found->second.value) ? nullptr : &found->second;
+}
+
+const ComparisonRow* rowOf(const Comparison& comparison, const std::string& setup) {
+  const auto found = std::find_if(comparison.rows.begin(), comparison.rows.end(),
+                                  [&](const ComparisonRow& row) { return row.setup == setup; });
+  return found == comparison.rows.end() ? nullptr : &*found;
 }
 
 std::string intervalWords(const MetricRow& figure, const Figure& metric) {

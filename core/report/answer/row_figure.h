@@ -10,6 +10,9 @@ namespace ash {
 /// Null where the row has none.
 const MetricRow* figureIn(const ComparisonRow& row, const Figure& metric);
 
+/// Null where the comparison has no such setup.
+const ComparisonRow* rowOf(const Comparison& comparison, const std::string& setup);
+
 inline Believed believed(const MetricRow& row) { return {row.value, row.ciLow, row.ciHigh, row.ciDegrees}; }
 
 /// " (55.8 to 56.6 °C)" of a value, " (−10.5 to −9.9 K)" of a difference; empty where there is none.

@@ -80,8 +80,11 @@ std::vector<Sentence> sideEffectSentences(const StudyReport& report, const LoadS
   const ComparisonRow* reference = referenceRow(load.comparison);
   const Figure lead = leadingMetric(report, load.comparison);
   std::vector<Sentence> sentences;
+  // Of many setups only what the best brings along.
+  const auto rows = ranked(load.comparison, lead);
+  const ComparisonRow* only = isCrowded(load) && !rows.empty() ? rows.front() : nullptr;
   for (const ComparisonRow& row : load.comparison.rows) {
-    if (&row == reference || reference == nullptr) continue;
+    if (&row == reference || reference == nullptr || (only != nullptr && &row != only)) continue;
     for (const MetricGroup& group : metricGroups(load.comparison)) {
       for (const Figure& metric : group.metrics) {
         const MetricRow* figure = figureIn(row, metric);

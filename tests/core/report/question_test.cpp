@@ -161,6 +161,38 @@ TEST_CASE("theBestIsNotNamedWhereNothingTellsIt") {
          "Cannot tell which is best: only one of the setups");
 }
 
+// A run that was cut short tells nothing of whether a setup holds, and no setup is ahead of one it cannot be compared
+// with.
+TEST_CASE("whatWasCutShortIsNotTakenForAnAnswer") {
+  StudyPlan plan;
+  plan.figure = "cpu.over_ambient_k";
+  plan.underTest = {"power_limit_w"};
+  const auto answer = [&](const StudyQuestion& question) {
+    plan.asks = question;
+    std::vector<AnalyzedRun> runs = {runOf({"45 W", 31, {{"power_limit_w", 45}}, kMissing, 45}, 0),
+                                     runOf({"88 W", 62, {{"power_limit_w", 88}}, kMissing, 88}, 0)};
+    for (AnalyzedRun& run : runs) run.run.facts.outcome = Outcome::Completed;
+    runs[1].run.facts.outcome = Outcome::MachineWentDown;
+    Study study;
+    study.loads = {{"All cores", Json::object()}};
+    study.setups = {{"45 W", Json::object(), {{"power_limit_w", 45}}, Json::object()},
+                    {"88 W", Json::object(), {{"power_limit_w", 88}}, Json::object()}};
+    const StudyReport report = madeReport(study, plan, runs);
+    return plainText(questionSentences(report, report.loads.at(0)));
+  };
+  const std::string room = answer({QuestionKind::HoldsInRoom, 25});
+  begins(room, "Yes for 45 W, cannot tell for 88 W");
+  contains(room, "88 W: its run did not complete (machine went down)");
+  const std::string far = answer({QuestionKind::HowFar, {}});
+  begins(far, "45 W is the furthest that holds");
+  contains(far, "88 W may not hold, its run did not complete (machine went down)");
+  CHECK(far.find("nan") == std::string::npos);
+  const std::string best = answer({QuestionKind::WhichIsBest, {}});
+  begins(best, "Cannot tell which is best by CPU over room");
+  contains(best, "88 W, the next, cannot be compared with it");
+  CHECK(best.find("chance") == std::string::npos);
+}
+
 TEST_CASE("aCostIsSaidWithWhatItBuysAndPerKelvin") {
   StudyPlan plan;
   plan.figure = "cpu.over_ambient_k";
@@ -208,6 +240,8 @@ TEST_CASE("aClaimIsTrueFalseOrOpen") {
   begins(no, "No (Box, ");
   contains(no, "5.0\u202FK higher");
   begins(claim("claimed by the maker: Noise 30 to 33 dBA"), "Cannot tell (Box, ");
+  // One value, and an interval that is narrow around it.
+  begins(claim("claimed by the maker: CPU over room 50.0 K"), "Probably (Box, ");
   begins(answerTo({{"Box"}}, {QuestionKind::IsClaimTrue, {}}), "Cannot tell: nothing is claimed");
 }
 

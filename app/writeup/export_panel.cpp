@@ -1,0 +1,189 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/writeup/export_panel.h"
+
+#include <QComboBox>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QStyle>
+#include <QVBoxLayout>
+
+#include "app/look/ask_file.h"
+#include "app/look/parts.h"
+#include "app/look/theme.h"
+
+namespace ash {
+using look::px;
+using look::text;
+
+namespace {
+
+// The path without the ending of any format.
+QString bareOf(QString path) {
+  for (const ReportFormatInfo& one : reportFormats()) {
+    const QString ending = text(std::string(one.ending));
+    if (path.endsWith(ending)) path.chop(ending.size());
+  }
+  return path;
+}
+
+}  // namespace
+
+ExportPanel::ExportPanel(QWidget* parent)
+    : QWidget(parent),
+      m_format(new QComboBox(this)),
+      m_path(new QLineEdit(this)),
+      m_export(new QPushButton(this)),
+      m_written(look::softLabel({}, this)),
+      m_process(new QProcess(this)) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(px(6));
+  m_format->setObjectName(QStringLiteral("export-format"));
+  m_format->setAccessibleName(tr("Format"));
+  m_format->setFont(look::font(12));
+  for (const ReportFormatInfo& one : reportFormats()) {
+    m_format->addItem(text(std::string(one.name)), static_cast<int>(one.format));
+    m_format->setItemData(m_format->count() - 1, text(std::string(one.means)), Qt::ToolTipRole);
+  }
+  m_path->setObjectName(QStringLiteral("export-path"));
+  m_path->setAccessibleName(tr("File of the write-up"));
+  m_path->setFont(look::font(12));
+  auto* browse = new QPushButton(tr("…"), this);
+  browse->setAccessibleName(tr("Choose another file"));
+  browse->setToolTip(tr("Choose another file"));
+  m_export->setObjectName(QStringLiteral("export"));
+  m_export->setProperty("role", "main");
+  m_export->setMinimumHeight(px(32));
+  m_written->setObjectName(QStringLiteral("written"));
+  m_written->setWordWrap(true);
+  auto* pathRow = new QHBoxLayout;
+  pathRow->addWidget(m_path, 1);
+  pathRow->addWidget(browse);
+  auto* row = new QHBoxLayout;
+  row->addWidget(m_export);
+  row->addWidget(m_format, 1);
+  column->addLayout(pathRow);
+  column->addLayout(row);
+  column->addWidget(m_written);
+  connect(m_path, &QLineEdit::returnPressed, this, &ExportPanel::exportAsked);
+  connect(m_export, &QPushButton::clicked, this, &ExportPanel::exportAsked);
+  connect(browse, &QPushButton::clicked, this, &ExportPanel::askForPath);
+  connect(m_format, &QComboBox::currentIndexChanged, this, &ExportPanel::formatChosen);
+  connect(m_process, &QProcess::finished, this, &ExportPanel::finished);
+  connect(m_process, &QProcess::errorOccurred, this, [this](QProcess::ProcessError error) {
+    if (error != QProcess::FailedToStart) return;
+    showState();
+    tell(tr("%1 cannot be started; is it installed beside this program?").arg(m_program), true);
+  });
+  formatChosen();
+}
+
+ExportPanel::~ExportPanel() {
+  m_process->disconnect(this);
+  if (m_process->state() != QProcess::NotRunning) m_process->kill();
+}
+
+ReportFormat ExportPanel::format() const { return static_cast<ReportFormat>(m_format->currentData().toInt()); }
+
+// Beside the book, by the study's name, until the person says otherwise.
+void ExportPanel::setSubject(const QString& study, const QString& book, const QString& proposed) {
+  m_study = study;
+  m_book = book;
+  if (m_proposedFor == study + book) return;
+  m_proposedFor = study + book;
+  m_path->setText(proposed + text(std::string(infoOf(format()).ending)));
+  tell({});
+}
+
+void ExportPanel::setHasPage(bool hasPage) {
+  m_hasPage = hasPage;
+  showState();
+}
+
+void ExportPanel::formatChosen() {
+  const ReportFormatInfo& info = infoOf(format());
+  m_format->setToolTip(text(std::string(info.means)));
+  if (!m_path->text().isEmpty()) m_path->setText(bareOf(m_path->text().trimmed()) + text(std::string(info.ending)));
+  showState();
+}
+
+void ExportPanel::askForPath() {
+  const QString ending = text(std::string(infoOf(format()).ending));
+  look::askForFile(this, look::FileWish::Save, tr("Export the write-up"), m_path->text(), ending,
+                   [this](const QString& path) { m_path->setText(path); });
+}
+
+void ExportPanel::exportNow() {
+  if (m_isWaiting || m_process->state() != QProcess::NotRunning) return stop();
+  if (!m_hasPage || m_path->text().trimmed().isEmpty()) return;
+  tell({});
+  if (format() == ReportFormat::Html) {
+    emit pageWanted(m_path->text().trimmed());
+    return;
+  }
+  m_isWaiting = true;
+  showState();
+  tell(tr("Writing …"));
+  emit settleWanted();
+}
+
+void ExportPanel::goOn() {
+  if (!std::exchange(m_isWaiting, false)) return;
+  m_isGivenUp = false;
+  const QFileInfo file(bareOf(m_path->text().trimmed()));
+  m_process->start(m_program, {QStringLiteral("report"), m_study, QStringLiteral("--book"), m_book,
+                               QStringLiteral("--to"), file.absolutePath(), QStringLiteral("--name"), file.fileName(),
+                               QStringLiteral("--format"), text(std::string(infoOf(format()).word))});
+  showState();
+}
+
+// What was written whole stays; nothing is left half written.
+void ExportPanel::stop() {
+  m_isGivenUp = true;
+  const bool wasWaiting = std::exchange(m_isWaiting, false);
+  if (m_process->state() != QProcess::NotRunning) m_process->kill();
+  showState();
+  if (wasWaiting) tell(tr("Given up; nothing is left half written."));
+}
+
+void ExportPanel::finished(int status, QProcess::ExitStatus how) {
+  showState();
+  const QString said = QString::fromUtf8(m_process->readAllStandardError()).trimmed();
+  const QString paths = QString::fromUtf8(m_process->readAllStandardOutput()).trimmed();
+  if (m_isGivenUp) return tell(tr("Given up; nothing is left half written."));
+  if (how == QProcess::NormalExit && status == 0) return showWritten(paths);
+  const QString sentence = said.section(QLatin1Char('\n'), -1);
+  tell(sentence.isEmpty() ? tr("It could not be written: %1 ended before its time.").arg(m_program)
+                          : sentence.section(QStringLiteral(": "), 1),
+       true);
+}
+
+void ExportPanel::showWritten(const QString& paths) {
+  const QStringList all = paths.split(QLatin1Char('\n'));
+  tell(all.size() == 1 ? tr("Written: %1").arg(all.first())
+                       : tr("Written: %1 and %2 more").arg(all.first()).arg(all.size() - 1));
+}
+
+void ExportPanel::showState() {
+  const bool isBusy = m_isWaiting || m_process->state() != QProcess::NotRunning;
+  m_export->setText(isBusy ? tr("Give up") : tr("Export"));
+  m_export->setEnabled(isBusy || m_hasPage);
+  m_export->setToolTip(isBusy ? tr("Gives up what is being written (Ctrl+E)")
+                              : tr("The same as `ashg report` writes (Ctrl+E). A file of that name is replaced."));
+  m_format->setEnabled(!isBusy);
+  m_path->setEnabled(!isBusy);
+}
+
+void ExportPanel::tell(const QString& words, bool isProblem) {
+  m_written->setProperty("problem", isProblem);
+  m_written->style()->unpolish(m_written);
+  m_written->style()->polish(m_written);
+  m_written->setText(words);
+}
+
+}  // namespace ash
+
+#include "moc_export_panel.cpp"

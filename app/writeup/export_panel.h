@@ -1,0 +1,64 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Where the write-up goes and in which format. The page is written by whoever holds the book; every other format by
+// `ashg report`, which can be given up.
+#pragma once
+
+#include <QProcess>
+#include <QWidget>
+
+#include "report/report_files.h"
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QPushButton;
+
+namespace ash {
+
+class ExportPanel : public QWidget {
+  Q_OBJECT
+ public:
+  explicit ExportPanel(QWidget* parent);
+  /// Does not wait for what is being written: it is given up.
+  ~ExportPanel() override;
+
+  /// The path of `ashg`.
+  void setProgram(const QString& program) { m_program = program; }
+  /// What is written up: the study, its book, and a path without ending that is proposed until the person says
+  /// otherwise.
+  void setSubject(const QString& study, const QString& book, const QString& proposed);
+  void setHasPage(bool hasPage);
+  /// Begins, or gives up what goes on.
+  void exportNow();
+  void showWritten(const QString& paths);
+
+ public slots:
+  /// Everything that was edited is in the book.
+  void goOn();
+
+ signals:
+  /// By a person: whoever has something that is being typed takes it first, and calls exportNow().
+  void exportAsked();
+  void pageWanted(const QString& path);
+  /// Asks that what was edited is written into the book first.
+  void settleWanted();
+
+ private:
+  ReportFormat format() const;
+  void formatChosen();
+  void askForPath();
+  void stop();
+  void finished(int status, QProcess::ExitStatus how);
+  void showState();
+  void tell(const QString& words, bool isProblem = false);
+
+  QString m_program, m_study, m_book, m_proposedFor;
+  QComboBox* m_format;
+  QLineEdit* m_path;
+  QPushButton* m_export;
+  QLabel* m_written;
+  QProcess* m_process;
+  bool m_hasPage = false, m_isWaiting = false, m_isGivenUp = false;
+};
+
+}  // namespace ash
