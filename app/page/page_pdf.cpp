@@ -20,15 +20,6 @@ constexpr int kLayoutDpi = 96, kPrintDpi = 1200;
 constexpr double kPointsPerPx = 72.0 / kLayoutDpi, kFootPx = 34;
 const QColor kSoft(0x5C, 0x55, 0x4E);
 
-QFont pageFont(int px) {
-  const QString inter = QStringLiteral("Inter");
-  QFont font(QFontDatabase::families().contains(inter) ? inter : QStringLiteral("sans-serif"));
-  font.setPixelSize(px);
-  // Forms that depend on their neighbours are glyphs without a character: what is copied would lack them.
-  font.setStyleStrategy(QFont::PreferNoShaping);
-  return font;
-}
-
 QString titleOf(const StudyReport& report) {
   return QString::fromStdString(report.study.question.empty() ? report.study.name : report.study.question);
 }
@@ -83,6 +74,15 @@ std::vector<PdfBookmark> bookmarksOf(const QTextDocument& document, double topMa
 }
 
 }  // namespace
+
+QFont pageFont(int px) {
+  const QString inter = QStringLiteral("Inter");
+  QFont font(QFontDatabase::families().contains(inter) ? inter : QStringLiteral("sans-serif"));
+  font.setPixelSize(px);
+  // Forms that depend on their neighbours are glyphs without a character: what is copied would lack them.
+  font.setStyleStrategy(QFont::PreferNoShaping);
+  return font;
+}
 
 Result<QByteArray> pagePdf(const StudyReport& report, Paper paper) {
   QByteArray bytes;

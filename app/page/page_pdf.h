@@ -3,12 +3,16 @@
 #pragma once
 
 #include <QByteArray>
+#include <QFont>
 #include <QString>
 
 #include "model/result.h"
 #include "report/study/study_report.h"
 
 namespace ash {
+
+/// The font of pages and pictures that are drawn without the window, whatever the desktop has chosen.
+QFont pageFont(int px);
 
 enum class Paper { A4, Letter };
 

@@ -59,7 +59,8 @@ Result<std::vector<ReportFile>> filesOf(const StudyReport& report, const Wish& w
     files.push_back({wish.name + ".pdf", pdf->toStdString()});
   }
   if (!wish.has(ReportFormat::Picture)) return files;
-  for (const ReportFile& drawing : reportFiles(report, wish.name, {ReportFormat::Drawings})) {
+  for (const ReportFile& drawing :
+       reportFiles(report, wish.name, {ReportFormat::Drawings}, pageFont(12).family().toStdString())) {
     auto png = pngOf(drawing.bytes);
     if (!png) return png.error();
     files.push_back(

@@ -3,12 +3,15 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 
 #include "analysis/catalogue/metrics.h"
 #include "model/condition_field.h"
+#include "model/number_text.h"
 #include "model/role.h"
 #include "report/answer/answer.h"
+#include "report/chart/svg_bars.h"
 #include "report/chart/svg_chart.h"
 #include "report/chart/svg_columns.h"
 
@@ -29,6 +32,34 @@ ChartLine warmUpLine(const StudyReport& report, const AnalyzedRun& run, bool ove
     line.series.t[i] -= run.figures.load->startS;
   }
   return line;
+}
+
+// "Mesh 47.0 K ± 0.3 K, Solid at least 72.7 K, at its limit."
+std::string spokenOf(const std::vector<ChartColumn>& columns) {
+  std::string words;
+  for (const ChartColumn& column : columns) {
+    words += (words.empty() ? "" : "; ") + column.label + " " + column.figure;
+    if (!column.under.empty()) words += (column.isAtLimit ? ", " : " ") + column.under;
+  }
+  return words + ".";
+}
+
+// How high the lines of each setup go.
+std::string highestOf(const StudyReport& report, const ChartSpec& chart) {
+  std::map<int, double> highest;
+  for (const ChartLine& line : chart.lines) {
+    for (const double value : line.series.v) {
+      if (std::isfinite(value))
+        highest.emplace(line.setupIndex, value).first->second = std::max(highest[line.setupIndex], value);
+    }
+  }
+  std::string words;
+  for (const auto& [setup, value] : highest) {
+    if (setup < 0) continue;
+    words += (words.empty() ? "" : "; ") + report.study.setups[static_cast<size_t>(setup)].name + " up to " +
+             withUnit(value, 1, chart.unit);
+  }
+  return words + ".";
 }
 
 }  // namespace
@@ -89,7 +120,10 @@ Markup resultChart(const StudyReport& report, const LoadStanding& load) {
     columns.push_back(std::move(column));
   }
   if (columns.empty()) return {};
-  return svgColumns(metric.title() + ", " + load.load, shownUnit(metric), columns);
+  const std::string title = metric.title() + ", " + load.load;
+  const ChartWords words{title, shownUnit(metric), title + ": " + spokenOf(columns)};
+  constexpr size_t kMostColumns = 6;
+  return columns.size() > kMostColumns ? svgBars(words, columns) : svgColumns(words, columns);
 }
 
 Markup warmUpChart(const StudyReport& report, const LoadStanding& load) {
@@ -113,6 +147,7 @@ Markup warmUpChart(const StudyReport& report, const LoadStanding& load) {
   // One task done in two ways warms two parts.
   const std::string what = watched.size() == 1 ? Role(*watched.begin()).title() : "Temperature of the part that works";
   spec.title = what + (overRoom ? ", over room" : "") + ", " + load.load;
+  spec.spoken = spec.title + ", over the minutes from load start: " + highestOf(report, spec);
   return svgLineChart(spec);
 }
 

@@ -35,8 +35,6 @@ constexpr std::array kFormats = {
     ReportFormatInfo{ReportFormat::Package, "package", "Runs, data package (zip)", ".zip",
                      "all runs as a data package in a zip file: for those who check"}};
 
-constexpr const char* kFamily = "Inter, system-ui, sans-serif";
-
 // The page in CommonMark, and its charts in their order.
 struct PageInMarks {
   std::string text;
@@ -87,7 +85,7 @@ Result<std::vector<ReportFormat>> parseReportFormats(std::string_view list) {
 }
 
 std::vector<ReportFile> reportFiles(const StudyReport& report, const std::string& name,
-                                    const std::vector<ReportFormat>& formats) {
+                                    const std::vector<ReportFormat>& formats, const std::string& family) {
   const auto has = [&](ReportFormat format) {
     return std::find(formats.begin(), formats.end(), format) != formats.end();
   };
@@ -97,7 +95,7 @@ std::vector<ReportFile> reportFiles(const StudyReport& report, const std::string
     PageInMarks page = commonMarkPage(report, name);
     if (has(ReportFormat::CommonMark)) files.push_back({name + ".md", std::move(page.text)});
     for (size_t i = 0; i < page.charts.size(); ++i)
-      files.push_back({fmt::format("{}-{}.svg", name, i + 1), standAloneSvg(std::move(page.charts[i]), kFamily)});
+      files.push_back({fmt::format("{}-{}.svg", name, i + 1), standAloneSvg(std::move(page.charts[i]), family)});
   }
   if (has(ReportFormat::Table)) files.push_back({name + ".csv", figuresCsv(report)});
   if (has(ReportFormat::Document)) files.push_back({name + ".json", figuresDocument(report).dump(1) + "\n"});

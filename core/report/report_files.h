@@ -36,7 +36,10 @@ struct ReportFile {
 
 /// `name` is that of the page without its ending. CommonMark brings its charts along, once. Formats that others write
 /// (with the toolkit, or as a package) are passed over.
+/// Charts that are files of their own name the fonts of `family`, in the order of wish.
+inline constexpr char kChartFamilies[] = "Inter, system-ui, sans-serif";
 std::vector<ReportFile> reportFiles(const StudyReport& report, const std::string& name,
-                                    const std::vector<ReportFormat>& formats);
+                                    const std::vector<ReportFormat>& formats,
+                                    const std::string& family = kChartFamilies);
 
 }  // namespace ash

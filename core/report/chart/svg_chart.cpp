@@ -11,11 +11,13 @@
 #include "model/label_places.h"
 #include "model/number_text.h"
 #include "model/text.h"
+#include "report/chart/label_text.h"
 
 namespace ash {
 namespace {
 
-constexpr double kWidth = 720, kHeight = 340, kLeft = 52, kRight = 130, kTop = 34, kBottom = 40;
+constexpr double kWidth = 720, kHeight = 340, kLeft = 52, kRight = 150, kTop = 34, kBottom = 40;
+constexpr double kLabelPx = 12;
 constexpr double kLabelsApart = 15;
 
 struct Frame {
@@ -57,9 +59,11 @@ Element lineAcross(const std::string& ofClass, double y) {
 
 Markup axes(const ChartSpec& chart, const Frame& frame) {
   Markup svg;
-  for (const double tick : niceTicks(frame.y0, frame.y1, 5)) {
+  const std::vector<double> ticks = niceTicks(frame.y0, frame.y1, 5);
+  for (const double tick : ticks) {
     svg.add(lineAcross("grid", frame.y(tick)));
-    svg.add(svgText(kLeft - 6, frame.y(tick) + 4).set("text-anchor", "end").text(numberText(tick, 0))).lineEnd();
+    Element number = svgText(kLeft - 6, frame.y(tick) + 4);
+    svg.add(number.set("text-anchor", "end").text(numberText(tick, digitsOfTicks(ticks)))).lineEnd();
   }
   for (const double tick : niceTicks(frame.x0 / 60, frame.x1 / 60, 6)) {
     Element minutes = svgText(frame.x(tick * 60), kHeight - kBottom + 18);
@@ -88,7 +92,8 @@ Markup labels(const ChartSpec& chart, const Frame& frame) {
   Markup svg;
   for (size_t i = 0; i < all.size(); ++i) {
     Element words = svgText(kWidth - kRight + 8, places[i] + 4);
-    words.set("fill", paperColour(all[i].line->setupIndex)).set("class", "label").text(all[i].line->label);
+    words.set("fill", paperColour(all[i].line->setupIndex)).set("class", "label");
+    words.text(brokenLabel(all[i].line->label, kLabelPx, kRight - 12, 1).front());
     svg.add(words).lineEnd();
   }
   return svg;
@@ -118,9 +123,18 @@ std::vector<double> niceTicks(double low, double high, int count) {
   return ticks;
 }
 
-Element svgPicture(double width, double height, const std::string& title) {
+int digitsOfTicks(const std::vector<double>& ticks) {
+  if (ticks.size() < 2) return 1;
+  constexpr int kMost = 6;
+  const double step = ticks[1] - ticks[0];
+  int digits = 0;
+  while (digits < kMost && step < 0.999 * std::pow(10, -digits)) ++digits;
+  return digits;
+}
+
+Element svgPicture(double width, double height, const std::string& spoken) {
   Element svg = Element::svg("svg");
-  svg.set("viewBox", fmt::format("0 0 {:.0f} {:.0f}", width, height)).set("role", "img").set("aria-label", title);
+  svg.set("viewBox", fmt::format("0 0 {:.0f} {:.0f}", width, height)).set("role", "img").set("aria-label", spoken);
   return std::move(svg.set("xmlns", "http://www.w3.org/2000/svg").lineEnd());
 }
 
@@ -133,7 +147,7 @@ Element svgTitle(double x, const std::string& title) {
 Markup svgLineChart(const ChartSpec& chart) {
   constexpr std::array kDashes = {"", "6 3", "2 3", "8 3 2 3", "4 2", "10 4", "1 2", "6 2 1 2"};
   const Frame frame = frameOf(chart);
-  Element svg = svgPicture(kWidth, kHeight, chart.title);
+  Element svg = svgPicture(kWidth, kHeight, chart.spoken.empty() ? chart.title : chart.spoken);
   for (const TimeSpan& window : chart.windows) {
     Element shade = Element::svg("rect");
     shade.at("x", frame.x(window.startS)).at("y", kTop);

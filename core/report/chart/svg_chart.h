@@ -18,6 +18,7 @@ struct ChartLine {
 
 struct ChartSpec {
   std::string title;
+  std::string spoken;  ///< what is to be seen, to who cannot see it
   std::string unit;
   std::string xTitle;
   std::vector<ChartLine> lines;
@@ -34,8 +35,11 @@ Markup svgLineChart(const ChartSpec& chart);
 /// Round numbers from `low` to `high`, about `count` of them.
 std::vector<double> niceTicks(double low, double high, int count);
 
-/// An <svg> of that size that says its title to who cannot see it.
-Element svgPicture(double width, double height, const std::string& title);
+/// Decimals that keep neighbouring ticks apart.
+int digitsOfTicks(const std::vector<double>& ticks);
+
+/// An <svg> of that size that says these words to who cannot see it.
+Element svgPicture(double width, double height, const std::string& spoken);
 /// A text that begins at a place.
 Element svgText(double x, double y);
 /// The heading of a picture, from `x` on.

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "model/number_text.h"
+#include "report/chart/label_text.h"
 #include "report/chart/svg_chart.h"
 
 namespace ash {
@@ -59,38 +60,48 @@ Markup marks(const ChartColumn& column, double x, const Scale& scale) {
   return svg;
 }
 
-Markup gridLine(double width, double tick, const Scale& scale) {
+Markup gridLine(double width, double tick, const Scale& scale, int digits) {
   const double y = scale.y(tick);
   Markup svg;
   svg.add(Element::svg("line").at("x1", kLeftEdge).at("x2", width - 20).at("y1", y).at("y2", y).set("class", "grid"));
-  svg.add(svgText(kLeftEdge - 6, y + 4).set("text-anchor", "end").text(numberText(tick, scale.top < 3 ? 1 : 0)));
+  svg.add(svgText(kLeftEdge - 6, y + 4).set("text-anchor", "end").text(numberText(tick, digits)));
   return svg.lineEnd();
+}
+
+constexpr double kFont = 12, kLineHeight = 15;
+constexpr size_t kNameLines = 2;
+
+std::vector<std::string> nameOf(const ChartColumn& column) {
+  return brokenLabel(column.label, kFont, kPitch - 12, kNameLines);
 }
 
 Markup captions(const ChartColumn& column, double x) {
   Markup svg;
   svg.add(svgText(x - 4, kFoot + 20).set("class", "title").text(column.figure)).lineEnd();
-  svg.add(svgText(x - 4, kFoot + 38)
-              .set("class", "label")
-              .set("fill", paperColour(column.setupIndex))
-              .text(column.label))
-      .lineEnd();
-  Element under = svgText(x - 4, kFoot + 55);
+  double y = kFoot + 38;
+  for (const std::string& line : nameOf(column)) {
+    svg.add(svgText(x - 4, y).set("class", "label").set("fill", paperColour(column.setupIndex)).text(line)).lineEnd();
+    y += kLineHeight;
+  }
+  Element under = svgText(x - 4, y + 2);
   if (column.isAtLimit) under.set("fill", kEmber);
   return svg.add(under.text(column.under)).lineEnd();
 }
 
 }  // namespace
 
-Markup svgColumns(const std::string& title, const std::string& unit, const std::vector<ChartColumn>& columns) {
+Markup svgColumns(const ChartWords& words, const std::vector<ChartColumn>& columns) {
   Scale scale{1e-9};
   for (const ChartColumn& column : columns) scale.top = std::max({scale.top, column.value, column.limit.value_or(0)});
   scale.top *= 1.04;
   const double width = std::max(360.0, kLeftEdge + kPitch * static_cast<double>(columns.size()) + 20);
-  Element svg = svgPicture(width, kPictureHeight, title);
-  svg.add(svgTitle(kLeftEdge, title)).lineEnd();
-  for (const double tick : niceTicks(0, scale.top, 4)) svg.add(gridLine(width, tick, scale));
-  svg.add(svgText(kLeftEdge - 6, kTopEdge - 12).set("text-anchor", "end").text(unit)).lineEnd();
+  const bool hasLongName =
+      std::any_of(columns.begin(), columns.end(), [](const ChartColumn& column) { return nameOf(column).size() > 1; });
+  Element svg = svgPicture(width, kPictureHeight + (hasLongName ? kLineHeight : 0), words.spoken);
+  svg.add(svgTitle(kLeftEdge, words.title)).lineEnd();
+  const std::vector<double> ticks = niceTicks(0, scale.top, 4);
+  for (const double tick : ticks) svg.add(gridLine(width, tick, scale, digitsOfTicks(ticks)));
+  svg.add(svgText(kLeftEdge - 6, kTopEdge - 12).set("text-anchor", "end").text(words.unit)).lineEnd();
   double x = kLeftEdge + 16;
   for (const ChartColumn& column : columns) {
     svg.add(bar(column, x, scale)).add(marks(column, x, scale)).add(captions(column, x));

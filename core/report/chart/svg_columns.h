@@ -21,7 +21,12 @@ struct ChartColumn {
   bool isAtLimit = false;
 };
 
-/// The whole <svg> element. All values share one scale from zero.
-Markup svgColumns(const std::string& title, const std::string& unit, const std::vector<ChartColumn>& columns);
+struct ChartWords {
+  std::string title, unit;
+  std::string spoken;  ///< what is to be seen, to who cannot see it
+};
+
+/// The whole <svg> element. All values share one scale from zero. Long names are broken into two lines.
+Markup svgColumns(const ChartWords& words, const std::vector<ChartColumn>& columns);
 
 }  // namespace ash

@@ -252,6 +252,15 @@ TEST_CASE("aDifferenceIsAMarkAndWordsWithItsIntervalBehind") {
   CHECK(contains(body, "title=\"95 % interval (" + interval + ")"));
 }
 
+// Who cannot see a chart is told its figures.
+TEST_CASE("aChartSaysItsFiguresToWhoCannotSeeIt") {
+  const StudyReport report = sidePanel();
+  const auto blocks = pageBlocks(report);
+  CHECK(contains(blocks[1].body.str(), "aria-label='CPU over room, vector: mesh &lt;1&gt; 56.0\u202FK"));
+  CHECK(contains(blocks[1].body.str(), "; solid 62.0\u202FK"));
+  CHECK(contains(blocks[2].body.str(), "over the minutes from load start: solid up to 62."));
+}
+
 // Whoever adds a row to the catalogue finds it in the list, under its heading, and on the page.
 TEST_CASE("everyFigureOfTheCatalogueIsListedAndStandsOnThePage") {
   StudyReport report = sidePanel();
