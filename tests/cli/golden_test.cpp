@@ -45,3 +45,20 @@ TEST_CASE("theDemoBookIsToldAsItWas") {
     CHECK(firstDifference(readFile(golden + "/demo/" + name), readFile(bench.path("now/" + name))) == "");
   }
 }
+
+// docs/examples, which README.md shows: written anew by docs/make-examples when the page changes on purpose.
+TEST_CASE("theExamplesAreThoseOfTheDemoBook") {
+  const Bench bench;
+  const std::string examples = std::string(PROJECT_FOLDER) + "/docs/examples";
+  tests::putDemoBook(bench, "demo.ashbook");
+  for (const char* report : {"'Which side panel?' --format html", "'Wren in summer' --format html,md,csv,json,svg",
+                             "'The mixdown on processor or graphics?' --format html"})
+    REQUIRE(bench.ashg(std::string("report ") + report + " --book demo.ashbook --to now").status == 0);
+  std::set<std::string> names = filesOf(examples);
+  CHECK(names.erase("wren-in-summer.pdf") == 1);
+  CHECK(names == filesOf(bench.path("now")));
+  for (const std::string& name : names) {
+    INFO(name);
+    CHECK(firstDifference(readFile(examples + "/" + name), readFile(bench.path("now/" + name))) == "");
+  }
+}
