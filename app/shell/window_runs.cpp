@@ -64,7 +64,8 @@ void MainWindow::startLadder(const QStringList& arguments) {
 }
 
 void MainWindow::lookForComplaint(int timesLeft) {
-  if (timesLeft == 0 || m_live.isGoingOn()) return;
+  // Also while a run goes on: it may be another one, that was there before.
+  if (timesLeft == 0) return;
   if (const QString why = m_recorder.complaint(); !why.isEmpty()) return tellProblem(why);
   constexpr int kLookMs = 500;
   QTimer::singleShot(kLookMs, this, [this, timesLeft] { lookForComplaint(timesLeft - 1); });

@@ -178,7 +178,15 @@ QWidget* StandingsStation::buildChecks() {
       look::plainTable({QString(), tr("Check"), tr("what was found"), tr("runs it means"), tr("what it does")}, box);
   m_checks->setObjectName(QStringLiteral("checks"));
   m_checks->setAccessibleName(tr("Like for like checks"));
-  m_checks->setToolTip(tr("The worst first. Enter or a double click shows the runs a check means on Traces."));
+  m_checks->setToolTip(tr(
+      "The worst first. Enter or a double click shows the runs a check means on Traces; F2 accepts one for a reason."));
+  m_checks->setEditTriggers(QAbstractItemView::EditKeyPressed);
+  // What was typed is read at once and taken a moment later: taking it fills the list anew.
+  connect(m_checks, &QTableWidget::cellChanged, this, [this](int row, int at) {
+    const QString typed = m_checks->item(row, at)->text();
+    QMetaObject::invokeMethod(
+        this, [this, row, typed] { takeAcceptance(row, typed); }, Qt::QueuedConnection);
+  });
   auto* header = m_checks->horizontalHeader();
   header->setSectionResizeMode(QHeaderView::ResizeToContents);
   header->setSectionResizeMode(2, QHeaderView::Stretch);

@@ -47,6 +47,7 @@ class StandingsStation : public StudyStation {
   void fitNames();
   void fitNamesSoon();
   void fillChecks();
+  void takeAcceptance(int row, const QString& typed);
   void fillPlane();
   const LoadStanding* load() const;
   Figure metric() const;
@@ -68,6 +69,7 @@ class StandingsStation : public StudyStation {
   QLabel* m_planeWords;
   QLabel* m_checksHead;
   QTableWidget* m_checks;
+  std::vector<ComparisonCheck> m_shownChecks;  // of the study itself, as they are listed
 };
 
 }  // namespace ash

@@ -79,6 +79,12 @@ StudyPlan planFromJson(const Json& json) {
     AlsoShown also{entry.text("book"), entry.text("study"), entry.text("setup"), entry.text("run")};
     if (!also.study.empty() && !also.setup.empty()) plan.alsoShown.push_back(std::move(also));
   }
+  for (const JsonCursor& entry : root.objects("accepted")) {
+    AcceptedCheck one{entry.text("what"), {}, entry.text("reason"), entry.text("when")};
+    entry.take("between", one.between);
+    std::sort(one.between.begin(), one.between.end());
+    if (!one.what.empty() && !one.reason.empty()) plan.accepted.push_back(std::move(one));
+  }
   plan.stated = statedFrom(root.objects("stated"));
   root.take("speed", plan.speed);
   plan.speed = std::clamp(plan.speed, 1.0, 1e5);
@@ -119,6 +125,9 @@ Json planToJson(const StudyPlan& plan) {
   for (const AlsoShown& also : plan.alsoShown)
     json["also_shown"].push_back(
         {{"book", also.book}, {"study", also.study}, {"setup", also.setup}, {"run", also.run}});
+  for (const AcceptedCheck& one : plan.accepted)
+    json["accepted"].push_back(
+        {{"what", one.what}, {"between", one.between}, {"reason", one.reason}, {"when", one.when}});
   if (plan.asks.kind != QuestionKind::Open) json["asks"] = questionToJson(plan.asks);
   if (!plan.stated.empty()) json["stated"] = statedToJson(plan.stated);
   for (const auto& [key, value] : plan.rest.items()) json[key] = value;

@@ -47,6 +47,14 @@ struct AlsoShown {
   bool operator==(const AlsoShown&) const = default;
 };
 
+/// A check of the comparison that a person has looked at and takes as it is, with a reason. It stays a check.
+struct AcceptedCheck {
+  std::string what;                  ///< its code (verdict.h): "settling", "cpu.clock"
+  std::vector<std::string> between;  ///< the runs it is about, sorted; of others it is another check
+  std::string reason, when;          ///< when: ISO 8601
+  bool operator==(const AcceptedCheck&) const = default;
+};
+
 struct StudyPlan {
   std::vector<HeldCondition> held;
   std::vector<std::string> underTest;  ///< fields of conditions that are meant to differ
@@ -63,6 +71,7 @@ struct StudyPlan {
   std::vector<std::string> stopRules;  ///< beside the default ones
   std::string bench;                   ///< a simulated bench; empty = this machine
   std::vector<AlsoShown> alsoShown;
+  std::vector<AcceptedCheck> accepted;
   std::vector<StatedFigure> stated;  ///< what was expected, and what others claim
   double speed = 60;                 ///< of the simulated bench
   WriteUpPlan writeUp;

@@ -11,6 +11,7 @@
 #include "model/condition_field.h"
 #include "model/number_text.h"
 #include "model/text.h"
+#include "report/answer/accepted_check.h"
 #include "report/answer/answer.h"
 #include "report/answer/question_answer.h"
 #include "report/answer/side_effects.h"
@@ -181,7 +182,10 @@ ItemList caveatItems(const StudyReport& report) {
   for (const Severity severity : {Severity::Block, Severity::Warn, Severity::Info}) {
     for (const LoadStanding& load : report.loads) {
       for (const ComparisonCheck& check : load.comparison.checks) {
-        if (check.severity == severity) items.add(load.load + ": " + check.text);
+        if (check.severity != severity) continue;
+        const AcceptedCheck* accepted = acceptanceOf(report.plan, check);
+        const std::string end = accepted == nullptr ? "" : " (" + acceptedWords(*accepted) + ")";
+        items.add(load.load + ": " + check.text + end);
       }
     }
   }
