@@ -29,7 +29,7 @@ struct Made {
 };
 
 // 80 W over a room of 22 °C, a limit of 95 °C: 50 K over room are 0.625 K/W, and 45 °C the hottest room.
-AnalyzedRun runOf(const Made& made, int repeat) {
+AnalyzedRun madeRunOf(const Made& made, int repeat) {
   WarmUp warm;
   warm.restK = 8;
   warm.riseK = made.overRoomK - warm.restK + made.scatterK * (repeat - (made.repeats - 1) / 2.0);
@@ -57,7 +57,7 @@ StudyReport reportOf(const std::vector<Made>& all, const StudyPlan& plan) {
   std::vector<AnalyzedRun> runs;
   for (const Made& made : all) {
     study.setups.push_back({made.setup, Json::object(), made.conditions, Json::object()});
-    for (int repeat = 0; repeat < made.repeats; ++repeat) runs.push_back(runOf(made, repeat));
+    for (int repeat = 0; repeat < made.repeats; ++repeat) runs.push_back(madeRunOf(made, repeat));
   }
   return madeReport(study, plan, runs);
 }
@@ -74,7 +74,7 @@ bool begins(const std::string& text, const std::string& start) {
   return text.starts_with(start);
 }
 
-bool contains(const std::string& text, const std::string& part) {
+bool tells(const std::string& text, const std::string& part) {
   INFO(text);
   CHECK(text.find(part) != std::string::npos);
   return text.find(part) != std::string::npos;
@@ -87,19 +87,19 @@ TEST_CASE("aRoomIsHeldClearlyOrClearlyNot") {
   const std::string warm = answerTo({box}, {QuestionKind::HoldsInRoom, 35});
   begins(warm, "Yes: Box stays below its limit in a room of 35\u202F°C.");
   // 95 °C less 50 K.
-  contains(warm, "reaches its limit in a room of 45.0\u202F°C");
-  contains(warm, "worked out from one of 22.0\u202F°C");
-  contains(warm, "over 99.9\u202F%");
+  tells(warm, "reaches its limit in a room of 45.0\u202F°C");
+  tells(warm, "worked out from one of 22.0\u202F°C");
+  tells(warm, "over 99.9\u202F%");
   const std::string hot = answerTo({box}, {QuestionKind::HoldsInRoom, 55});
   begins(hot, "No: Box does not stay below its limit in a room of 55\u202F°C.");
-  contains(hot, "under 0.1\u202F%");
+  tells(hot, "under 0.1\u202F%");
 }
 
 TEST_CASE("aRoomAtTheVeryEdgeCannotBeTold") {
   const std::string edge =
       answerTo({{"Box", 50, Json::object(), kMissing, 80, 3, 1.0}}, {QuestionKind::HoldsInRoom, 45});
   begins(edge, "Cannot tell whether Box stays below its limit in a room of 45\u202F°C.");
-  contains(edge, "measure it in a room of 45\u202F°C itself");
+  tells(edge, "measure it in a room of 45\u202F°C itself");
 }
 
 TEST_CASE("ofSeveralSetupsItIsSaidWhoHolds") {
@@ -111,8 +111,8 @@ TEST_CASE("aPowerIsHeldByWhatTheCoolerCarries") {
   // (95 − 22) K / (50 K / 80 W) = 116.8 W.
   const std::string words = answerTo({{"Box"}}, {QuestionKind::HoldsAtPower, 100});
   begins(words, "Yes: Box stays below its limit at 100\u202FW.");
-  contains(words, "carries 116.8\u202FW");
-  contains(words, "the 80.0\u202FW it takes");
+  tells(words, "carries 116.8\u202FW");
+  tells(words, "the 80.0\u202FW it takes");
   begins(answerTo({{"Box"}}, {QuestionKind::HoldsAtPower, 140}), "No: ");
 }
 
@@ -120,7 +120,7 @@ TEST_CASE("aNoiseIsHeldOnlyWithHeadroom") {
   const std::vector<Made> all = {{"Quiet", 50, Json::object(), 33}, {"Loud", 40, Json::object(), 41}};
   const std::string words = answerTo(all, {QuestionKind::HoldsAtNoise, 36});
   begins(words, "Yes for Quiet, no for Loud: to stay below its limit with no more than 36\u202FdBA.");
-  contains(words, "Quiet: it makes 33.0\u202FdBA");
+  tells(words, "Quiet: it makes 33.0\u202FdBA");
   // Without a reading nothing is told.
   begins(answerTo({{"Deaf"}}, {QuestionKind::HoldsAtNoise, 36}), "Cannot tell whether Deaf stays");
 }
@@ -142,12 +142,11 @@ TEST_CASE("theBestIsNamedWithItsPriceAndForWhomAnotherIsRight") {
                                  {"Mesh", 47, {{"price", 29}, {"currency", "EUR"}}, 36, 80, 3}};
   const std::string words = answerTo(all, {QuestionKind::WhichIsBest, {}}, plan);
   begins(words, "Mesh is best by CPU over room, with 47.0\u202FK");
-  contains(words, "; Solid, the next, runs 10.0\u202FK warmer");
-  contains(words, "In return, against Solid: 19\u202FEUR dearer and 3.0\u202FdBA louder");
-  contains(
-      words,
-      "Solid is right for who minds the price (19\u202FEUR cheaper), or who minds the noise (3.0\u202FdBA quieter): "
-      "it runs 10.0\u202FK warmer.");
+  tells(words, "; Solid, the next, runs 10.0\u202FK warmer");
+  tells(words, "In return, against Solid: 19\u202FEUR dearer and 3.0\u202FdBA louder");
+  tells(words,
+        "Solid is right for who minds the price (19\u202FEUR cheaper), or who minds the noise (3.0\u202FdBA quieter): "
+        "it runs 10.0\u202FK warmer.");
 }
 
 TEST_CASE("theBestIsNotNamedWhereNothingTellsIt") {
@@ -169,8 +168,8 @@ TEST_CASE("whatWasCutShortIsNotTakenForAnAnswer") {
   plan.underTest = {"power_limit_w"};
   const auto answer = [&](const StudyQuestion& question) {
     plan.asks = question;
-    std::vector<AnalyzedRun> runs = {runOf({"45 W", 31, {{"power_limit_w", 45}}, kMissing, 45}, 0),
-                                     runOf({"88 W", 62, {{"power_limit_w", 88}}, kMissing, 88}, 0)};
+    std::vector<AnalyzedRun> runs = {madeRunOf({"45 W", 31, {{"power_limit_w", 45}}, kMissing, 45}, 0),
+                                     madeRunOf({"88 W", 62, {{"power_limit_w", 88}}, kMissing, 88}, 0)};
     for (AnalyzedRun& run : runs) run.run.facts.outcome = Outcome::Completed;
     runs[1].run.facts.outcome = Outcome::MachineWentDown;
     Study study;
@@ -182,14 +181,14 @@ TEST_CASE("whatWasCutShortIsNotTakenForAnAnswer") {
   };
   const std::string room = answer({QuestionKind::HoldsInRoom, 25});
   begins(room, "Yes for 45 W, cannot tell for 88 W");
-  contains(room, "88 W: its run did not complete (machine went down)");
+  tells(room, "88 W: its run did not complete (machine went down)");
   const std::string far = answer({QuestionKind::HowFar, {}});
   begins(far, "45 W is the furthest that holds");
-  contains(far, "88 W may not hold, its run did not complete (machine went down)");
+  tells(far, "88 W may not hold, its run did not complete (machine went down)");
   CHECK(far.find("nan") == std::string::npos);
   const std::string best = answer({QuestionKind::WhichIsBest, {}});
   begins(best, "Cannot tell which is best by CPU over room");
-  contains(best, "88 W, the next, cannot be compared with it");
+  tells(best, "88 W, the next, cannot be compared with it");
   CHECK(best.find("chance") == std::string::npos);
 }
 
@@ -202,7 +201,7 @@ TEST_CASE("aCostIsSaidWithWhatItBuysAndPerKelvin") {
   const std::string words = answerTo(all, {QuestionKind::WhatItCosts, {}}, plan);
   begins(words, "Mesh against Solid: 19\u202FEUR dearer and 3.0\u202FdBA louder; in return 10.0\u202FK cooler");
   // 19 EUR for 10 K.
-  contains(words, "1.90\u202FEUR per kelvin");
+  tells(words, "1.90\u202FEUR per kelvin");
 }
 
 TEST_CASE("theFurthestThatHoldsIsNamedWithTheNextThatDoesNot") {
@@ -214,14 +213,14 @@ TEST_CASE("theFurthestThatHoldsIsNamedWithTheNextThatDoesNot") {
   const std::string words =
       answerTo({rung("105 W", 105, 74), rung("45 W", 45, 31), rung("88 W", 88, 62)}, {QuestionKind::HowFar, {}}, plan);
   begins(words, "88 W is the furthest that holds, by power limit, with CPU headroom 11.0\u202FK");
-  contains(words, "; 105 W does not hold, with CPU headroom −1.0\u202FK");
+  tells(words, "; 105 W does not hold, with CPU headroom −1.0\u202FK");
   const std::string all = answerTo({rung("45 W", 45, 31), rung("88 W", 88, 62)}, {QuestionKind::HowFar, {}}, plan);
-  contains(all, "88 W is the furthest that holds");
-  contains(all, "Nothing further was run.");
+  tells(all, "88 W is the furthest that holds");
+  tells(all, "Nothing further was run.");
   // Nothing to walk: the room and the watts that are left, (95 − 22)/0.625 − 80.
   const std::string alone = answerTo({{"Box"}}, {QuestionKind::HowFar, {}});
   begins(alone, "Box: CPU could go to a room of 45.0\u202F°C");
-  contains(alone, "or carry 36.8\u202FW");
+  tells(alone, "or carry 36.8\u202FW");
 }
 
 TEST_CASE("aClaimIsTrueFalseOrOpen") {
@@ -238,7 +237,7 @@ TEST_CASE("aClaimIsTrueFalseOrOpen") {
          "Yes (Box, CPU over room 40 to 60\u202FK, claimed by the maker)");
   const std::string no = claim("claimed by the maker: CPU over room 40 to 45 K");
   begins(no, "No (Box, ");
-  contains(no, "5.0\u202FK higher");
+  tells(no, "5.0\u202FK higher");
   begins(claim("claimed by the maker: Noise 30 to 33 dBA"), "Cannot tell (Box, ");
   // One value, and an interval that is narrow around it.
   begins(claim("claimed by the maker: CPU over room 50.0 K"), "Probably (Box, ");
@@ -297,7 +296,11 @@ TEST_CASE("theAnswerLeadsThePageAndWhatItRestsOnFollows") {
 TEST_CASE("aValueIsWrittenToThePlaceOfItsUncertainty") {
   ComparisonRow row;
   const auto words = [&](const char* code, double value, double half) {
-    row.metrics[code] = {.value = value, .ciLow = value - half, .ciHigh = value + half};
+    MetricRow figure;
+    figure.value = value;
+    figure.ciLow = value - half;
+    figure.ciHigh = value + half;
+    row.metrics[code] = figure;
     return valueAndMargin(row, code);
   };
   CHECK(words("energy_j", 329955, 59964) == "330\u202F000\u202FJ ± 60\u202F000\u202FJ");

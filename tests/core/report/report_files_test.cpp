@@ -25,7 +25,7 @@ namespace {
 constexpr const char* kHostileStudy = "<script>alert(1)</script> # *a* [x](javascript:y)";
 constexpr const char* kHostileSetup = "=cmd|' /C calc'!A0, \"b\" *c* <img src=x>";
 
-AnalyzedRun runOf(const char* name, const char* setup, double riseK) {
+AnalyzedRun hostileRun(const char* name, const char* setup, double riseK) {
   WarmUp warm;
   warm.riseK = riseK;
   warm.tauS = 40;
@@ -50,7 +50,7 @@ StudyReport hostile() {
   study.setups = {{"solid", Json::object(), Json::object(), Json::object()},
                   {kHostileSetup, Json::object(), Json::object(), Json::object()}};
   study.loads = {{"vector", Json::object()}};
-  return madeReport(study, plan, {runOf("r1", "solid", 50), runOf("r2", kHostileSetup, 44)});
+  return madeReport(study, plan, {hostileRun("r1", "solid", 50), hostileRun("r2", kHostileSetup, 44)});
 }
 
 std::string fileOf(const std::vector<ReportFile>& files, const std::string& name) {
@@ -82,7 +82,7 @@ Read readCommonMark(const std::string& text) {
   return read;
 }
 
-bool contains(const std::string& text, const std::string& part) { return text.find(part) != std::string::npos; }
+bool has(const std::string& text, const std::string& part) { return text.find(part) != std::string::npos; }
 
 // RFC 4180, as plainly as can be.
 std::vector<std::vector<std::string>> readCsv(const std::string& text) {
@@ -113,15 +113,15 @@ TEST_CASE("aListOfFormatsIsReadAndWhatIsNoneIsNamed") {
   CHECK(*two == std::vector{ReportFormat::CommonMark, ReportFormat::Html});
   const auto none = parseReportFormats("html,docx");
   REQUIRE_FALSE(none);
-  CHECK(contains(none.error().message,
-                 "\"docx\" is no format of a report; there are html, md, csv, json, svg, pdf, png, package."));
+  CHECK(has(none.error().message,
+            "\"docx\" is no format of a report; there are html, md, csv, json, svg, pdf, png, package."));
 }
 
 TEST_CASE("namesStayWordsInCommonMark") {
   const std::string text = fileOf(reportFiles(hostile(), "p", {ReportFormat::CommonMark}), "p.md");
   const Read read = readCommonMark(text);
-  CHECK(contains(read.words, kHostileStudy));
-  CHECK(contains(read.words, kHostileSetup));
+  CHECK(has(read.words, kHostileStudy));
+  CHECK(has(read.words, kHostileSetup));
   CHECK(read.kinds.count(CMARK_NODE_HTML_BLOCK) == 0);
   CHECK(read.kinds.count(CMARK_NODE_HTML_INLINE) == 0);
   CHECK(read.kinds.count(CMARK_NODE_LINK) == 0);
@@ -131,10 +131,10 @@ TEST_CASE("namesStayWordsInCommonMark") {
   const auto files = reportFiles(hostile(), "p", {ReportFormat::CommonMark});
   CHECK(read.kinds.at(CMARK_NODE_IMAGE) == static_cast<int>(files.size()) - 1);
   for (size_t i = 1; i < files.size(); ++i) {
-    CHECK(contains(text, "(<" + files[i].name + ">)"));
+    CHECK(has(text, "(<" + files[i].name + ">)"));
     CHECK(files[i].bytes.starts_with("<svg"));
-    CHECK(contains(files[i].bytes, "font-family='Inter"));
-    CHECK_FALSE(contains(files[i].bytes, "class='"));
+    CHECK(has(files[i].bytes, "font-family='Inter"));
+    CHECK_FALSE(has(files[i].bytes, "class='"));
   }
 }
 
@@ -160,7 +160,7 @@ TEST_CASE("aCommentMayEmphasiseAndLinkButBringNothingAlong") {
         "<p>&lt;script&gt;g&lt;/script&gt;\n</p>\n<p>h <a href=\"https://a.example/?j=1&amp;k=2\" rel=\"noopener "
         "nofollow\">i</a> l n</p>\n<pre>code &lt;p&gt;\n</pre>\n");
   // Deeper than anybody writes, and longer.
-  CHECK(contains(commentOf(std::string(5000, '>') + " deep").str(), "(nested too deep)"));
+  CHECK(has(commentOf(std::string(5000, '>') + " deep").str(), "(nested too deep)"));
   const std::string whole(70'000, '*');
   CHECK(commentOf(whole).str() == "<p>" + whole + "</p>\n");
 }
