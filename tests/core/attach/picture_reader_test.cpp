@@ -7,6 +7,7 @@
 
 #include "attach/take_file.h"
 #include "system/short_process.h"
+#include "tests/support/patience.h"
 #include "tests/support/temp_folder.h"
 
 using namespace ash;
@@ -54,9 +55,13 @@ TEST_CASE("aHelperThatDoesNotEndIsEndedWithWhatItStarted") {
   REQUIRE(answer);
   CHECK(answer->isLate);
   CHECK(answer->status == -9);
-  // Gone, or not yet collected by whoever adopted it.
-  std::string state = readFile("/proc/" + std::to_string(std::stoi(readFile(folder.path("child")))) + "/stat");
-  CHECK((state.empty() || state.find(") Z ") != std::string::npos || state.find(") X ") != std::string::npos));
+  // Gone, or not yet collected by whoever adopted it; the kernel takes its time to end what was killed.
+  const std::string stat = "/proc/" + std::to_string(std::stoi(readFile(folder.path("child")))) + "/stat";
+  const auto isGone = [&] {
+    const std::string state = readFile(stat);
+    return state.empty() || state.find(") Z ") != std::string::npos || state.find(") X ") != std::string::npos;
+  };
+  CHECK(eventually(isGone));
 }
 
 TEST_CASE("aHelperGetsItsBytesAndGivesBackAsManyAsItMay") {
