@@ -20,8 +20,8 @@ using look::text;
 using look::theme;
 namespace {
 
-constexpr double kHigh = 30, kSide = 16, kMark = 10, kGap = 5, kMostWords = 0.6;
-constexpr size_t kMostToCome = 12;
+constexpr double kStripHigh = 30, kStripSide = 16, kStripMark = 10, kStripGap = 5, kStripWords = 0.6;
+constexpr size_t kStripMostToCome = 12;
 constexpr auto kDot = " · ";
 
 // Held is full, what did not hold is struck through, what goes on is half full, what may come is an outline.
@@ -54,7 +54,7 @@ void LadderStrip::show(const std::optional<Ladder>& ladder) {
   tell();
 }
 
-QSize LadderStrip::minimumSizeHint() const { return {px(200), px(kHigh)}; }
+QSize LadderStrip::minimumSizeHint() const { return {px(200), px(kStripHigh)}; }
 
 QString LadderStrip::knownWords() const {
   const LadderBounds bounds = boundsOf(*m_ladder);
@@ -102,32 +102,32 @@ double LadderStrip::paintSteps(QPainter& painter, double room) const {
   const auto wide = [&](const QString& words) { return painter.fontMetrics().horizontalAdvance(words); };
   const QString unit = text(m_ladder->ask.unit);
   const auto valueOf = [&](const LadderPlace& place) { return QString::number(m_ladder->ask.valueAt(place.index)); };
-  const auto takes = [&](const LadderPlace& place) { return px(kMark + 3 * kGap) + wide(valueOf(place)); };
-  double x = px(kSide);
+  const auto takes = [&](const LadderPlace& place) { return px(kStripMark + 3 * kStripGap) + wide(valueOf(place)); };
+  double x = px(kStripSide);
   const auto write = [&](const QString& words, const QColor& colour) {
     painter.setPen(colour);
     painter.drawText(QRectF(x, 0, wide(words) + 1, height()), Qt::AlignVCenter, words);
     x += wide(words);
   };
   write(tr("Ladder"), theme().softInk);
-  x += px(2 * kGap);
-  auto places = placesOf(*m_ladder, kMostToCome);
-  double needed = x + px(2 * kGap) + wide(unit);
+  x += px(2 * kStripGap);
+  auto places = placesOf(*m_ladder, kStripMostToCome);
+  double needed = x + px(2 * kStripGap) + wide(unit);
   for (const LadderPlace& place : places) needed += takes(place);
   size_t first = 0;
   for (; first < places.size() && needed > room; ++first) needed -= takes(places[first]);
   bool wasConfirming = false;
   for (; first < places.size(); ++first) {
     const LadderPlace& place = places[first];
-    if (place.isConfirming && !wasConfirming) x += px(2 * kGap);
+    if (place.isConfirming && !wasConfirming) x += px(2 * kStripGap);
     wasConfirming = place.isConfirming;
-    paintMark(painter, QRectF(x, (height() - px(kMark)) / 2.0, px(kMark), px(kMark)), place);
-    x += px(kMark + kGap);
+    paintMark(painter, QRectF(x, (height() - px(kStripMark)) / 2.0, px(kStripMark), px(kStripMark)), place);
+    x += px(kStripMark + kStripGap);
     write(valueOf(place), place.step == nullptr && !place.isNext ? theme().softInk : theme().ink);
-    x += px(2 * kGap);
+    x += px(2 * kStripGap);
   }
   write(unit, theme().softInk);
-  return x + px(3 * kGap);
+  return x + px(3 * kStripGap);
 }
 
 void LadderStrip::paintEvent(QPaintEvent*) {
@@ -136,8 +136,8 @@ void LadderStrip::paintEvent(QPaintEvent*) {
   painter.setRenderHint(QPainter::Antialiasing);
   painter.setFont(look::font(12));
   // Where there is no room for both, the words go first: they are what is read.
-  const double right = width() - px(kSide), wide = painter.fontMetrics().horizontalAdvance(words());
-  const double end = paintSteps(painter, std::max(right - wide - px(3 * kGap), right * (1 - kMostWords)));
+  const double right = width() - px(kStripSide), wide = painter.fontMetrics().horizontalAdvance(words());
+  const double end = paintSteps(painter, std::max(right - wide - px(3 * kStripGap), right * (1 - kStripWords)));
   painter.setPen(theme().ink);
   const QRectF room(end, 0, right - end, height());
   painter.drawText(room, Qt::AlignVCenter,
