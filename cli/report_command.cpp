@@ -63,6 +63,7 @@ int drawByWindow(const ReportArguments& options, const std::string& name, const 
   if (!answer) return fail(answer.error());
   std::fputs(answer->output.c_str(), stdout);
   if (answer->isLate) return fail(Error::environment("ash-gauge took more than ten minutes to draw " + formats + "."));
+  if (answer->status < 0) return fail(Error::environment("ash-gauge ended before it had drawn " + formats + "."));
   return answer->status;
 }
 

@@ -8,7 +8,6 @@
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/study/study_desk.h"
-#include "model/number_text.h"
 
 namespace ash {
 using look::px;
@@ -49,9 +48,7 @@ void QuestionField::refresh() {
   m_target->setToolTip(
       tr("The target of the question, in %1. Until it is said, the answer is that of an open question.").arg(unit));
   if (m_target->hasFocus() && m_target->isModified()) return;
-  const double target = asks.target.value_or(0);
-  const int digits = target == static_cast<int>(target) ? 0 : 1;
-  m_target->setText(asks.target ? text(withUnit(target, digits, std::string(form.unit))) : QString());
+  m_target->setText(asks.target ? tr("%1\u202F%2").arg(*asks.target).arg(unit) : QString());
 }
 
 void QuestionField::takeKind() {
@@ -65,7 +62,7 @@ void QuestionField::takeKind() {
 
 void QuestionField::takeTarget() {
   const QuestionKind kind = m_desk.plan().asks.kind;
-  if (!formOf(kind).hasTarget()) return;
+  if (!formOf(kind).hasTarget() || !m_target->isModified()) return;
   const auto target = parseQuestionTarget(kind, m_target->text().toStdString());
   emit problem(target ? QString() : text(target.error().message));
   if (!target) return;

@@ -39,6 +39,8 @@ struct StudyQuestion {
   QuestionKind kind = QuestionKind::Open;
   std::optional<double> target;  ///< in the unit of its form
 
+  /// Something is asked that the answer begins with.
+  bool isAsked() const { return kind != QuestionKind::Open && isWhole(); }
   /// One whose target is still to be said asks nothing yet.
   bool isWhole() const { return !formOf(kind).hasTarget() || target.has_value(); }
   bool operator==(const StudyQuestion&) const = default;

@@ -57,7 +57,7 @@ Markup sentenceList(const StudyReport& report, const std::vector<Sentence>& sent
 // Below the answer to a question: how the setups compare, which it rests on; below a crowded comparison each pair.
 Markup restsOn(const StudyReport& report, const LoadStanding& load) {
   Markup text;
-  if (!questionSentences(report, load).empty())
+  if (report.plan.asks.isAsked())
     return text.add(softLine("What it rests on:")).add(sentenceList(report, verdictSentences(report, load)));
   return isCrowded(load) ? sentenceList(report, pairSentences(report, load)) : text;
 }

@@ -98,7 +98,9 @@ std::vector<ReportFile> reportFiles(const StudyReport& report, const std::string
       files.push_back({fmt::format("{}-{}.svg", name, i + 1), standAloneSvg(std::move(page.charts[i]), family)});
   }
   if (has(ReportFormat::Table)) files.push_back({name + ".csv", figuresCsv(report)});
-  if (has(ReportFormat::Document)) files.push_back({name + ".json", figuresDocument(report).dump(1) + "\n"});
+  if (has(ReportFormat::Document))
+    files.push_back(
+        {name + ".json", figuresDocument(report).dump(1, ' ', false, Json::error_handler_t::replace) + "\n"});
   return files;
 }
 

@@ -339,6 +339,7 @@ Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, cons
   if (!referenceIndex) return referenceIndex.error();
   const Pool& reference = pools[*referenceIndex];
   comparison.reference = options.reference.empty() ? reference.first().run.name : options.reference;
+  comparison.lowerScoreIsBetter = reference.first().run.facts.lowerScoreIsBetter;
   MetricMaps maps;
   for (const Pool& pool : pools) {
     for (const AnalyzedRun* run : pool.runs) maps[run] = metricsOf(run->run, run->figures);

@@ -73,6 +73,7 @@ struct Comparison {
   std::vector<std::string> runs;
   std::vector<ComparisonRow> rows;
   std::vector<ComparisonCheck> checks;
+  bool lowerScoreIsBetter = false;  ///< of the reference: its scores are times
   std::vector<FieldDifference> whatDiffers;
   std::vector<FactorEffect> factors;                ///< of a study with at least two things under test
   std::optional<Figure> equalBy;                    ///< the figure the field was levelled by; none = compared as run
@@ -110,6 +111,11 @@ Result<Comparison> compareRuns(const std::vector<const AnalyzedRun*>& runs, cons
 
 /// What is assumed of a figure where there is one run a side: "One run each, assuming that repeats agree within 1 K."
 std::string assumptionWords(const Figure& metric);
+
+/// Which way of a figure is better here: a score may be a time.
+inline Better betterOf(const Comparison& comparison, const Figure& metric) {
+  return metric.better(comparison.lowerScoreIsBetter);
+}
 
 /// The row that holds the reference; the first where none does.
 const ComparisonRow* referenceRow(const Comparison& comparison);

@@ -168,7 +168,7 @@ std::vector<const ComparisonRow*> ranked(const Comparison& comparison, const Fig
   for (const ComparisonRow& row : comparison.rows) {
     if (figureIn(row, metric) != nullptr) rows.push_back(&row);
   }
-  const bool highestFirst = metric.better() == Better::Higher;
+  const bool highestFirst = betterOf(comparison, metric) == Better::Higher;
   std::stable_sort(rows.begin(), rows.end(), [&](const ComparisonRow* a, const ComparisonRow* b) {
     const double x = a->metrics.at(metric).value, y = b->metrics.at(metric).value;
     return highestFirst ? x > y : x < y;
@@ -254,26 +254,44 @@ std::vector<Sentence> headlineSentences(const StudyReport& report, const LoadSta
   return sentences;
 }
 
-std::optional<Comparison> comparedWith(const StudyReport& report, const LoadStanding& load, const ComparisonRow& row) {
+namespace {
+
+std::optional<Comparison> comparedBy(const StudyReport& report, const LoadStanding& load,
+                                     const CompareOptions& options) {
   std::vector<const AnalyzedRun*> runs;
   for (const auto& run : report.runs) {
     if (run->run.facts.load == load.load) runs.push_back(run.get());
   }
-  CompareOptions options = compareOptionsOf(report.plan, report.study.setups.size());
-  options.reference = row.run;
   auto compared = compareRuns(runs, options);
   if (!compared) return std::nullopt;
   return std::move(*compared);
 }
 
+}  // namespace
+
+std::optional<Comparison> comparedWith(const StudyReport& report, const LoadStanding& load, const ComparisonRow& row,
+                                       const std::vector<Figure>& metrics) {
+  CompareOptions options = compareOptionsOf(report.plan, report.study.setups.size());
+  options.reference = row.run;
+  options.metrics = metrics;
+  return comparedBy(report, load, options);
+}
+
+std::optional<Comparison> comparedAsRun(const StudyReport& report, const LoadStanding& load) {
+  CompareOptions options = compareOptionsOf(report.plan, report.study.setups.size());
+  options.equal = {};
+  options.reference = load.comparison.reference;
+  return comparedBy(report, load, options);
+}
+
 Sentence rankingSentence(const StudyReport& report, const LoadStanding& load) {
   const Figure metric = leadingMetric(report, load.comparison);
   const auto rows = ranked(load.comparison, metric);
-  if (rows.size() < 3 || metric.better() == Better::Neither) return {};
+  if (rows.size() < 3 || betterOf(load.comparison, metric) == Better::Neither) return {};
   const ComparisonRow& best = *rows.front();
   if (load.comparison.equalBy) return {{fmt::format("{} comes out first of {}.", best.setup, rows.size())}};
   // All held against the first, so that it is known which of them it is really ahead of.
-  const auto against = comparedWith(report, load, best);
+  const auto against = comparedWith(report, load, best, {metric});
   if (!against) return {};
   std::string ahead, open;
   for (const ComparisonRow& row : against->rows) {

@@ -35,7 +35,11 @@ std::vector<Sentence> headlineSentences(const StudyReport& report, const LoadSta
 Sentence rankingSentence(const StudyReport& report, const LoadStanding& load);
 
 /// The runs of a load held against another of its setups, as the study would; none where that cannot be.
-std::optional<Comparison> comparedWith(const StudyReport& report, const LoadStanding& load, const ComparisonRow& row);
+/// `metrics` alone where they are named: each costs time.
+std::optional<Comparison> comparedWith(const StudyReport& report, const LoadStanding& load, const ComparisonRow& row,
+                                       const std::vector<Figure>& metrics = {});
+/// The same runs as they were run, where the study compares them at an equal level.
+std::optional<Comparison> comparedAsRun(const StudyReport& report, const LoadStanding& load);
 
 /// Sentences as plain text.
 std::string plainText(const std::vector<Sentence>& sentences);

@@ -45,6 +45,15 @@ std::optional<Figure> figureOf(const Interest& interest, const ComparisonRow& ro
   return std::nullopt;
 }
 
+std::vector<Figure> figuresOfInterest(const ComparisonRow& row, const Figure& lead) {
+  std::vector<Figure> all = {lead};
+  for (const Interest& interest : kInterests) {
+    const auto metric = figureOf(interest, row, lead.device());
+    if (metric && !isAbout(interest, lead)) all.push_back(*metric);
+  }
+  return all;
+}
+
 bool isPrice(const Figure& metric) { return metric.id() == FigureId::Price; }
 
 // "19 EUR": the only figure whose unit stands with the setup.
@@ -208,20 +217,35 @@ Sentence priceSentence(const StudyReport& report, const ComparisonRow& row, cons
   return sentence;
 }
 
-// "Solid is right for who minds the noise (1.2 dBA quieter): it runs 10.2 K warmer."
+// How much better a row is by an interest than what it is held against; none where that is not shown.
+std::optional<double> gainOf(const ComparisonRow& row, const Interest& interest, const Figure& lead) {
+  const auto metric = figureOf(interest, row, lead.device());
+  if (!metric || isAbout(interest, lead)) return std::nullopt;
+  const MetricRow& figure = *figureIn(row, *metric);
+  if (!isTold(figure, *metric) || !isGain(figure, *metric)) return std::nullopt;
+  return std::abs(figure.difference);
+}
+
+// "Solid is right for who minds the noise (1.2 dBA quieter): it runs 10.2 K warmer." Of many others only who gains most
+// by an interest.
 std::vector<Sentence> otherChoices(const StudyReport& report, const Comparison& against, const std::string& best,
                                    const Figure& lead) {
+  constexpr size_t kFew = 3;
+  std::vector<const ComparisonRow*> others = ranked(against, lead);
+  std::erase_if(others, [&](const ComparisonRow* row) { return row->setup == best; });
+  const auto isTheMost = [&](const ComparisonRow& row, const Interest& interest, double gain) {
+    return others.size() <= kFew || std::none_of(others.begin(), others.end(), [&](const ComparisonRow* other) {
+             return other != &row && gainOf(*other, interest, lead).value_or(0) > gain;
+           });
+  };
   std::vector<Sentence> sentences;
-  for (const ComparisonRow* row : ranked(against, lead)) {
-    if (row->setup == best) continue;
+  for (const ComparisonRow* row : others) {
     Sentence sentence;
     for (const Interest& interest : kInterests) {
-      const auto metric = figureOf(interest, *row, lead.device());
-      if (!metric || isAbout(interest, lead)) continue;
-      const MetricRow& figure = *figureIn(*row, *metric);
-      if (!isTold(figure, *metric) || !isGain(figure, *metric)) continue;
+      const auto gain = gainOf(*row, interest, lead);
+      if (!gain || !isTheMost(*row, interest, *gain)) continue;
       sentence.push_back({(sentence.empty() ? row->setup + " is right for who " : ", or who ") + interest.who + " ("});
-      sentence.push_back(differencePart(report, *row, *metric));
+      sentence.push_back(differencePart(report, *row, *figureOf(interest, *row, lead.device())));
       sentence.push_back({")"});
     }
     if (sentence.empty()) continue;
@@ -229,18 +253,6 @@ std::vector<Sentence> otherChoices(const StudyReport& report, const Comparison& 
     sentence.push_back({differenceText(*row, lead), row, lead, true});
     sentence.push_back({"."});
     sentences.push_back(std::move(sentence));
-  }
-  return sentences;
-}
-
-// The figures of a comparison that is gone afterwards stay as words; those of the load's own can be traced.
-std::vector<Sentence> wordsOnly(std::vector<Sentence> sentences, const Comparison& own) {
-  for (Sentence& sentence : sentences) {
-    for (AnswerPart& part : sentence) {
-      const bool isOwn =
-          std::any_of(own.rows.begin(), own.rows.end(), [&](const ComparisonRow& row) { return &row == part.row; });
-      if (!isOwn) part = {part.text};
-    }
   }
   return sentences;
 }
@@ -283,7 +295,7 @@ Sentence costSentence(const StudyReport& report, const ComparisonRow& row, const
 
 std::vector<Sentence> bestSentences(const StudyReport& report, const LoadStanding& load) {
   const Figure metric = leadingMetric(report, load.comparison);
-  const Better better = metric.better();
+  const Better better = betterOf(load.comparison, metric);
   if (better == Better::Neither)
     return {{{fmt::format("Cannot tell which is best: neither more nor less {} is better. Choose another figure.",
                           lowerFirst(metric.title()))}}};
@@ -292,14 +304,16 @@ std::vector<Sentence> bestSentences(const StudyReport& report, const LoadStandin
     return {{{fmt::format("Cannot tell which is best: {} of the setups has a figure for {}. Run another one.",
                           rows.empty() ? "none" : "only one", lowerFirst(metric.title()))}}};
   const ComparisonRow& best = *rows.front();
-  const auto against = comparedWith(report, load, best);
+  const std::vector<Figure> metrics = figuresOfInterest(best, metric);
+  const auto against = comparedWith(report, load, best, metrics);
   if (!against) return {{{"Cannot tell which is best: the setups cannot be held against each other."}}};
   const Field field = fieldBehind(*against, best.setup, metric, better);
   std::vector<Sentence> sentences = {firstSentence(best, field, metric)};
   const ComparisonRow* reference = referenceRow(load.comparison);
   const ComparisonRow* other = reference != nullptr && reference->setup != best.setup ? reference : rows[1];
   // As the load was compared, or turned round where the best is the reference itself.
-  const std::optional<Comparison> turned = other == reference ? std::nullopt : comparedWith(report, load, *other);
+  const std::optional<Comparison> turned =
+      other == reference ? std::nullopt : comparedWith(report, load, *other, metrics);
   const ComparisonRow* row = other == reference ? &best : turned ? rowOf(*turned, best.setup) : nullptr;
   const bool isLeadTold = field.next != nullptr && field.next->setup == other->setup;
   Sentence price = row == nullptr ? Sentence() : priceSentence(report, *row, other->setup, metric, isLeadTold);

@@ -9,6 +9,7 @@
 
 #include "analysis/comparison/chance.h"
 #include "analysis/comparison/pooling.h"
+#include "analysis/comparison/taking_part.h"
 #include "model/number_text.h"
 #include "report/answer/row_figure.h"
 
@@ -64,6 +65,16 @@ double wantedPowerW(const StudyReport& report, const ComparisonRow& row, const D
     }
     return kMissing;
   });
+}
+
+// The kelvin that the watched part still had to warm up when it was measured, in the run of the row that had most to
+// go.
+double stillToComeK(const StudyReport& report, const ComparisonRow& row, const Device& device) {
+  double most = 0;
+  for (const AnalyzedRun* run : runsOf(report, row)) {
+    if (Role(run->figures.watched).device() == device) most = std::max(most, leftOf(*run));
+  }
+  return most;
 }
 
 // What would tell, for a figure whose interval reaches over the target.
@@ -214,20 +225,29 @@ std::string whyNotWhole(const StudyReport& report, const ComparisonRow& row) {
 }
 
 double chanceBelowLimit(const StudyReport& report, const ComparisonRow& row, Sentence& words) {
-  double chance = kMissing;
+  double chance = kMissing, leastK = kMissing;
   for (const Figure& metric : figuresOf(report, row, FigureId::HeadroomK)) {
     const MetricRow* slowed = figureIn(row, {metric.device(), FigureId::ThrottledThermal});
-    const double own = slowed != nullptr && slowed->value > 0 ? 0 : chanceAbove(believed(*figureIn(row, metric)), 0);
-    if (own >= chance) continue;
-    chance = own;
+    const bool isSlowed = slowed != nullptr && slowed->value > 0;
+    const double toComeK = stillToComeK(report, row, metric.device());
+    Believed left = believed(*figureIn(row, metric));
+    for (double* end : {&left.value, &left.low, &left.high}) *end -= toComeK;
+    const double own = isSlowed ? 0 : chanceAbove(left, 0);
+    if (std::isnan(own)) continue;
+    // The least sure part counts; of parts that are as good as sure the one that is nearest to its limit is told.
+    const bool areAsSure = leaningOf(own) == leaningOf(chance);
+    const bool isTold = std::isnan(chance) || (areAsSure ? left.value < leastK : own < chance);
+    if (!(own >= chance)) chance = own;
+    if (!isTold) continue;
+    leastK = left.value;
     words = {{" with " + lowerFirst(metric.title()) + " "}};
     addFigure(words, row, metric);
-    if (slowed != nullptr && slowed->value > 0) {
-      const Figure share(metric.device(), FigureId::ThrottledThermal);
-      words.push_back({", slowed by heat for "});
-      words.push_back({valueText(row, share), &row, share});
-      words.push_back({" of the load"});
-    }
+    if (toComeK > 0) words.push_back({fmt::format(" of which {} were still to go", withUnit(toComeK, 1, "K"))});
+    if (!isSlowed) continue;
+    const Figure share(metric.device(), FigureId::ThrottledThermal);
+    words.push_back({", slowed by heat for "});
+    words.push_back({valueText(row, share), &row, share});
+    words.push_back({" of the load"});
   }
   return chance;
 }

@@ -71,7 +71,11 @@ std::vector<HeldLadder> laddersIn(const StudyReport& report, const LoadStanding&
 // Furthest last: the way in which the headroom falls.
 void sortByDemand(std::vector<HeldRung>& rungs) {
   std::sort(rungs.begin(), rungs.end(), [](const HeldRung& a, const HeldRung& b) { return a.setting < b.setting; });
-  if (rungs.front().headroomK < rungs.back().headroomK) std::reverse(rungs.begin(), rungs.end());
+  // One that was cut short may know no headroom.
+  const auto knows = [](const HeldRung& rung) { return std::isfinite(rung.headroomK); };
+  const auto first = std::find_if(rungs.begin(), rungs.end(), knows);
+  const auto last = std::find_if(rungs.rbegin(), rungs.rend(), knows);
+  if (first != rungs.end() && first->headroomK < last->headroomK) std::reverse(rungs.begin(), rungs.end());
 }
 
 void append(Sentence& sentence, const Sentence& more) { sentence.insert(sentence.end(), more.begin(), more.end()); }
@@ -113,10 +117,11 @@ Sentence roomAndWatts(const ComparisonRow& row) {
         {(sentence.empty() ? row.setup + ": " : "; ") + figure.device().shortName() + " could go to a room of "});
     addFigure(sentence, row, figure);
     const Figure watts(figure.device(), FigureId::HeadroomW);
-    if (figureIn(row, watts) == nullptr) continue;
-    sentence.push_back({", or carry "});
+    const MetricRow* left = figureIn(row, watts);
+    if (left == nullptr) continue;
+    sentence.push_back({left->value < 0 ? "; its headroom in watts, here, is " : ", or carry "});
     addFigure(sentence, row, watts);
-    sentence.push_back({" more"});
+    if (left->value >= 0) sentence.push_back({" more"});
   }
   if (sentence.empty())
     return {{fmt::format(
@@ -128,6 +133,12 @@ Sentence roomAndWatts(const ComparisonRow& row) {
 }  // namespace
 
 std::vector<Sentence> howFarSentences(const StudyReport& report, const LoadStanding& load) {
+  // Of a field that was levelled the rungs themselves are asked about.
+  if (load.comparison.equalBy) {
+    const std::optional<Comparison> asRun = comparedAsRun(report, load);
+    if (!asRun) return {};
+    return wordsOnly(howFarSentences(report, LoadStanding{load.load, *asRun, {}, {}}), load.comparison);
+  }
   std::vector<Sentence> sentences;
   for (const std::string& field : report.plan.underTest) {
     for (const HeldLadder& ladder : laddersIn(report, load, field))

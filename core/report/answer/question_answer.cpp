@@ -9,7 +9,7 @@
 namespace ash {
 
 std::vector<Sentence> questionSentences(const StudyReport& report, const LoadStanding& load) {
-  if (!report.plan.asks.isWhole()) return {};
+  if (!report.plan.asks.isAsked()) return {};
   switch (report.plan.asks.kind) {
     case QuestionKind::Open:
       break;

@@ -35,6 +35,17 @@ std::string differenceIntervalWords(const MetricRow& figure, const Figure& metri
                      withUnit(shownValue(metric, figure.differenceHigh), digits, metric.differenceUnit()));
 }
 
+std::vector<Sentence> wordsOnly(std::vector<Sentence> sentences, const Comparison& own) {
+  for (Sentence& sentence : sentences) {
+    for (AnswerPart& part : sentence) {
+      const bool isOwn =
+          std::any_of(own.rows.begin(), own.rows.end(), [&](const ComparisonRow& row) { return &row == part.row; });
+      if (!isOwn) part = {part.text};
+    }
+  }
+  return sentences;
+}
+
 void addFigure(Sentence& sentence, const ComparisonRow& row, const Figure& metric) {
   sentence.push_back({valueText(row, metric), &row, metric});
   sentence.push_back({intervalWords(row.metrics.at(metric), metric)});

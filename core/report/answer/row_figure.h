@@ -19,6 +19,9 @@ inline Believed believed(const MetricRow& row) { return {row.value, row.ciLow, r
 std::string intervalWords(const MetricRow& figure, const Figure& metric);
 std::string differenceIntervalWords(const MetricRow& figure, const Figure& metric);
 
+/// Figures of another comparison as plain words, as it will be gone; those of `own` can be traced.
+std::vector<Sentence> wordsOnly(std::vector<Sentence> sentences, const Comparison& own);
+
 /// "56.2 °C (55.8 to 56.6 °C)", the number as a part that can be traced. The row has the figure.
 void addFigure(Sentence& sentence, const ComparisonRow& row, const Figure& metric);
 

@@ -223,6 +223,60 @@ TEST_CASE("theFurthestThatHoldsIsNamedWithTheNextThatDoesNot") {
   tells(alone, "or carry 36.8\u202FW");
 }
 
+// A warm-up that ends far over the limit, looked at before it got there.
+TEST_CASE("whatStillWarmsUpIsNotTakenForHeldAtItsHeadroomOfThatMoment") {
+  StudyPlan plan;
+  plan.underTest = {"fan_duty"};
+  plan.asks = {QuestionKind::HowFar, {}};
+  std::vector<AnalyzedRun> runs;
+  Study study;
+  study.loads = {{"All cores", Json::object()}};
+  for (const auto& [name, duty, tauS] : {std::tuple("60 %", 60, 40.0), std::tuple("30 %", 30, 600.0)}) {
+    WarmUp warm;
+    warm.restK = 8;
+    warm.riseK = duty == 60 ? 40 : 80;  // 102 K over room in the end, where 73 are allowed
+    warm.tauS = tauS;
+    warm.noiseK = 0.02;
+    LogMaker maker(700, 1);
+    maker.add("cpu.temp", warm.function()).add("room.temp", [](double) { return 22.0; });
+    maker.add("cpu.power", [](double t) { return t < 60 ? 10.0 : 80.0; });
+    maker.phase(PhaseKind::Idle, 0, 60).phase(PhaseKind::Soak, 60, 600).phase(PhaseKind::Measure, 600, 700);
+    maker.run.name = name;
+    maker.run.facts.setup = name;
+    maker.run.facts.load = "All cores";
+    maker.run.facts.conditions = {{"fan_duty", duty}};
+    maker.run.facts.limits["cpu.temp"]["throttle"] = 95;
+    runs.push_back({maker.run, {}});
+    runs.back().figures = analyzeRun(runs.back().run);
+    study.setups.push_back({name, Json::object(), {{"fan_duty", duty}}, Json::object()});
+  }
+  const StudyReport report = madeReport(study, plan, runs);
+  const std::string words = plainText(questionSentences(report, report.loads.at(0)));
+  begins(words, "60 % is the furthest that holds, by fan duty");
+  tells(words, "K were still to go");
+}
+
+// A render's score is its time: the lowest is the best.
+TEST_CASE("theBestByATimeIsTheLowest") {
+  StudyPlan plan;
+  plan.figure = "score";
+  plan.asks = {QuestionKind::WhichIsBest, {}};
+  std::vector<AnalyzedRun> runs;
+  Study study;
+  study.loads = {{"All cores", Json::object()}};
+  for (const auto& [setup, score] : {std::pair("Slow", 200.0), std::pair("Quick", 100.0)}) {
+    AnalyzedRun run = madeRunOf({setup}, 0);
+    run.run.facts.lowerScoreIsBetter = true;
+    run.run.facts.passes = {{300, 360, score, {}}, {360, 420, score + 0.5, {}}};
+    run.figures = analyzeRun(run.run);
+    runs.push_back(run);
+    study.setups.push_back({setup, Json::object(), Json::object(), Json::object()});
+  }
+  const StudyReport report = madeReport(study, plan, runs);
+  begins(plainText(questionSentences(report, report.loads.at(0))), "Quick is best by score");
+  CHECK(ranked(report.loads[0].comparison, "score").front()->setup == "Quick");
+}
+
 TEST_CASE("aClaimIsTrueFalseOrOpen") {
   Study study;
   study.setups = {{"Box", Json::object(), Json::object(), Json::object()}};
