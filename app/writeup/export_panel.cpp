@@ -20,11 +20,16 @@ using look::text;
 
 namespace {
 
-// The path without the ending of any format.
-QString bareOf(QString path) {
+// ".svg" of "-1.svg".
+QString extensionOf(const QString& ending) { return ending.mid(ending.lastIndexOf(QLatin1Char('.'))); }
+
+// The path without the ending of any format, once: that of a picture with its number or without.
+QString bareOf(const QString& path) {
   for (const ReportFormatInfo& one : reportFormats()) {
     const QString ending = text(std::string(one.ending));
-    if (path.endsWith(ending)) path.chop(ending.size());
+    for (const QString& end : {ending, extensionOf(ending)}) {
+      if (path.endsWith(end)) return path.chopped(end.size());
+    }
   }
   return path;
 }
@@ -111,7 +116,7 @@ void ExportPanel::formatChosen() {
 }
 
 void ExportPanel::askForPath() {
-  const QString ending = text(std::string(infoOf(format()).ending));
+  const QString ending = extensionOf(text(std::string(infoOf(format()).ending)));
   look::askForFile(this, look::FileWish::Save, tr("Export the write-up"), m_path->text(), ending,
                    [this](const QString& path) { m_path->setText(path); });
 }

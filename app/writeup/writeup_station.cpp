@@ -16,6 +16,7 @@
 #include "app/writeup/export_panel.h"
 #include "app/writeup/page_preview.h"
 #include "report/answer/answer.h"
+#include "report/markup/commonmark.h"
 
 namespace ash {
 using look::px;
@@ -91,6 +92,7 @@ QWidget* WriteUpStation::buildLeft() {
   m_comment->setObjectName(QStringLiteral("block-comment"));
   m_comment->setAccessibleName(tr("Comment on the block"));
   m_comment->setPlaceholderText(tr("your own words below this block"));
+  m_comment->setToolTip(tr("CommonMark: *emphasis*, **strong**, `code`, [a link](https://…). Raw HTML stays text."));
   column->addWidget(m_commentHead);
   column->addWidget(m_comment);
   column->addWidget(look::softLabel(tr("Figures to insert into the comment"), left));
@@ -205,8 +207,9 @@ void WriteUpStation::fillChips() {
   }
 }
 
+// As words: a name may hold what would be a mark in a comment.
 void WriteUpStation::insertFigure(const QString& words) {
-  m_comment->insert(words);
+  m_comment->insert(text(commonMarkText(words.toStdString(), false)));
   m_comment->setFocus();
 }
 

@@ -57,8 +57,12 @@ Markup sentenceList(const StudyReport& report, const std::vector<Sentence>& sent
 // Below the answer to a question: how the setups compare, which it rests on; below a crowded comparison each pair.
 Markup restsOn(const StudyReport& report, const LoadStanding& load) {
   Markup text;
-  if (report.plan.asks.isAsked())
-    return text.add(softLine("What it rests on:")).add(sentenceList(report, verdictSentences(report, load)));
+  if (report.plan.asks.isAsked()) {
+    std::vector<Sentence> sentences = detailSentences(report, load);
+    const std::vector<Sentence> verdict = verdictSentences(report, load);
+    sentences.insert(sentences.end(), verdict.begin(), verdict.end());
+    return text.add(softLine("What it rests on:")).add(sentenceList(report, sentences));
+  }
   return isCrowded(load) ? sentenceList(report, pairSentences(report, load)) : text;
 }
 

@@ -41,6 +41,14 @@ struct PageInMarks {
   std::vector<std::string> charts;
 };
 
+// A quotation, so that a comment cannot be taken for what the program says.
+std::string quoted(const std::string& text) {
+  std::string quotation;
+  for (const std::string_view line : splitText(text, '\n'))
+    quotation += (quotation.empty() ? ">" : "\n>") + (line.empty() ? std::string() : " " + std::string(line));
+  return quotation;
+}
+
 PageInMarks commonMarkPage(const StudyReport& report, const std::string& name) {
   PageInMarks page;
   const PictureOf picture = [&](const std::string& svg, const std::string&) {
@@ -54,8 +62,8 @@ PageInMarks commonMarkPage(const StudyReport& report, const std::string& name) {
     if (block.isLeftOut) continue;
     if (block.hasHeading()) add("## " + commonMarkText(block.title));
     add(commonMarkOf(block.body, picture));
-    // Through the page's own elements, so that a comment cannot be taken for what the program says.
-    if (!block.comment.empty()) add("*Comment by the tester:* " + commonMarkOf(commentOf(block.comment), picture));
+    if (!block.comment.empty())
+      add(quoted("*Comment by the tester:*\n\n" + commonMarkOf(commentOf(block.comment), picture)));
   }
   page.text += "\n";
   return page;

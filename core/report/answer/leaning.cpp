@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/answer/leaning.h"
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 
@@ -33,10 +34,15 @@ std::string chanceWords(double chance) {
 }
 
 std::string joinedNames(const std::vector<std::string>& names) {
+  // Names with commas of their own would run into each other.
+  const bool areQuoted = names.size() > 1 && std::any_of(names.begin(), names.end(), [](const std::string& name) {
+                           return name.find(',') != std::string::npos;
+                         });
   std::string text;
   for (size_t i = 0; i < names.size(); ++i) {
     const bool isLast = i + 1 == names.size();
-    text += (i == 0 ? "" : isLast ? " and " : ", ") + names[i];
+    text += i == 0 ? "" : isLast ? " and " : ", ";
+    text += areQuoted ? "“" + names[i] + "”" : names[i];
   }
   return text;
 }

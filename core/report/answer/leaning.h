@@ -20,7 +20,7 @@ std::string_view wordsOf(Leaning leaning);
 /// "over 99.9 %", "93 %", "under 0.1 %".
 std::string chanceWords(double chance);
 
-/// "Solid", "Solid and Mesh", "Solid, Mesh and Foam".
+/// "Solid", "Solid and Mesh", "Solid, Mesh and Foam"; “Teasel, 30 %” and “Teasel, 45 %” where names have commas.
 std::string joinedNames(const std::vector<std::string>& names);
 
 }  // namespace ash

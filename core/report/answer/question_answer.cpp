@@ -29,8 +29,28 @@ std::vector<Sentence> questionSentences(const StudyReport& report, const LoadSta
   return {};
 }
 
+namespace {
+
+// Who holds is one sentence, and then there is one for each setup.
+bool hasDetails(const StudyReport& report, const LoadStanding& load) {
+  const QuestionKind kind = report.plan.asks.kind;
+  const bool isHolding =
+      kind == QuestionKind::HoldsInRoom || kind == QuestionKind::HoldsAtPower || kind == QuestionKind::HoldsAtNoise;
+  return isHolding && isCrowded(load);
+}
+
+}  // namespace
+
+std::vector<Sentence> detailSentences(const StudyReport& report, const LoadStanding& load) {
+  if (!hasDetails(report, load)) return {};
+  std::vector<Sentence> sentences = questionSentences(report, load);
+  if (!sentences.empty()) sentences.erase(sentences.begin());
+  return sentences;
+}
+
 std::vector<Sentence> leadSentences(const StudyReport& report, const LoadStanding& load) {
   std::vector<Sentence> sentences = questionSentences(report, load);
+  if (hasDetails(report, load) && !sentences.empty()) sentences.resize(1);
   return sentences.empty() ? headlineSentences(report, load) : sentences;
 }
 

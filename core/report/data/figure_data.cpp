@@ -111,6 +111,9 @@ Json figuresDocument(const StudyReport& report) {
     }
     loads.push_back({{"load", load.load}, {"comparison", comparisonToJson(load.comparison)}});
   }
+  Json accepted = Json::array();
+  for (const AcceptedCheck& one : report.plan.accepted)
+    accepted.push_back({{"what", one.what}, {"between", one.between}, {"reason", one.reason}, {"when", one.when}});
   return {{"contract", 1},
           {"study", report.study.name},
           {"question", report.study.question},
@@ -118,6 +121,7 @@ Json figuresDocument(const StudyReport& report) {
           {"figures_method", kFiguresMethod},
           {"answers", answersOf(report)},
           {"loads", loads},
+          {"accepted", accepted},
           {"runs", runs},
           {"definitions", definitions}};
 }

@@ -58,6 +58,16 @@ Tag tagOf(std::string_view inside) {
   return tag;
 }
 
+// Where a link leads, between angle brackets.
+std::string escapedDestination(const std::string& destination) {
+  std::string text;
+  for (const char c : withoutControls(destination)) {
+    if (c == '<' || c == '>' || c == '\\') text += '\\';
+    text += c;
+  }
+  return text;
+}
+
 // Walks the elements and writes what they are in CommonMark.
 class Writer {
  public:
@@ -129,8 +139,16 @@ class Writer {
     const std::string file = m_picture(std::string(svg), words);
     if (file.empty()) return;
     beginBlock("");
-    m_block = "![" + commonMarkText(words) + "](<" + file + ">)";
+    m_block = "![" + commonMarkText(words) + "](<" + escapedDestination(file) + ">)";
     beginBlock("");
+  }
+
+  void addLink(const Tag& tag) {
+    if (!tag.closes) {
+      m_link = unescaped(tag.value("href"));
+      return mark("[");
+    }
+    mark("](<" + escapedDestination(m_link) + ">)");
   }
 
   void take(const Tag& tag) {
@@ -148,6 +166,7 @@ class Writer {
     if (tag.name == "small" && !tag.closes) m_line += ", ";
     if (tag.name == "ul" || tag.name == "ol") m_wasItem = false;
     if (tag.name == "em") return mark("*");
+    if (tag.name == "a") return addLink(tag);
     if (tag.name == "pre") return beginBlock("");
     // Of a figure's name, its unit.
     if (tag.name == "span" && m_cell == 0 && !m_isInHead) m_line += tag.closes ? ")" : "(";
@@ -203,7 +222,7 @@ class Writer {
 
   static constexpr int kNoCell = -1;
   const PictureOf& m_picture;
-  std::string m_text, m_block, m_line, m_prefix;
+  std::string m_text, m_block, m_line, m_prefix, m_link;
   std::vector<std::string> m_heads;
   int m_cell = kNoCell;
   bool m_isItem = false, m_wasItem = false, m_isInHead = false, m_isHead = false, m_isHeadNamed = false,

@@ -26,7 +26,7 @@ std::string escaped(std::string_view text) {
         break;
       default:
         // No other control character may stand in HTML.
-        safe += static_cast<unsigned char>(c) < ' ' && c != '\n' && c != '\t' ? ' ' : c;
+        safe += (static_cast<unsigned char>(c) < ' ' && c != '\n' && c != '\t') || c == '\x7f' ? ' ' : c;
     }
   }
   return safe;

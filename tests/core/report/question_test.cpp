@@ -107,6 +107,24 @@ TEST_CASE("ofSeveralSetupsItIsSaidWhoHolds") {
   begins(words, "Yes for Solid and Mesh, no for Foam: to stay below its limit in a room of 30\u202F°C.");
 }
 
+// Of more than four setups the answer is one sentence, and each of them follows below.
+TEST_CASE("ofManySetupsTheAnswerIsOneSentence") {
+  StudyPlan plan;
+  plan.asks = {QuestionKind::HoldsInRoom, 30};
+  const StudyReport report = reportOf({{"Box, 1"}, {"Box, 2"}, {"Box, 3"}, {"Box, 4"}, {"Box, 5", 75}}, plan);
+  const LoadStanding& load = report.loads.at(0);
+  CHECK(plainText(leadSentences(report, load)) ==
+        "Yes for “Box, 1”, “Box, 2”, “Box, 3” and “Box, 4”, no for Box, 5: to stay below its limit in a room of "
+        "30\u202F°C.");
+  const std::vector<Sentence> details = detailSentences(report, load);
+  REQUIRE(details.size() == 5);
+  begins(plainText({details[4]}), "Box, 5: CPU reaches its limit in a room of 20.0");
+  const std::string page = htmlPage(report);
+  CHECK(page.find("What it rests on") < page.find("Box, 5: CPU reaches its limit"));
+  const StudyReport few = reportOf({{"Box, 1"}, {"Box, 2"}}, plan);
+  CHECK(detailSentences(few, few.loads[0]).empty());
+}
+
 TEST_CASE("aPowerIsHeldByWhatTheCoolerCarries") {
   // (95 − 22) K / (50 K / 80 W) = 116.8 W.
   const std::string words = answerTo({{"Box"}}, {QuestionKind::HoldsAtPower, 100});

@@ -124,9 +124,11 @@ TEST_CASE("namesStayWordsInCommonMark") {
   CHECK(has(read.words, kHostileSetup));
   CHECK(read.kinds.count(CMARK_NODE_HTML_BLOCK) == 0);
   CHECK(read.kinds.count(CMARK_NODE_HTML_INLINE) == 0);
-  CHECK(read.kinds.count(CMARK_NODE_LINK) == 0);
-  // The one that was written as such, in the comment.
+  // Those that were written as such, in the comment, which is a quotation.
+  CHECK(read.kinds.at(CMARK_NODE_LINK) == 1);
+  CHECK(has(text, "[m](<https://a.example/>)"));
   CHECK(read.kinds.at(CMARK_NODE_EMPH) == 2);
+  CHECK(has(text, "> *Comment by the tester:*\n>\n> "));
   // Its charts, which are there as files.
   const auto files = reportFiles(hostile(), "p", {ReportFormat::CommonMark});
   CHECK(read.kinds.at(CMARK_NODE_IMAGE) == static_cast<int>(files.size()) - 1);
