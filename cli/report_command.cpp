@@ -18,12 +18,12 @@ namespace ash::cli {
 namespace {
 
 struct ReportArguments {
-  std::string study, book, folder, format = "html", reference, paper = "a4", name;
+  std::string study, book, folder, format = "html", reference, paper = "a4", name, sizes = "page";
+  bool isDark = false;
 };
 
-Status writeOwn(const ReportArguments& options, const StudyReport& report, const std::string& name,
-                const std::vector<ReportFormat>& formats) {
-  for (const ReportFile& file : reportFiles(report, name, formats)) {
+Status writeOwn(const ReportArguments& options, const StudyReport& report, const ReportWish& wish) {
+  for (const ReportFile& file : reportFiles(report, wish)) {
     const std::string path = options.folder + "/" + file.name;
     if (Status written = writeWholeFile(file.bytes, path); !written) return written.error();
     std::puts(path.c_str());
@@ -54,9 +54,11 @@ int drawByWindow(const ReportArguments& options, const std::string& name, const 
   if (program.empty())
     return fail(Error::environment("ash-gauge is not beside ashg: it draws " + formats +
                                    ". Install it, or ask for other formats."));
-  ShortProcess drawing{program,
-                       {"--render", "--book", options.book, "--study", options.study, "--reference", options.reference,
-                        "--to", options.folder, "--name", name, "--format", formats, "--paper", options.paper}};
+  ShortProcess drawing{
+      program,
+      {"--render", "--book", options.book, "--study", options.study, "--reference", options.reference, "--to",
+       options.folder, "--name", name, "--format", formats, "--paper", options.paper, "--size", options.sizes}};
+  if (options.isDark) drawing.arguments.push_back("--dark");
   constexpr double kMostS = 600;
   drawing.mostS = kMostS;
   const auto answer = answerOf(drawing, "");
@@ -72,6 +74,8 @@ int carryOutReport(const ReportArguments& options) {
     return fail(Error::badInput("--name is that of a file without its ending, in the folder of --to."));
   const auto formats = parseReportFormats(options.format);
   if (!formats) return fail(formats.error());
+  const auto sizes = parseChartSizes(options.sizes);
+  if (!sizes) return fail(sizes.error());
   const auto book = Book::open(options.book, BookAccess::ReadOnly);
   if (!book) return fail(book.error());
   const auto report = gatherStudy(*book, options.study, options.reference);
@@ -82,7 +86,8 @@ int carryOutReport(const ReportArguments& options) {
   const auto studies = book->studies();
   if (!studies) return fail(studies.error());
   const std::string name = options.name.empty() ? pageFileName(options.study, *studies) : options.name;
-  if (Status written = writeOwn(options, *report, name, *formats); !written) return fail(written.error());
+  ReportWish wish{name, *formats, *sizes, options.isDark};
+  if (Status written = writeOwn(options, *report, wish); !written) return fail(written.error());
   std::string drawn;
   for (const ReportFormat format : *formats) {
     if (infoOf(format).needsToolkit) drawn += (drawn.empty() ? "" : ",") + std::string(infoOf(format).word);
@@ -105,6 +110,10 @@ void addReportCommand(CLI::App& app, Action& action) {
   for (const ReportFormatInfo& one : reportFormats()) help += fmt::format("; {}: {}", one.word, one.means);
   command->add_option("--format", options->format, help)->capture_default_str();
   command->add_option("--name", options->name, "Of the files, without ending; by the study's name when not given");
+  std::string sizes = "Of charts that are files of their own, with commas";
+  for (const ChartSizeInfo& one : chartSizes()) sizes += fmt::format("; {}: {}", one.word, one.means);
+  command->add_option("--size", options->sizes, sizes)->capture_default_str();
+  command->add_flag("--dark", options->isDark, "Charts that are files of their own on a dark ground");
   command->add_option("--paper", options->paper, "Of the PDF")
       ->check(CLI::IsMember({"a4", "letter"}))
       ->capture_default_str();

@@ -8,7 +8,7 @@
 #include <memory>
 #include <vector>
 
-#include "report/chart/stand_alone.h"
+#include "app/page/chart_texts.h"
 #include "report/markup/comment_text.h"
 
 namespace ash {
@@ -21,7 +21,9 @@ class ChartObjects : public QObject, public QTextObjectInterface {
   using QObject::QObject;
   struct Chart {
     std::unique_ptr<QSvgRenderer> renderer;
+    std::vector<WrittenText> texts;
     QSizeF size;
+    QFont font;
   };
 
   QSizeF intrinsicSize(QTextDocument*, int, const QTextFormat& format) override {
@@ -29,7 +31,15 @@ class ChartObjects : public QObject, public QTextObjectInterface {
     return chart == nullptr ? QSizeF() : chart->size;
   }
   void drawObject(QPainter* painter, const QRectF& rect, QTextDocument*, int, const QTextFormat& format) override {
-    if (const Chart* chart = find(format)) chart->renderer->render(painter, rect);
+    const Chart* chart = find(format);
+    if (chart == nullptr) return;
+    chart->renderer->render(painter, rect);
+    const double scale = rect.width() / std::max(1.0, chart->renderer->viewBoxF().width());
+    painter->save();
+    painter->translate(rect.topLeft());
+    painter->scale(scale, scale);
+    writeTexts(*painter, chart->texts, chart->font);
+    painter->restore();
   }
 
   std::vector<Chart> charts;
@@ -73,15 +83,15 @@ QString PageDocument::withCharts(const QString& html, const PageMeasures& measur
   qsizetype from = all.indexOf(QStringLiteral("<svg"));
   for (; from >= 0; from = all.indexOf(QStringLiteral("<svg"), from)) {
     const qsizetype end = all.indexOf(kEnd, from) + kEnd.size();
-    const QString svg = all.mid(from, end - from);
+    QString svg = all.mid(from, end - from);
     const bool isMark = svg.left(svg.indexOf(QLatin1Char('>'))).contains(QStringLiteral("class='mark'"));
-    const std::string whole = standAloneSvg(svg.toStdString(), measures.font.family().toStdString());
-    auto renderer = std::make_unique<QSvgRenderer>(QByteArray::fromStdString(whole));
+    std::vector<WrittenText> texts = takeTexts(svg);
+    auto renderer = std::make_unique<QSvgRenderer>(svg.toUtf8());
     const QSizeF size = renderer->viewBoxF().size();
     const double width = std::min(measures.chartWidth, measures.px(size.width()));
     const QSizeF drawn(width, width * size.height() / std::max(1.0, size.width()));
     const QString image = QStringLiteral("<img src=\"%1\">").arg(m_charts->charts.size());
-    m_charts->charts.push_back({std::move(renderer), drawn});
+    m_charts->charts.push_back({std::move(renderer), std::move(texts), drawn, measures.font});
     const QString stands = isMark ? image : QStringLiteral("<p>%1</p>").arg(image);
     all.replace(from, end - from, stands);
     from += stands.size();

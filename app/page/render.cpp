@@ -26,14 +26,13 @@ int fail(const Error& error) {
   return error.kind == ErrorKind::BadInput ? kBadInput : kEnvironment;
 }
 
-// Twice the size of the drawing, for screens of today.
-Result<std::string> pngOf(const std::string& svg) {
-  constexpr double kScale = 2;
+// A drawing brings its ground along.
+Result<std::string> pngOf(const std::string& svg, double scale) {
   QSvgRenderer renderer(QByteArray::fromStdString(svg));
-  const QSizeF size = renderer.viewBoxF().size() * kScale;
+  const QSizeF size = renderer.viewBoxF().size() * scale;
   QImage image(size.toSize(), QImage::Format_RGB32);
   if (image.isNull()) return Error::badInput("A chart cannot be drawn.");
-  image.fill(QColor(0xFB, 0xFA, 0xF8));
+  image.fill(Qt::white);
   QPainter painter(&image);
   renderer.render(&painter, QRectF(QPointF(), size));
   painter.end();
@@ -44,55 +43,58 @@ Result<std::string> pngOf(const std::string& svg) {
   return bytes.toStdString();
 }
 
-struct Wish {
-  std::string book, study, reference, folder, name;
-  std::vector<ReportFormat> formats;
+struct RenderArguments {
+  std::string book, study, reference, folder;
+  ReportWish wish;
   Paper paper = Paper::A4;
-  bool has(ReportFormat format) const { return std::find(formats.begin(), formats.end(), format) != formats.end(); }
 };
 
-Result<std::vector<ReportFile>> filesOf(const StudyReport& report, const Wish& wish) {
+Result<std::vector<ReportFile>> filesOf(const StudyReport& report, const RenderArguments& asked) {
   std::vector<ReportFile> files;
-  if (wish.has(ReportFormat::Pdf)) {
-    auto pdf = pagePdf(report, wish.paper);
+  if (asked.wish.has(ReportFormat::Pdf)) {
+    auto pdf = pagePdf(report, asked.paper);
     if (!pdf) return pdf.error();
-    files.push_back({wish.name + ".pdf", pdf->toStdString()});
+    files.push_back({asked.wish.name + ".pdf", pdf->toStdString()});
   }
-  if (!wish.has(ReportFormat::Picture)) return files;
-  for (const ReportFile& drawing :
-       reportFiles(report, wish.name, {ReportFormat::Drawings}, pageFont(12).family().toStdString())) {
-    auto png = pngOf(drawing.bytes);
+  if (!asked.wish.has(ReportFormat::Picture)) return files;
+  ReportWish wish = asked.wish;
+  wish.family = pageFont(12).family().toStdString();
+  for (const DrawnChart& chart : drawnCharts(report, wish)) {
+    auto png = pngOf(chart.file.bytes, chart.pictureScale);
     if (!png) return png.error();
-    files.push_back(
-        {drawing.name.substr(0, drawing.name.size() - std::string_view("svg").size()) + "png", std::move(*png)});
+    const std::string& name = chart.file.name;
+    files.push_back({name.substr(0, name.size() - std::string_view("svg").size()) + "png", std::move(*png)});
   }
   return files;
 }
 
-int render(const Wish& wish) {
-  const auto book = Book::open(wish.book, BookAccess::ReadOnly);
+int render(const RenderArguments& asked) {
+  const auto book = Book::open(asked.book, BookAccess::ReadOnly);
   if (!book) return fail(book.error());
-  const auto report = gatherStudy(*book, wish.study, wish.reference);
+  const auto report = gatherStudy(*book, asked.study, asked.reference);
   if (!report) return fail(report.error());
-  const auto files = filesOf(*report, wish);
+  const auto files = filesOf(*report, asked);
   if (!files) return fail(files.error());
   for (const ReportFile& file : *files) {
-    const std::string path = wish.folder + "/" + file.name;
+    const std::string path = asked.folder + "/" + file.name;
     if (Status written = writeWholeFile(file.bytes, path); !written) return fail(written.error());
     std::puts(path.c_str());
   }
   return kDone;
 }
 
-Result<Wish> wishOf(const QCommandLineParser& parser) {
+Result<RenderArguments> argumentsOf(const QCommandLineParser& parser) {
   const auto value = [&](const char* name) { return parser.value(QLatin1String(name)).toStdString(); };
   auto formats = parseReportFormats(value("format"));
   if (!formats) return formats.error();
-  Wish wish{value("book"), value("study"), value("reference"), value("to"), value("name"), std::move(*formats)};
-  if (wish.book.empty() || wish.study.empty() || wish.folder.empty() || wish.name.empty())
+  auto sizes = parseChartSizes(value("size").empty() ? "page" : value("size"));
+  if (!sizes) return sizes.error();
+  RenderArguments asked{value("book"), value("study"), value("reference"), value("to"), {}};
+  asked.wish = {value("name"), std::move(*formats), std::move(*sizes), parser.isSet(QStringLiteral("dark"))};
+  if (asked.book.empty() || asked.study.empty() || asked.folder.empty() || asked.wish.name.empty())
     return Error::badInput("--render needs --book, --study, --to and --name.");
-  if (value("paper") == "letter") wish.paper = Paper::Letter;
-  return wish;
+  if (value("paper") == "letter") asked.paper = Paper::Letter;
+  return asked;
 }
 
 }  // namespace
@@ -113,12 +115,12 @@ int renderReport(int argc, char** argv) {
   QHashSeed::setDeterministicGlobalSeed();
   const QGuiApplication app(argc, argv);
   QCommandLineParser parser;
-  for (const char* name : {"book", "study", "reference", "to", "name", "format", "paper"})
+  for (const char* name : {"book", "study", "reference", "to", "name", "format", "paper", "size"})
     parser.addOption({QLatin1String(name), QString(), QLatin1String(name)});
-  parser.addOption({QStringLiteral("render"), QString()});
+  for (const char* name : {"render", "dark"}) parser.addOption({QLatin1String(name), QString()});
   parser.process(app);
-  const auto wish = wishOf(parser);
-  return wish ? render(*wish) : fail(wish.error());
+  const auto asked = argumentsOf(parser);
+  return asked ? render(*asked) : fail(asked.error());
 }
 
 }  // namespace ash

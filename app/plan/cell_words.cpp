@@ -13,7 +13,7 @@
 #include "model/role.h"
 #include "model/text.h"
 #include "report/answer/answer.h"
-#include "report/page_charts.h"
+#include "report/charts/run_figures.h"
 #include "runner/run_queue.h"
 
 namespace ash {

@@ -13,8 +13,8 @@
 #include "model/number_text.h"
 #include "report/answer/answer.h"
 #include "report/answer/stated.h"
-#include "report/chart/svg_chart.h"
-#include "report/page_charts.h"
+#include "report/charts/run_figures.h"
+#include "report/drawing/ticks.h"
 
 namespace ash {
 using look::px;

@@ -3,7 +3,7 @@
 
 #include "app/look/theme.h"
 #include "app/study/study_desk.h"
-#include "report/page_charts.h"
+#include "report/charts/run_figures.h"
 
 namespace ash {
 namespace {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/writeup/export_panel.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -39,6 +40,8 @@ QString bareOf(const QString& path) {
 ExportPanel::ExportPanel(QWidget* parent)
     : QWidget(parent),
       m_format(new QComboBox(this)),
+      m_size(new QComboBox(this)),
+      m_dark(new QCheckBox(tr("Dark"), this)),
       m_path(new QLineEdit(this)),
       m_export(new QPushButton(this)),
       m_written(look::softLabel({}, this)),
@@ -53,6 +56,20 @@ ExportPanel::ExportPanel(QWidget* parent)
     m_format->addItem(text(std::string(one.name)), static_cast<int>(one.format));
     m_format->setItemData(m_format->count() - 1, text(std::string(one.means)), Qt::ToolTipRole);
   }
+  m_size->setObjectName(QStringLiteral("export-size"));
+  m_size->setAccessibleName(tr("Size of the charts"));
+  m_size->setFont(look::font(12));
+  QStringList words;
+  for (const ChartSizeInfo& one : chartSizes()) {
+    const QString word = text(std::string(one.word));
+    words << word;
+    m_size->addItem(tr("Charts: %1").arg(word), word);
+    m_size->setItemData(m_size->count() - 1, text(std::string(one.means)), Qt::ToolTipRole);
+  }
+  m_size->addItem(tr("Charts: every size"), words.join(QLatin1Char(',')));
+  m_dark->setObjectName(QStringLiteral("export-dark"));
+  m_dark->setFont(look::font(12));
+  m_dark->setToolTip(tr("Charts on a dark ground"));
   m_path->setObjectName(QStringLiteral("export-path"));
   m_path->setAccessibleName(tr("File of the write-up"));
   m_path->setFont(look::font(12));
@@ -71,6 +88,10 @@ ExportPanel::ExportPanel(QWidget* parent)
   row->addWidget(m_export);
   row->addWidget(m_format, 1);
   column->addLayout(pathRow);
+  auto* charts = new QHBoxLayout;
+  charts->addWidget(m_size, 1);
+  charts->addWidget(m_dark);
+  column->addLayout(charts);
   column->addLayout(row);
   column->addWidget(m_written);
   connect(m_path, &QLineEdit::returnPressed, this, &ExportPanel::exportAsked);
@@ -112,7 +133,24 @@ void ExportPanel::formatChosen() {
   const ReportFormatInfo& info = infoOf(format());
   m_format->setToolTip(text(std::string(info.means)));
   if (!m_path->text().isEmpty()) m_path->setText(bareOf(m_path->text().trimmed()) + text(std::string(info.ending)));
+  m_size->setVisible(isOfCharts());
+  m_dark->setVisible(isOfCharts());
   showState();
+}
+
+bool ExportPanel::isOfCharts() const { return format() == ReportFormat::Drawings || format() == ReportFormat::Picture; }
+
+QStringList ExportPanel::arguments() const {
+  const QFileInfo file(bareOf(m_path->text().trimmed()));
+  QStringList all = {QStringLiteral("report"),   m_study,
+                     QStringLiteral("--book"),   m_book,
+                     QStringLiteral("--to"),     file.absolutePath(),
+                     QStringLiteral("--name"),   file.fileName(),
+                     QStringLiteral("--format"), text(std::string(infoOf(format()).word))};
+  if (!isOfCharts()) return all;
+  all << QStringLiteral("--size") << m_size->currentData().toString();
+  if (m_dark->isChecked()) all << QStringLiteral("--dark");
+  return all;
 }
 
 void ExportPanel::askForPath() {
@@ -138,10 +176,7 @@ void ExportPanel::exportNow() {
 void ExportPanel::goOn() {
   if (!std::exchange(m_isWaiting, false)) return;
   m_isGivenUp = false;
-  const QFileInfo file(bareOf(m_path->text().trimmed()));
-  m_process->start(m_program, {QStringLiteral("report"), m_study, QStringLiteral("--book"), m_book,
-                               QStringLiteral("--to"), file.absolutePath(), QStringLiteral("--name"), file.fileName(),
-                               QStringLiteral("--format"), text(std::string(infoOf(format()).word))});
+  m_process->start(m_program, arguments());
   showState();
 }
 
@@ -179,7 +214,7 @@ void ExportPanel::showState() {
   m_export->setToolTip(isBusy ? tr("Gives up what is being written (Ctrl+E)")
                               : tr("The same as `ashg report` writes (Ctrl+E). A file of that name is replaced."));
   m_format->setEnabled(!isBusy);
-  m_path->setEnabled(!isBusy);
+  for (QWidget* field : std::initializer_list<QWidget*>{m_path, m_size, m_dark}) field->setEnabled(!isBusy);
 }
 
 void ExportPanel::tell(const QString& words, bool isProblem) {

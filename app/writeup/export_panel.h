@@ -8,6 +8,7 @@
 
 #include "report/report_files.h"
 
+class QCheckBox;
 class QComboBox;
 class QLabel;
 class QLineEdit;
@@ -49,11 +50,15 @@ class ExportPanel : public QWidget {
   void askForPath();
   void stop();
   void finished(int status, QProcess::ExitStatus how);
+  bool isOfCharts() const;  ///< what is chosen is charts as files of their own
+  QStringList arguments() const;
   void showState();
   void tell(const QString& words, bool isProblem = false);
 
   QString m_program, m_study, m_book, m_proposedFor;
   QComboBox* m_format;
+  QComboBox* m_size;
+  QCheckBox* m_dark;
   QLineEdit* m_path;
   QPushButton* m_export;
   QLabel* m_written;

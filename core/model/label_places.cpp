@@ -21,8 +21,7 @@ bool LabelBox::holds(const LabelBox& other) const {
 }
 
 std::vector<std::optional<LabelBox>> placeNames(const std::vector<NamedPoint>& points, const LabelBox& frame,
-                                                double reach, double gap) {
-  std::vector<LabelBox> taken;
+                                                double reach, double gap, std::vector<LabelBox> taken) {
   for (const NamedPoint& point : points) taken.push_back({point.x - reach, point.y - reach, 2 * reach, 2 * reach});
   std::vector<std::optional<LabelBox>> places;
   const double beside = gap * 3 / 8;  // above and below a name is nearer to its point than at its sides

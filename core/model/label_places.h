@@ -27,8 +27,8 @@ struct NamedPoint {
 };
 
 /// Each name beside its point, inside `frame`, where it covers neither a point (`reach` around it) nor another name;
-/// `gap` is the distance from the point. Empty for a name that finds no room.
+/// `gap` is the distance from the point. Empty for a name that finds no room. What is `taken` is covered by none.
 std::vector<std::optional<LabelBox>> placeNames(const std::vector<NamedPoint>& points, const LabelBox& frame,
-                                                double reach, double gap);
+                                                double reach, double gap, std::vector<LabelBox> taken = {});
 
 }  // namespace ash

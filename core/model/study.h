@@ -43,6 +43,9 @@ struct Study {
   long long id = 0;
 };
 
+/// What its prices are in, as the first setup that has one states it; empty where none does.
+std::string currencyOf(const Study& study);
+
 /// A source as a run recorded it: where its readings came from and in which order its columns stand.
 struct SourceInfo {
   std::string id;

@@ -12,8 +12,8 @@
 #include "model/text.h"
 #include "report/answer/answer.h"
 #include "report/answer/row_figure.h"
-#include "report/chart/interval_mark.h"
-#include "report/chart/svg_chart.h"
+#include "report/drawing/chart_look.h"
+#include "report/drawing/interval_mark.h"
 #include "report/markup/page_parts.h"
 
 namespace ash {
@@ -234,7 +234,7 @@ std::vector<Figure> figuresOfQuestion(const StudyReport& report, const LoadStand
 }
 
 Markup figureTables(const StudyReport& report, const LoadStanding& load, PageForm form) {
-  const auto table = form == PageForm::Wide ? wideTable : narrowTable;
+  const auto table = form == PageForm::Narrow ? narrowTable : wideTable;
   const std::vector<Figure> told = figuresOfQuestion(report, load);
   const std::vector<MetricGroup> rest = without(metricGroups(load.comparison), told);
   Markup text = table(report, load, {{"", told}});

@@ -16,13 +16,11 @@ h1{font-size:1.5rem;line-height:1.3;margin:0 0 .75rem}h2{font-size:1.05rem;margi
 th,td{text-align:right;padding:.3rem .5rem;border-bottom:1px solid #D9D4CC;vertical-align:top}
 th:first-child,td:first-child{text-align:left}th{font-weight:600}small{color:#5C554E}
 .group{font-weight:600;padding-top:.8rem}.scroll{overflow-x:auto}
-svg{width:100%;height:auto;font:12px Inter,system-ui,sans-serif;fill:#5C554E}
-svg .title{font-size:13px;font-weight:600;fill:#24211E}svg .label{font-weight:600}
-svg .grid{stroke:#ECE8E1}svg .axis{stroke:#BDB6AB}svg .window{fill:#F3F0EA}
-svg.mark{width:4.5rem;height:.75rem;vertical-align:middle}li{margin:.25rem 0}h3{font-size:.95rem;margin:1.2rem 0 .3rem}
+svg{width:100%;height:auto;margin:.5rem 0}.narrow{display:none}
+svg.mark{width:4.5rem;height:.75rem;vertical-align:middle;margin:0}li{margin:.25rem 0}h3{font-size:.95rem;margin:1.2rem 0 .3rem}
 .fold{accent-color:#24211E;margin:.6rem .5rem .6rem 0}label{cursor:pointer;font-weight:600}.folded{display:none}
 .fold:checked+label+.folded{display:block}tbody th{font-weight:400}
-@media screen and (max-width:34rem){body{margin:1rem auto}table.figures thead{display:none}
+@media screen and (max-width:34rem){body{margin:1rem auto}.wide{display:none}.narrow{display:block}table.figures thead{display:none}
 table.figures,table.figures tbody,table.figures tr,table.figures th,table.figures td{display:block;width:auto}
 table.figures tr{border-bottom:1px solid #D9D4CC;padding:.5rem 0}
 table.figures td{border:0;padding:.15rem 0;text-align:left}table.figures tbody th{border:0;padding:.15rem 0;font-weight:600}
@@ -38,7 +36,7 @@ tr,svg,li,.answer{break-inside:avoid}h2,h3{break-after:avoid}thead{display:table
 std::string htmlPage(const StudyReport& report) {
   Markup body;
   body.lineEnd();
-  for (const PageBlock& block : pageBlocks(report)) {
+  for (const PageBlock& block : pageBlocks(report, PageForm::Either)) {
     if (block.isLeftOut) continue;
     if (block.hasHeading()) body.add(Element("h2").text(block.title)).lineEnd();
     body.add(block.body);

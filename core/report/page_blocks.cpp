@@ -15,7 +15,6 @@
 #include "report/answer/answer.h"
 #include "report/answer/question_answer.h"
 #include "report/answer/side_effects.h"
-#include "report/chart/svg_chart.h"
 #include "report/effect_table.h"
 #include "report/figure_table.h"
 #include "report/markup/page_parts.h"
@@ -66,7 +65,7 @@ Markup restsOn(const StudyReport& report, const LoadStanding& load) {
   return isCrowded(load) ? sentenceList(report, pairSentences(report, load)) : text;
 }
 
-Markup answer(const StudyReport& report) {
+Markup answer(const StudyReport& report, PageForm form) {
   if (report.loads.empty()) return answerParagraph(Markup::ofText("There is no run to answer from yet."));
   Markup text;
   for (const LoadStanding& load : report.loads) {
@@ -74,7 +73,8 @@ Markup answer(const StudyReport& report) {
     if (report.loads.size() > 1) inside.add(Element("b").text(load.load + ".")).text(" ");
     text.add(answerParagraph(inside.add(html(report, leadSentences(report, load)))));
   }
-  for (const LoadStanding& load : report.loads) text.add(resultChart(report, load)).add(restsOn(report, load));
+  for (const LoadStanding& load : report.loads)
+    text.add(pageChart(rankChart(report, load), form)).add(restsOn(report, load));
   return text;
 }
 
@@ -90,9 +90,9 @@ Markup result(const StudyReport& report, PageForm form) {
   return text;
 }
 
-Markup warmUps(const StudyReport& report) {
+Markup warmUps(const StudyReport& report, PageForm form) {
   Markup text;
-  for (const LoadStanding& load : report.loads) text.add(warmUpChart(report, load));
+  for (const LoadStanding& load : report.loads) text.add(pageChart(warmUpChart(report, load), form));
   return text.isEmpty() ? softLine("No temperature was logged under load, so there is no warm-up to draw.") : text;
 }
 
@@ -257,14 +257,16 @@ std::vector<PageBlock> pageBlocks(const StudyReport& report, PageForm form) {
   std::vector<PageBlock> blocks = {
       {PageBlock::kQuestion, "Question", "from the plan", false, false, "",
        Element("h1").text(title).whole().lineEnd()},
-      {PageBlock::kAnswer, "Answer", "the figure that was asked for", false, false, "", answer(report)},
-      {"warm-up", "Warm-up", "every run over time", true, false, "", warmUps(report)},
+      {PageBlock::kAnswer, "Answer", "the figure that was asked for", false, false, "", answer(report, form)},
+      {"warm-up", "Warm-up", "every run over time", true, false, "", warmUps(report, form)},
       {"result", "Result", "columns and figures", true, false, "", result(report, form)},
+      {"charts", "More charts", "power, clock, noise", true, false, "", pageCharts(furtherCharts(report), form)},
       {"method", "Method", "procedure, windows, margins", true, false, "", method(report)},
       {"conditions", "Conditions", fmt::format("{} held equal", report.plan.held.size()), true, false, "",
        conditions(report)},
       {"caveats", "Caveats", caveats.isEmpty() ? "none was found" : fmt::format("{} to read with care", caveats.size()),
        false, false, "", caveats.isEmpty() ? Element("p").text("None was found.").whole().lineEnd() : caveats.html()}};
+  std::erase_if(blocks, [](const PageBlock& block) { return block.id == "charts" && block.body.isEmpty(); });
   if (const Markup stated = statedTable(report); !stated.isEmpty())
     blocks.push_back(
         {"stated", "Expected and claimed", "said before, or by others; not measured", true, false, "", stated});

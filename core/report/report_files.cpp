@@ -7,8 +7,10 @@
 #include <array>
 
 #include "model/text.h"
-#include "report/chart/stand_alone.h"
+#include "report/charts/study_charts.h"
 #include "report/data/figure_data.h"
+#include "report/drawing/stand_alone.h"
+#include "report/drawing/svg_chart.h"
 #include "report/markup/comment_text.h"
 #include "report/markup/commonmark.h"
 #include "report/page_blocks.h"
@@ -26,20 +28,24 @@ constexpr std::array kFormats = {
                      "all figures as a table: for a spreadsheet"},
     ReportFormatInfo{ReportFormat::Document, "json", "Figures, definitions (JSON)", ".json",
                      "all figures with definitions and checks: for programs"},
-    ReportFormatInfo{ReportFormat::Drawings, "svg", "Charts, any size (SVG)", "-1.svg",
-                     "each chart by itself, sharp at any size"},
+    ReportFormatInfo{ReportFormat::Drawings, "svg", "Charts, any size (SVG)", "-answer.svg",
+                     "each chart by itself: page, print, phone or thumbnail, light or dark"},
     ReportFormatInfo{ReportFormat::Pdf, "pdf", "Page on paper (PDF)", ".pdf",
                      "the page on paper, with bookmarks: to print and to send", true},
-    ReportFormatInfo{ReportFormat::Picture, "png", "Charts, pictures (PNG)", "-1.png",
+    ReportFormatInfo{ReportFormat::Picture, "png", "Charts, pictures (PNG)", "-answer.png",
                      "each chart as a picture: for a post or a video", true},
     ReportFormatInfo{ReportFormat::Package, "package", "Runs, data package (zip)", ".zip",
                      "all runs as a data package in a zip file: for those who check"}};
 
-// The page in CommonMark, and its charts in their order.
-struct PageInMarks {
-  std::string text;
-  std::vector<std::string> charts;
-};
+constexpr std::string_view kIdMark = "id='chart-";
+
+// "warm-up" of <svg … id='chart-warm-up'>; empty for a mark within a line.
+std::string chartIdOf(const std::string& svg) {
+  const size_t tagEnd = svg.find('>'), at = svg.find(kIdMark);
+  if (at == std::string::npos || at > tagEnd) return "";
+  const size_t from = at + kIdMark.size();
+  return svg.substr(from, svg.find('\'', from) - from);
+}
 
 // A quotation, so that a comment cannot be taken for what the program says.
 std::string quoted(const std::string& text) {
@@ -49,14 +55,14 @@ std::string quoted(const std::string& text) {
   return quotation;
 }
 
-PageInMarks commonMarkPage(const StudyReport& report, const std::string& name) {
-  PageInMarks page;
+std::string commonMarkPage(const StudyReport& report, const std::string& name) {
+  std::string page;
   const PictureOf picture = [&](const std::string& svg, const std::string&) {
-    page.charts.push_back(svg);
-    return fmt::format("{}-{}.svg", name, page.charts.size());
+    const std::string id = chartIdOf(svg);
+    return id.empty() ? id : fmt::format("{}-{}.svg", name, id);
   };
   const auto add = [&page](const std::string& block) {
-    if (!block.empty()) page.text += (page.text.empty() ? "" : "\n\n") + block;
+    if (!block.empty()) page += (page.empty() ? "" : "\n\n") + block;
   };
   for (const PageBlock& block : pageBlocks(report)) {
     if (block.isLeftOut) continue;
@@ -65,8 +71,7 @@ PageInMarks commonMarkPage(const StudyReport& report, const std::string& name) {
     if (!block.comment.empty())
       add(quoted("*Comment by the tester:*\n\n" + commonMarkOf(commentOf(block.comment), picture)));
   }
-  page.text += "\n";
-  return page;
+  return page + "\n";
 }
 
 }  // namespace
@@ -92,23 +97,45 @@ Result<std::vector<ReportFormat>> parseReportFormats(std::string_view list) {
   return formats;
 }
 
-std::vector<ReportFile> reportFiles(const StudyReport& report, const std::string& name,
-                                    const std::vector<ReportFormat>& formats, const std::string& family) {
-  const auto has = [&](ReportFormat format) {
-    return std::find(formats.begin(), formats.end(), format) != formats.end();
-  };
-  std::vector<ReportFile> files;
-  if (has(ReportFormat::Html)) files.push_back({name + ".html", htmlPage(report)});
-  if (has(ReportFormat::CommonMark) || has(ReportFormat::Drawings)) {
-    PageInMarks page = commonMarkPage(report, name);
-    if (has(ReportFormat::CommonMark)) files.push_back({name + ".md", std::move(page.text)});
-    for (size_t i = 0; i < page.charts.size(); ++i)
-      files.push_back({fmt::format("{}-{}.svg", name, i + 1), standAloneSvg(std::move(page.charts[i]), family)});
+bool ReportWish::has(ReportFormat format) const {
+  return std::find(formats.begin(), formats.end(), format) != formats.end();
+}
+
+std::vector<DrawnChart> drawnCharts(const StudyReport& report, const ReportWish& wish) {
+  std::vector<DrawnChart> drawn;
+  const std::vector<Chart> charts = studyCharts(report);
+  for (const ChartSize size : wish.sizes) {
+    const ChartLook look{size, wish.isDark, true};
+    for (const Chart& chart : charts)
+      drawn.push_back({{fmt::format("{}-{}{}.svg", wish.name, chart.id, look.suffix()),
+                        standAloneSvg(svgChart(chart, look).str(), wish.family)},
+                       look.info().pictureScale});
   }
-  if (has(ReportFormat::Table)) files.push_back({name + ".csv", figuresCsv(report)});
-  if (has(ReportFormat::Document))
+  return drawn;
+}
+
+std::vector<ReportFile> reportFiles(const StudyReport& report, const ReportWish& wish) {
+  std::vector<ReportFile> files;
+  if (wish.has(ReportFormat::Html)) files.push_back({wish.name + ".html", htmlPage(report)});
+  const auto addChart = [&](DrawnChart& chart) {
+    const auto isSame = [&](const ReportFile& one) { return one.name == chart.file.name; };
+    if (std::none_of(files.begin(), files.end(), isSame)) files.push_back(std::move(chart.file));
+  };
+  if (wish.has(ReportFormat::CommonMark)) {
+    const std::string page = commonMarkPage(report, wish.name);
+    files.push_back({wish.name + ".md", page});
+    // Those that stand on the page, as a block may be left out.
+    for (DrawnChart& chart : drawnCharts(report, {wish.name, {}, {ChartSize::Page}, false, wish.family})) {
+      if (page.find("(<" + chart.file.name + ">)") != std::string::npos) addChart(chart);
+    }
+  }
+  if (wish.has(ReportFormat::Drawings)) {
+    for (DrawnChart& chart : drawnCharts(report, wish)) addChart(chart);
+  }
+  if (wish.has(ReportFormat::Table)) files.push_back({wish.name + ".csv", figuresCsv(report)});
+  if (wish.has(ReportFormat::Document))
     files.push_back(
-        {name + ".json", figuresDocument(report).dump(1, ' ', false, Json::error_handler_t::replace) + "\n"});
+        {wish.name + ".json", figuresDocument(report).dump(1, ' ', false, Json::error_handler_t::replace) + "\n"});
   return files;
 }
 

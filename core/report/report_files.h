@@ -7,6 +7,7 @@
 #include <string_view>
 #include <vector>
 
+#include "report/drawing/chart_look.h"
 #include "report/study/study_report.h"
 
 namespace ash {
@@ -34,12 +35,28 @@ struct ReportFile {
   std::string bytes;
 };
 
-/// `name` is that of the page without its ending. CommonMark brings its charts along, once. Formats that others write
-/// (with the toolkit, or as a package) are passed over.
-/// Charts that are files of their own name the fonts of `family`, in the order of wish.
 inline constexpr char kChartFamilies[] = "Inter, system-ui, sans-serif";
-std::vector<ReportFile> reportFiles(const StudyReport& report, const std::string& name,
-                                    const std::vector<ReportFormat>& formats,
-                                    const std::string& family = kChartFamilies);
+
+/// What is wanted of a report.
+struct ReportWish {
+  std::string name;  ///< of the page, without its ending
+  std::vector<ReportFormat> formats;
+  std::vector<ChartSize> sizes = {ChartSize::Page};  ///< of charts that are files of their own
+  bool isDark = false;                               ///< they are
+  std::string family = kChartFamilies;               ///< the fonts they name, in the order of wish
+
+  bool has(ReportFormat format) const;
+};
+
+/// CommonMark brings its charts along, as they are on the page. Formats that others write (with the toolkit, or as a
+/// package) are passed over.
+std::vector<ReportFile> reportFiles(const StudyReport& report, const ReportWish& wish);
+
+/// The charts of a study drawn as files of their own, in each size that is wanted; with the scale of a picture of it.
+struct DrawnChart {
+  ReportFile file;
+  double pictureScale = 1;
+};
+std::vector<DrawnChart> drawnCharts(const StudyReport& report, const ReportWish& wish);
 
 }  // namespace ash

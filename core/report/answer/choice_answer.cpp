@@ -57,19 +57,16 @@ std::vector<Figure> figuresOfInterest(const ComparisonRow& row, const Figure& le
 bool isPrice(const Figure& metric) { return metric.id() == FigureId::Price; }
 
 // "19 EUR": the only figure whose unit stands with the setup.
-std::string currencyOf(const StudyReport& report) {
-  for (const Setup& setup : report.study.setups) {
-    const auto found = setup.conditions.find(fields::kCurrency);
-    if (found != setup.conditions.end() && found->is_string()) return "\u202F" + found->get<std::string>();
-  }
-  return "";
+std::string pricesUnit(const StudyReport& report) {
+  const std::string currency = currencyOf(report.study);
+  return currency.empty() ? "" : "\u202F" + currency;
 }
 
 // "10.2 K cooler", "19 EUR dearer", "44 % more time".
 std::string moreOrLess(const StudyReport& report, const ComparisonRow& row, const Figure& metric) {
   const MetricRow& figure = *figureIn(row, metric);
   if (isPrice(metric))
-    return numberText(std::abs(figure.difference), 0) + currencyOf(report) +
+    return numberText(std::abs(figure.difference), 0) + pricesUnit(report) +
            (figure.difference > 0 ? " dearer" : " cheaper");
   const FigureWords& words = metric.kind().words;
   const bool isPlain = words.more == FigureWords().more;
@@ -262,7 +259,7 @@ std::string priceOfOne(const StudyReport& report, const ComparisonRow& row, cons
   const MetricRow *price = figureIn(row, FigureId::Price), *figure = figureIn(row, metric);
   if (price == nullptr || figure == nullptr || !(price->difference > 0) || figure->verdict != Verdict::Better)
     return "";
-  return fmt::format("{}{} {}", numberText(price->difference / std::abs(figure->difference), 2), currencyOf(report),
+  return fmt::format("{}{} {}", numberText(price->difference / std::abs(figure->difference), 2), pricesUnit(report),
                      what);
 }
 

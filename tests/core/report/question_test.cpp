@@ -11,60 +11,16 @@
 #include "report/answer/question_answer.h"
 #include "report/answer/stated.h"
 #include "report/page_blocks.h"
-#include "tests/support/known_logs.h"
-#include "tests/support/made_report.h"
+#include "tests/support/made_study.h"
 
 using namespace ash;
 using namespace ash::tests;
 
 namespace {
 
-struct Made {
-  const char* setup;
-  double overRoomK = 50;
-  Json conditions = Json::object();
-  double noiseDba = kMissing, watts = 80;
-  int repeats = 1;
-  double scatterK = 0.2;  ///< between repeats, either way
-};
-
-// 80 W over a room of 22 °C, a limit of 95 °C: 50 K over room are 0.625 K/W, and 45 °C the hottest room.
-AnalyzedRun madeRunOf(const Made& made, int repeat) {
-  WarmUp warm;
-  warm.restK = 8;
-  warm.riseK = made.overRoomK - warm.restK + made.scatterK * (repeat - (made.repeats - 1) / 2.0);
-  warm.tauS = 40;
-  warm.noiseK = 0.02;
-  LogMaker maker(900, 1);
-  maker.add("cpu.temp", warm.function()).add("room.temp", [](double) { return 22.0; });
-  maker.add("cpu.power", [&](double t) { return t < 60 ? 10.0 : made.watts; });
-  if (std::isfinite(made.noiseDba)) maker.add("noise", [&](double) { return made.noiseDba; });
-  maker.phase(PhaseKind::Idle, 0, 60).phase(PhaseKind::Soak, 60, 600).phase(PhaseKind::Measure, 600, 900);
-  maker.run.name = fmt::format("{}-{}", made.setup, repeat + 1);
-  maker.run.facts.setup = made.setup;
-  maker.run.facts.load = "All cores";
-  maker.run.facts.conditions = made.conditions;
-  maker.run.facts.limits["cpu.temp"]["throttle"] = 95;
-  AnalyzedRun run{maker.run, {}};
-  run.figures = analyzeRun(run.run);
-  return run;
-}
-
-StudyReport reportOf(const std::vector<Made>& all, const StudyPlan& plan) {
-  Study study;
-  study.name = "Made";
-  study.loads = {{"All cores", Json::object()}};
-  std::vector<AnalyzedRun> runs;
-  for (const Made& made : all) {
-    study.setups.push_back({made.setup, Json::object(), made.conditions, Json::object()});
-    for (int repeat = 0; repeat < made.repeats; ++repeat) runs.push_back(madeRunOf(made, repeat));
-  }
-  return madeReport(study, plan, runs);
-}
-
 std::string answerTo(const std::vector<Made>& all, const StudyQuestion& question, StudyPlan plan = {}) {
   plan.asks = question;
-  const StudyReport report = reportOf(all, plan);
+  const StudyReport report = madeStudy(all, plan);
   return plainText(questionSentences(report, report.loads.at(0)));
 }
 
@@ -111,7 +67,7 @@ TEST_CASE("ofSeveralSetupsItIsSaidWhoHolds") {
 TEST_CASE("ofManySetupsTheAnswerIsOneSentence") {
   StudyPlan plan;
   plan.asks = {QuestionKind::HoldsInRoom, 30};
-  const StudyReport report = reportOf({{"Box, 1"}, {"Box, 2"}, {"Box, 3"}, {"Box, 4"}, {"Box, 5", 75}}, plan);
+  const StudyReport report = madeStudy({{"Box, 1"}, {"Box, 2"}, {"Box, 3"}, {"Box, 4"}, {"Box, 5", 75}}, plan);
   const LoadStanding& load = report.loads.at(0);
   CHECK(plainText(leadSentences(report, load)) ==
         "Yes for “Box, 1”, “Box, 2”, “Box, 3” and “Box, 4”, no for Box, 5: to stay below its limit in a room of "
@@ -121,7 +77,7 @@ TEST_CASE("ofManySetupsTheAnswerIsOneSentence") {
   begins(plainText({details[4]}), "Box, 5: CPU reaches its limit in a room of 20.0");
   const std::string page = htmlPage(report);
   CHECK(page.find("What it rests on") < page.find("Box, 5: CPU reaches its limit"));
-  const StudyReport few = reportOf({{"Box, 1"}, {"Box, 2"}}, plan);
+  const StudyReport few = madeStudy({{"Box, 1"}, {"Box, 2"}}, plan);
   CHECK(detailSentences(few, few.loads[0]).empty());
 }
 
@@ -146,7 +102,7 @@ TEST_CASE("aNoiseIsHeldOnlyWithHeadroom") {
 TEST_CASE("aQuestionWithoutItsTargetIsAnOpenOne") {
   StudyPlan plan;
   plan.asks = {QuestionKind::HoldsInRoom, {}};
-  const StudyReport report = reportOf({{"Box"}}, plan);
+  const StudyReport report = madeStudy({{"Box"}}, plan);
   CHECK(questionSentences(report, report.loads[0]).empty());
   CHECK(plainText(leadSentences(report, report.loads[0])).starts_with("CPU over room of Box"));
 }
@@ -354,7 +310,7 @@ TEST_CASE("leaningsTurnWhereAnIntervalWould") {
 TEST_CASE("theAnswerLeadsThePageAndWhatItRestsOnFollows") {
   StudyPlan plan;
   plan.asks = {QuestionKind::HoldsInRoom, 35};
-  const std::string page = htmlPage(reportOf({{"Box"}}, plan));
+  const std::string page = htmlPage(madeStudy({{"Box"}}, plan));
   const size_t answer = page.find("Yes: Box stays below its limit");
   REQUIRE(answer != std::string::npos);
   const size_t rests = page.find("What it rests on");

@@ -118,7 +118,7 @@ TEST_CASE("aListOfFormatsIsReadAndWhatIsNoneIsNamed") {
 }
 
 TEST_CASE("namesStayWordsInCommonMark") {
-  const std::string text = fileOf(reportFiles(hostile(), "p", {ReportFormat::CommonMark}), "p.md");
+  const std::string text = fileOf(reportFiles(hostile(), {"p", {ReportFormat::CommonMark}}), "p.md");
   const Read read = readCommonMark(text);
   CHECK(has(read.words, kHostileStudy));
   CHECK(has(read.words, kHostileSetup));
@@ -130,7 +130,7 @@ TEST_CASE("namesStayWordsInCommonMark") {
   CHECK(read.kinds.at(CMARK_NODE_EMPH) == 2);
   CHECK(has(text, "> *Comment by the tester:*\n>\n> "));
   // Its charts, which are there as files.
-  const auto files = reportFiles(hostile(), "p", {ReportFormat::CommonMark});
+  const auto files = reportFiles(hostile(), {"p", {ReportFormat::CommonMark}});
   CHECK(read.kinds.at(CMARK_NODE_IMAGE) == static_cast<int>(files.size()) - 1);
   for (size_t i = 1; i < files.size(); ++i) {
     CHECK(has(text, "(<" + files[i].name + ">)"));
@@ -169,7 +169,7 @@ TEST_CASE("aCommentMayEmphasiseAndLinkButBringNothingAlong") {
 
 TEST_CASE("everyNumberOfTheTableAndTheDocumentIsThatOfTheComparison") {
   const StudyReport report = hostile();
-  const auto files = reportFiles(report, "p", {ReportFormat::Table, ReportFormat::Document});
+  const auto files = reportFiles(report, {"p", {ReportFormat::Table, ReportFormat::Document}});
   const Json document = Json::parse(fileOf(files, "p.json"));
   const Json comparison = comparisonToJson(report.loads[0].comparison);
   CHECK(document["loads"][0]["comparison"] == comparison);
@@ -201,10 +201,34 @@ TEST_CASE("everyNumberOfTheTableAndTheDocumentIsThatOfTheComparison") {
 TEST_CASE("theSameReportGivesTheSameBytes") {
   const std::vector<ReportFormat> all = {ReportFormat::Html, ReportFormat::CommonMark, ReportFormat::Table,
                                          ReportFormat::Document, ReportFormat::Drawings};
-  const auto one = reportFiles(hostile(), "p", all), other = reportFiles(hostile(), "p", all);
+  const ReportWish wish{"p", all, {ChartSize::Page, ChartSize::Phone}};
+  const auto one = reportFiles(hostile(), wish), other = reportFiles(hostile(), wish);
   REQUIRE(one.size() == other.size());
   for (size_t i = 0; i < one.size(); ++i) {
     CHECK(one[i].name == other[i].name);
     CHECK(one[i].bytes == other[i].bytes);
   }
+}
+
+TEST_CASE("chartsAreFilesInEverySizeThatIsWanted") {
+  ReportWish wish{"p", {ReportFormat::Drawings}, *parseChartSizes("page, phone,thumbnail,phone"), true};
+  CHECK(wish.sizes.size() == 3);
+  const auto files = reportFiles(hostile(), wish);
+  for (const char* name : {"p-answer-dark.svg", "p-answer-phone-dark.svg", "p-answer-thumbnail-dark.svg",
+                           "p-warm-up-dark.svg", "p-power-phone-dark.svg"})
+    CHECK(has(fileOf(files, name), "role='img'"));
+  const std::string thumbnail = fileOf(files, "p-warm-up-thumbnail-dark.svg");
+  CHECK(has(thumbnail, "viewBox='0 0 1920 1080'"));
+  CHECK(has(fileOf(files, "p-warm-up-phone-dark.svg"), "viewBox='0 0 390 "));
+  const auto none = parseChartSizes("page,poster");
+  REQUIRE_FALSE(none);
+  CHECK(none.error().message == "\"poster\" is no size of a chart; there are page, print, phone and thumbnail.");
+}
+
+TEST_CASE("aBlockThatIsLeftOutTakesItsChartsAlong") {
+  StudyReport report = hostile();
+  report.plan.writeUp.leftOut = {"charts", "warm-up"};
+  const auto files = reportFiles(report, {"p", {ReportFormat::CommonMark}});
+  REQUIRE(files.size() == 2);
+  CHECK(files[1].name == "p-answer.svg");
 }

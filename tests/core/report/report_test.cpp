@@ -7,7 +7,6 @@
 #include "analysis/analyze.h"
 #include "model/number_text.h"
 #include "report/answer/answer.h"
-#include "report/chart/svg_chart.h"
 #include "report/page_blocks.h"
 #include "tests/support/known_logs.h"
 #include "tests/support/made_report.h"
@@ -151,26 +150,6 @@ TEST_CASE("differencesAreSaidInWords") {
   CHECK(differenceText(row, "noise") == "1.5\u202FdBA louder");
 }
 
-TEST_CASE("ticksAreRound") {
-  CHECK(niceTicks(0, 100, 5) == std::vector<double>{0, 20, 40, 60, 80, 100});
-  CHECK(niceTicks(11, 19, 4) == std::vector<double>{12, 14, 16, 18});
-  CHECK(niceTicks(5, 5, 4).empty());
-}
-
-TEST_CASE("aChartKeepsThePeakOfManySamples") {
-  ChartSpec chart;
-  ChartLine line;
-  for (int i = 0; i < 100'000; ++i) {
-    line.series.t.push_back(i);
-    line.series.v.push_back(i == 54'321 ? 99.0 : 50.0);
-  }
-  chart.lines = {line};
-  const std::string svg = svgLineChart(chart).str();
-  CHECK(svg.size() < 60'000);
-  // The peak is drawn at the top of the frame: value 99 of a range 47.06 to 101.94 over 266 px below y 34.
-  CHECK(contains(svg, " 48.2"));
-}
-
 TEST_CASE("noTwoStudiesShareAPage") {
   std::vector<Study> studies;
   for (const char* name : {"Mesh?", "Mesh!", "mesh", "Какая панель?", "パネル", "???", "!!!", "Which side panel?"}) {
@@ -258,7 +237,7 @@ TEST_CASE("aChartSaysItsFiguresToWhoCannotSeeIt") {
   const auto blocks = pageBlocks(report);
   CHECK(contains(blocks[1].body.str(), "aria-label='CPU over room, vector: mesh &lt;1&gt; 56.0\u202FK"));
   CHECK(contains(blocks[1].body.str(), "; solid 62.0\u202FK"));
-  CHECK(contains(blocks[2].body.str(), "over the minutes from load start: solid up to 62."));
+  CHECK(contains(blocks[2].body.str(), "over the time from load start: solid up to 62."));
 }
 
 // Whoever adds a row to the catalogue finds it in the list, under its heading, and on the page.

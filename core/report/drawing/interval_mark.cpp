@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "report/chart/interval_mark.h"
+#include "report/drawing/interval_mark.h"
 
 #include <algorithm>
 
-#include "report/chart/svg_chart.h"
+#include "report/drawing/chart_look.h"
+#include "report/drawing/svg_chart.h"
 
 namespace ash {
 

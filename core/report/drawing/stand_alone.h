@@ -5,8 +5,8 @@
 
 namespace ash {
 
-/// A drawing of the page as a file of its own: what it inherits from the page's style sheet is written into it.
-/// `family` is the font's.
+/// A drawing as a file of its own: the font that it inherits from the page is written into it. `family` is the
+/// font's.
 std::string standAloneSvg(std::string svg, const std::string& family);
 
 }  // namespace ash

@@ -8,8 +8,7 @@
 
 namespace ash {
 
-/// The width in px that a text takes at most at a font size, by the widest usual letters of a sans-serif. UTF-8; a
-/// character is as wide as any other.
+/// The width in px that a text takes at most at a font size, by the letters of a wide sans-serif. UTF-8.
 double widthAtMost(const std::string& text, double fontPx);
 
 /// Lines of at most so many px, broken between words; what would not do even so loses its middle to an
