@@ -35,6 +35,7 @@ Status writeOwn(const ReportArguments& options, const StudyReport& report, const
 Status writeRuns(const ReportArguments& options, const StudyReport& report, const std::string& name) {
   PackageWishes wishes;
   wishes.title = options.study;
+  wishes.license = report.plan.writeUp.licence;
   for (const auto& run : report.runs) wishes.runs.push_back(run->run.name);
   // As old as what it holds, so that the same book gives the same bytes.
   for (const RunSummary& run : report.summaries) wishes.created = std::max(wishes.created, run.info.started);

@@ -9,7 +9,6 @@
 #include <vector>
 
 #include "app/page/chart_texts.h"
-#include "report/markup/comment_text.h"
 
 namespace ash {
 
@@ -62,7 +61,7 @@ QString pageStyle(const std::function<double(double)>& px) {
              ".answer{font-size:%2px;background-color:#F2F0EC} .comment{font-style:italic;margin-left:%3px} "
              ".soft{color:#5C554E;font-weight:400} "
              "th{text-align:right;font-weight:600;padding:3px} td{text-align:right;padding:3px} "
-             "small{color:#5C554E;font-size:%4px} "
+             "small{color:#5C554E;font-size:%4px} a{color:#24211E;text-decoration:none} "
              ".group{font-weight:600;text-align:left} .figure{background-color:#E9E4DB}")
       .arg(px(22))
       .arg(px(14))
@@ -113,7 +112,7 @@ void PageDocument::fill(const std::vector<PageBlock>& blocks, const PageMeasures
     html += withCharts(QString::fromStdString(block.body.str()), measures);
     if (!block.comment.empty())
       html += QStringLiteral("<div class=\"comment\">%1<p class=\"soft\">%2</p></div>")
-                  .arg(QString::fromStdString(commentOf(block.comment).str()), tr("Comment by the tester"));
+                  .arg(QString::fromStdString(block.commentBody.str()), tr("Comment by the tester"));
   }
   // A text document gives a table its width by attribute, and heads of the first column are read from the left.
   html.replace(QStringLiteral("<table "), QStringLiteral("<table width=\"100%\" "));

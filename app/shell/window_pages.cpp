@@ -111,6 +111,10 @@ StandingsStation* MainWindow::standings() {
 WriteUpStation* MainWindow::writeUp() {
   if (m_writeUp != nullptr) return m_writeUp;
   m_writeUp = placed(m_pages, WriteUp, new WriteUpStation(m_desk, m_pages->widget(WriteUp)));
+  connect(m_writeUp, &WriteUpStation::runsWanted, this, [this](const QStringList& runs) {
+    traces()->showRuns(runs);
+    goTo(Traces);
+  });
   ExportPanel* out = m_writeUp->exportPanel();
   out->setProgram(m_program);
   connect(out, &ExportPanel::pageWanted, m_keep.get(), &KeepWires::pageWanted);

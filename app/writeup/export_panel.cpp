@@ -42,6 +42,7 @@ ExportPanel::ExportPanel(QWidget* parent)
       m_format(new QComboBox(this)),
       m_size(new QComboBox(this)),
       m_dark(new QCheckBox(tr("Dark"), this)),
+      m_licence(new QLineEdit(this)),
       m_path(new QLineEdit(this)),
       m_export(new QPushButton(this)),
       m_written(look::softLabel({}, this)),
@@ -73,6 +74,11 @@ ExportPanel::ExportPanel(QWidget* parent)
   m_path->setObjectName(QStringLiteral("export-path"));
   m_path->setAccessibleName(tr("File of the write-up"));
   m_path->setFont(look::font(12));
+  m_licence->setObjectName(QStringLiteral("licence"));
+  m_licence->setAccessibleName(tr("Licence"));
+  m_licence->setPlaceholderText(tr("Licence, such as CC BY 4.0"));
+  m_licence->setToolTip(tr("Of text, figures and charts; stands under Method, and in the data package."));
+  m_licence->setFont(look::font(12));
   auto* browse = new QPushButton(tr("…"), this);
   browse->setAccessibleName(tr("Choose another file"));
   browse->setToolTip(tr("Choose another file"));
@@ -87,6 +93,7 @@ ExportPanel::ExportPanel(QWidget* parent)
   auto* row = new QHBoxLayout;
   row->addWidget(m_export);
   row->addWidget(m_format, 1);
+  column->addWidget(m_licence);
   column->addLayout(pathRow);
   auto* charts = new QHBoxLayout;
   charts->addWidget(m_size, 1);
@@ -94,6 +101,7 @@ ExportPanel::ExportPanel(QWidget* parent)
   column->addLayout(charts);
   column->addLayout(row);
   column->addWidget(m_written);
+  connect(m_licence, &QLineEdit::editingFinished, this, [this] { emit licenceEdited(m_licence->text()); });
   connect(m_path, &QLineEdit::returnPressed, this, &ExportPanel::exportAsked);
   connect(m_export, &QPushButton::clicked, this, &ExportPanel::exportAsked);
   connect(browse, &QPushButton::clicked, this, &ExportPanel::askForPath);
@@ -122,6 +130,11 @@ void ExportPanel::setSubject(const QString& study, const QString& book, const QS
   m_proposedFor = study + book;
   m_path->setText(proposed + text(std::string(infoOf(format()).ending)));
   tell({});
+}
+
+// What is being typed stays while the book answers.
+void ExportPanel::setLicence(const QString& words) {
+  if (!m_licence->hasFocus()) m_licence->setText(words);
 }
 
 void ExportPanel::setHasPage(bool hasPage) {

@@ -29,6 +29,8 @@ class ExportPanel : public QWidget {
   /// otherwise.
   void setSubject(const QString& study, const QString& book, const QString& proposed);
   void setHasPage(bool hasPage);
+  /// The licence that the plan states.
+  void setLicence(const QString& words);
   /// Begins, or gives up what goes on.
   void exportNow();
   void showWritten(const QString& paths);
@@ -40,6 +42,7 @@ class ExportPanel : public QWidget {
  signals:
   /// By a person: whoever has something that is being typed takes it first, and calls exportNow().
   void exportAsked();
+  void licenceEdited(const QString& words);
   void pageWanted(const QString& path);
   /// Asks that what was edited is written into the book first.
   void settleWanted();
@@ -59,6 +62,7 @@ class ExportPanel : public QWidget {
   QComboBox* m_format;
   QComboBox* m_size;
   QCheckBox* m_dark;
+  QLineEdit* m_licence;
   QLineEdit* m_path;
   QPushButton* m_export;
   QLabel* m_written;

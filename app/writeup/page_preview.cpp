@@ -13,6 +13,7 @@ PagePreview::PagePreview(QWidget* parent) : QTextBrowser(parent), m_page(new Pag
   setAccessibleName(tr("Preview of the page"));
   setDocument(m_page);
   setOpenLinks(false);
+  connect(this, &QTextBrowser::anchorClicked, this, [this](const QUrl& link) { emit linkChosen(link.toString()); });
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   m_page->setDocumentMargin(look::px(40));
 }

@@ -17,6 +17,10 @@ class PagePreview : public QTextBrowser {
   /// Brings a block into view.
   void goTo(const QString& block);
 
+ signals:
+  /// A link of the page was chosen: "#note-1-2-cpu.temp", or one of a comment.
+  void linkChosen(const QString& link);
+
  private:
   PageDocument* m_page;
 };

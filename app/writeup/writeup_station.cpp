@@ -16,7 +16,8 @@
 #include "app/writeup/export_panel.h"
 #include "app/writeup/page_preview.h"
 #include "report/answer/answer.h"
-#include "report/markup/commonmark.h"
+#include "report/figure_mention.h"
+#include "report/notes.h"
 
 namespace ash {
 using look::px;
@@ -48,6 +49,7 @@ WriteUpStation::WriteUpStation(StudyDesk& desk, QWidget* parent) : StudyStation(
   right->addLayout(bar);
   auto* centre = new QHBoxLayout;
   m_preview = new PagePreview(this);
+  connect(m_preview, &PagePreview::linkChosen, this, &WriteUpStation::followLink);
   centre->addStretch(1);
   centre->addWidget(m_preview, 100);
   centre->addStretch(1);
@@ -117,6 +119,7 @@ QWidget* WriteUpStation::buildLeft() {
   connect(m_up, &QPushButton::clicked, this, [this] { move(-1); });
   connect(m_down, &QPushButton::clicked, this, [this] { move(1); });
   connect(m_out, &ExportPanel::exportAsked, this, &WriteUpStation::exportPage);
+  connect(m_out, &ExportPanel::licenceEdited, this, &WriteUpStation::takeLicence);
   const auto add = [this](const QKeySequence& keys, auto action) {
     connect(new QShortcut(keys, this), &QShortcut::activated, this, action);
   };
@@ -143,6 +146,7 @@ void WriteUpStation::refresh() {
     m_blocks = pageBlocks(now, m_width->chosen() == kPhone ? PageForm::Narrow : PageForm::Wide);
   }
   m_out->setHasPage(hasPage);
+  if (desk().study() != nullptr) m_out->setLicence(text(desk().plan().writeUp.licence));
   suggestPath();
   fillBlocks();
   fillChips();
@@ -198,8 +202,9 @@ void WriteUpStation::fillChips() {
                                 .elidedText(text(row->setup) + QStringLiteral(": ") + figure, Qt::ElideMiddle, px(146));
       auto* chip = new QPushButton(label, m_chips);
       chip->setFont(look::font(12));
-      chip->setToolTip(tr("%1, %2. Inserts the figure into the comment.").arg(text(row->setup), text(load.load)));
-      const QString words = tr("%1 (%2, %3)").arg(figure, text(row->setup), text(load.load));
+      chip->setToolTip(tr("%1, %2. Inserts the figure into the comment, where it stays true.")
+                           .arg(text(row->setup), text(load.load)));
+      const QString words = text(figureMention(*report, load, *row, metric, !difference.isEmpty()));
       connect(chip, &QPushButton::clicked, this, [this, words] { insertFigure(words); });
       grid->addWidget(chip, count / 2, count % 2);
       ++count;
@@ -207,9 +212,8 @@ void WriteUpStation::fillChips() {
   }
 }
 
-// As words: a name may hold what would be a mark in a comment.
 void WriteUpStation::insertFigure(const QString& words) {
-  m_comment->insert(text(commonMarkText(words.toStdString(), false)));
+  m_comment->insert(words);
   m_comment->setFocus();
 }
 
@@ -269,6 +273,21 @@ void WriteUpStation::move(int by) {
   for (const PageBlock& each : m_blocks) order.push_back(each.id);
   std::swap(order[static_cast<size_t>(row)], order[static_cast<size_t>(target)]);
   desk().edit(tr("Move a block"), [&](Study&, StudyPlan& plan) { plan.writeUp.order = order; });
+}
+
+void WriteUpStation::followLink(const QString& link) {
+  if (!desk().report()) return;
+  const auto runs = runsOfLink(*desk().report(), link.toStdString());
+  if (!runs) return;
+  QStringList names;
+  for (const std::string& run : *runs) names << text(run);
+  emit runsWanted(names);
+}
+
+void WriteUpStation::takeLicence(const QString& words) {
+  const std::string licence = words.trimmed().toStdString();
+  if (desk().study() == nullptr || licence == desk().plan().writeUp.licence) return;
+  desk().edit(tr("State the licence"), [&](Study&, StudyPlan& plan) { plan.writeUp.licence = licence; });
 }
 
 void WriteUpStation::exportPage() {

@@ -33,8 +33,13 @@ class WriteUpStation : public StudyStation {
   /// Writes it to the file that is named, with what is being typed.
   void exportPage();
 
+ signals:
+  /// A number of the page was chosen: the runs that it comes from.
+  void runsWanted(const QStringList& runs);
+
  private:
   QWidget* buildLeft();
+  void followLink(const QString& link);
   void refresh() override;
   void fillBlocks();
   void fillChips();
@@ -42,6 +47,7 @@ class WriteUpStation : public StudyStation {
   void blockChosen();
   void takeCheck(const std::string& id, bool leavesOut);
   void takeComment();
+  void takeLicence(const QString& words);
   void move(int by);
   void suggestPath();
   void insertFigure(const QString& words);

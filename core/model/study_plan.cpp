@@ -38,6 +38,7 @@ WriteUpPlan writeUpFrom(const JsonCursor& json) {
   json.take("left_out", writeUp.leftOut);
   json.take("order", writeUp.order);
   json.take("comments", writeUp.comments);
+  json.take("licence", writeUp.licence);
   return writeUp;
 }
 
@@ -122,6 +123,7 @@ Json planToJson(const StudyPlan& plan) {
       {"speed", plan.speed},
       {"write_up",
        {{"left_out", plan.writeUp.leftOut}, {"order", plan.writeUp.order}, {"comments", Json(plan.writeUp.comments)}}}};
+  if (!plan.writeUp.licence.empty()) json["write_up"]["licence"] = plan.writeUp.licence;
   for (const AlsoShown& also : plan.alsoShown)
     json["also_shown"].push_back(
         {{"book", also.book}, {"study", also.study}, {"setup", also.setup}, {"run", also.run}});

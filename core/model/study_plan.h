@@ -37,6 +37,7 @@ struct WriteUpPlan {
   std::vector<std::string> leftOut;
   std::vector<std::string> order;               ///< ids that were moved, in their order; the others follow
   std::map<std::string, std::string> comments;  ///< the tester's own words below a block
+  std::string licence;                          ///< of text, figures and charts, "CC BY 4.0"; empty = none stated
 };
 
 /// A setup of another study, or of another book, that is shown beside this study's own.

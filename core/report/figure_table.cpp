@@ -15,6 +15,7 @@
 #include "report/drawing/chart_look.h"
 #include "report/drawing/interval_mark.h"
 #include "report/markup/page_parts.h"
+#include "report/notes.h"
 
 namespace ash {
 namespace {
@@ -104,7 +105,7 @@ Markup cell(const StudyReport& report, const Comparison& comparison, const Compa
   traceTo(report, row, metric, false, cell);
   cell.set("data-setup", row.setup);
   const std::string margin = half > 0 ? " ± " + numberText(half, digits) : "";
-  cell.text(numberText(shownValue(metric, figure->value), digits) + margin);
+  cell.add(linkedNumber(report, row, metric, numberText(shownValue(metric, figure->value), digits))).text(margin);
   return cell.add(differenceBelow(report, comparison, row, metric)).whole();
 }
 

@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The blocks put together: one file, no script, nothing to load.
-#include "report/markup/comment_text.h"
 #include "report/markup/markup.h"
 #include "report/page_blocks.h"
 
@@ -17,7 +16,8 @@ th,td{text-align:right;padding:.3rem .5rem;border-bottom:1px solid #D9D4CC;verti
 th:first-child,td:first-child{text-align:left}th{font-weight:600}small{color:#5C554E}
 .group{font-weight:600;padding-top:.8rem}.scroll{overflow-x:auto}
 svg{width:100%;height:auto;margin:.5rem 0}.narrow{display:none}
-svg.mark{width:4.5rem;height:.75rem;vertical-align:middle;margin:0}li{margin:.25rem 0}h3{font-size:.95rem;margin:1.2rem 0 .3rem}
+svg.mark{width:4.5rem;height:.75rem;vertical-align:middle;margin:0}li{margin:.25rem 0}td a,.figure a,.notes a{color:inherit;text-decoration:none}td a:hover,.figure a:hover,.notes a{text-decoration:underline}
+:target{background:#F6DED3}.notes{font-size:.85rem}h3{font-size:.95rem;margin:1.2rem 0 .3rem}
 .fold{accent-color:#24211E;margin:.6rem .5rem .6rem 0}label{cursor:pointer;font-weight:600}.folded{display:none}
 .fold:checked+label+.folded{display:block}tbody th{font-weight:400}
 @media screen and (max-width:34rem){body{margin:1rem auto}.wide{display:none}.narrow{display:block}table.figures thead{display:none}
@@ -42,7 +42,7 @@ std::string htmlPage(const StudyReport& report) {
     body.add(block.body);
     if (block.comment.empty()) continue;
     Element comment("div");
-    comment.set("class", "comment").add(commentOf(block.comment));
+    comment.set("class", "comment").add(block.commentBody);
     body.add(comment.add(Element("p").set("class", "soft").text("Comment by the tester"))).lineEnd();
   }
   const std::string title = report.study.question.empty() ? report.study.name : report.study.question;

@@ -16,8 +16,11 @@
 #include "report/answer/question_answer.h"
 #include "report/answer/side_effects.h"
 #include "report/effect_table.h"
+#include "report/figure_mention.h"
 #include "report/figure_table.h"
+#include "report/instrument_table.h"
 #include "report/markup/page_parts.h"
+#include "report/notes.h"
 #include "report/page_charts.h"
 #include "report/stated_table.h"
 
@@ -36,7 +39,7 @@ Markup html(const StudyReport& report, const std::vector<Sentence>& sentences) {
       Element figure("b");
       figure.set("class", "figure");
       traceTo(report, *part.row, *part.metric, part.isDifference, figure);
-      text.add(figure.text(part.text));
+      text.add(figure.add(linkedNumber(report, *part.row, *part.metric, part.text)));
     }
   }
   return text;
@@ -130,6 +133,8 @@ Markup method(const StudyReport& report) {
       "Figures by method {}: means with the autocorrelation of the samples in their uncertainty, settling by a fit of "
       "one or two exponentials, repeats by Welch's interval.",
       kFiguresMethod));
+  if (!report.plan.writeUp.licence.empty())
+    items.add("Licence of text, figures and charts: " + report.plan.writeUp.licence + ".");
   return items.html();
 }
 
@@ -226,6 +231,7 @@ Markup runList(const StudyReport& report) {
     const RunInfo& info = report.summaries[i].info;
     const auto& window = report.runs[i]->figures.window;
     Element line("tr");
+    line.set("id", runAnchor(info.id));
     for (const std::string& words :
          {info.id, info.setup, info.load, std::to_string(info.repeat), startedWords(info.started),
           window ? clockText(window->span.startS) + " to " + clockText(window->span.endS) : std::string("–"),
@@ -276,14 +282,21 @@ std::vector<PageBlock> pageBlocks(const StudyReport& report, PageForm form) {
     blocks.push_back({"unfinished", "Runs that did not finish",
                       fmt::format("{}, with their reasons", unfinished.size()), false, false, "", unfinished.html()});
   }
-  blocks.push_back(
-      {"runs", "Runs", runCount == 1 ? "1 run" : fmt::format("{} runs", runCount), true, false, "", runList(report)});
+  if (const Markup instruments = instrumentTable(report); !instruments.isEmpty())
+    blocks.push_back({"instruments", "Instruments", "what measured, and what it may be off by", true, false, "",
+                      folded("instruments", "All readings of the runs", instruments)});
+  blocks.push_back({kRunsBlock, "Runs", runCount == 1 ? "1 run" : fmt::format("{} runs", runCount), true, false, "",
+                    runList(report)});
+  if (const size_t count = noteCount(report); count > 0)
+    blocks.push_back({kNotesBlock, "Notes", fmt::format("where the numbers of {} figures come from", count), true,
+                      false, "", notes(report)});
   const WriteUpPlan& plan = report.plan.writeUp;
   for (PageBlock& block : blocks) {
     block.isLeftOut =
         block.canLeaveOut && std::find(plan.leftOut.begin(), plan.leftOut.end(), block.id) != plan.leftOut.end();
     if (const auto comment = plan.comments.find(block.id); comment != plan.comments.end())
       block.comment = comment->second;
+    if (!block.comment.empty()) block.commentBody = commentWithFigures(report, block.comment);
   }
   arrange(report, blocks);
   return blocks;

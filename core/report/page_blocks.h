@@ -14,13 +14,14 @@ namespace ash {
 struct PageBlock {
   static constexpr char kQuestion[] = "question", kAnswer[] = "answer";
   std::string id;     ///< those two, "result", "warm-up", "charts", "method", "conditions", "caveats", "stated",
-                      ///< "earlier", "unfinished", "runs"
+                      ///< "earlier", "unfinished", "instruments", "runs", "notes"
   std::string title;  ///< heading on the page; the list beside the page shows it too
   std::string note;   ///< what is in it, in a few words
   bool canLeaveOut = true;
   bool isLeftOut = false;
-  std::string comment;  ///< the tester's own words
-  Markup body;          ///< HTML without its heading; charts are inline SVG
+  std::string comment;      ///< the tester's own words, as they were typed
+  Markup body;              ///< HTML without its heading; charts are inline SVG
+  Markup commentBody = {};  ///< the same on the page, with the figures it names as they are now
 
   bool leads() const { return id == kQuestion; }  ///< stands first wherever the others are moved
   /// The question is a heading itself, and the answer follows it at once.

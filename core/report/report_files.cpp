@@ -11,7 +11,6 @@
 #include "report/data/figure_data.h"
 #include "report/drawing/stand_alone.h"
 #include "report/drawing/svg_chart.h"
-#include "report/markup/comment_text.h"
 #include "report/markup/commonmark.h"
 #include "report/page_blocks.h"
 
@@ -68,8 +67,7 @@ std::string commonMarkPage(const StudyReport& report, const std::string& name) {
     if (block.isLeftOut) continue;
     if (block.hasHeading()) add("## " + commonMarkText(block.title));
     add(commonMarkOf(block.body, picture));
-    if (!block.comment.empty())
-      add(quoted("*Comment by the tester:*\n\n" + commonMarkOf(commentOf(block.comment), picture)));
+    if (!block.comment.empty()) add(quoted("*Comment by the tester:*\n\n" + commonMarkOf(block.commentBody, picture)));
   }
   return page + "\n";
 }

@@ -1,14 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The write-up leaves the window in every format, with what was just edited, and can be given up.
+#include <QCheckBox>
 #include <QComboBox>
 #include <QFileInfo>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QTest>
+#include <QTextBrowser>
 #include <catch2/catch.hpp>
 
 #include "app/study/study_desk.h"
+#include "app/traces/traces_station.h"
 #include "tests/support/desk.h"
 
 using namespace ash;
@@ -108,4 +111,75 @@ TEST_CASE("anExportIsGivenUpAndOneThatCannotBeSaysWhy") {
   at.tells("b.ashbook");
   CHECK_FALSE(at.told().startsWith(QStringLiteral("Written")));
   CHECK(at.find<QLabel>("written")->property("problem").toBool());
+}
+
+TEST_CASE("chartsAreExportedInTheSizeThatIsChosen") {
+  WrittenDesk at;
+  auto* size = at.find<QComboBox>("export-size");
+  CHECK_FALSE(size->isVisible());
+  at.choose("Charts, any size");
+  CHECK(size->isVisible());
+  size->setFocus();
+  while (!size->currentText().contains(QStringLiteral("phone"))) QTest::keyClick(size, Qt::Key_Down);
+  QTest::keyClick(at.find<QCheckBox>("export-dark"), Qt::Key_Space);
+  at.click();
+  at.tells("Written: ");
+  CHECK(QFileInfo::exists(QString::fromStdString(at.desk.path("s-answer-phone-dark.svg"))));
+  CHECK_FALSE(QFileInfo::exists(QString::fromStdString(at.desk.path("s-answer.svg"))));
+}
+
+TEST_CASE("aLicenceIsStatedAndUndone") {
+  WrittenDesk at;
+  auto* licence = at.find<QLineEdit>("licence");
+  licence->setFocus();
+  QTest::keyClicks(licence, QStringLiteral("CC BY 4.0"));
+  QTest::keyClick(licence, Qt::Key_Return);
+  auto* page = at.find<QTextBrowser>("preview");
+  CHECK(at.shown->waitFor([&] { return page->toPlainText().contains(QStringLiteral("charts: CC BY 4.0.")); }));
+}
+
+TEST_CASE("aFigureInACommentIsThatOfThePage") {
+  WrittenDesk at;
+  auto* page = at.find<QTextBrowser>("preview");
+  REQUIRE(at.shown->waitFor([&] { return page->toPlainText().contains(QStringLiteral("Notes")); }));
+  QPushButton* chip = nullptr;
+  at.shown->waitFor([&] {
+    for (auto* button : at.shown->window.findChildren<QPushButton*>()) {
+      if (button->isVisible() && button->toolTip().contains(QStringLiteral("stays true"))) chip = button;
+    }
+    return chip != nullptr;
+  });
+  REQUIRE(chip != nullptr);
+  const QString figure = chip->text().section(QStringLiteral(": "), 1);
+  QTest::mouseClick(chip, Qt::LeftButton);
+  auto* comment = at.find<QLineEdit>("block-comment");
+  CHECK(comment->text().startsWith(QStringLiteral("{Mesh: ")));
+  QTest::keyClicks(comment, QStringLiteral(" is little."));
+  QTest::keyClick(comment, Qt::Key_Return);
+  // Whatever spaces a text document makes of thin ones.
+  const auto plain = [](QString words) {
+    return words.replace(QChar(0x202F), QChar(' ')).replace(QChar(0xA0), QChar(' '));
+  };
+  const bool isThere = at.shown->waitFor(
+      [&] { return plain(page->toPlainText()).contains(plain(figure) + QStringLiteral(" is little.")); });
+  INFO(figure.toStdString() << "\n" << page->toPlainText().toStdString());
+  CHECK(isThere);
+}
+
+// A number of the page leads to its runs in Traces.
+TEST_CASE("aNumberOfThePageLeadsToItsRuns") {
+  WrittenDesk at;
+  auto* page = at.find<QTextBrowser>("preview");
+  REQUIRE(at.shown->waitFor([&] { return page->toPlainText().contains(QStringLiteral("Notes")); }));
+  // The first link that is in view.
+  QPoint spot(-1, -1);
+  for (int y = 0; y < page->viewport()->height() && spot.x() < 0; y += 4) {
+    for (int x = 0; x < page->viewport()->width() && spot.x() < 0; x += 4) {
+      if (page->anchorAt({x, y}).startsWith(QStringLiteral("#note-1-1-"))) spot = {x, y};
+    }
+  }
+  REQUIRE(spot.x() >= 0);
+  QTest::mouseClick(page->viewport(), Qt::LeftButton, Qt::NoModifier, spot);
+  CHECK(at.shown->waitFor([&] { return !page->isVisible(); }));
+  CHECK(at.shown->window.findChild<TracesStation*>() != nullptr);
 }

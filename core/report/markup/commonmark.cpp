@@ -143,11 +143,11 @@ class Writer {
     beginBlock("");
   }
 
+  // Within the page there is nothing to lead to: CommonMark has no anchors.
   void addLink(const Tag& tag) {
-    if (!tag.closes) {
-      m_link = unescaped(tag.value("href"));
-      return mark("[");
-    }
+    if (!tag.closes) m_link = unescaped(tag.value("href"));
+    if (m_link.starts_with('#')) return;
+    if (!tag.closes) return mark("[");
     mark("](<" + escapedDestination(m_link) + ">)");
   }
 
