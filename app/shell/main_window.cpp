@@ -27,6 +27,7 @@
 #include "app/standings/standings_station.h"
 #include "app/start/start_page.h"
 #include "app/traces/traces_station.h"
+#include "app/watch/far_view.h"
 #include "app/watch/watch_station.h"
 #include "app/watch/watch_words.h"
 #include "app/writeup/writeup_station.h"
@@ -343,9 +344,11 @@ void MainWindow::logNow() {
 void MainWindow::resizeEvent(QResizeEvent* event) {
   QMainWindow::resizeEvent(event);
   if (m_finder != nullptr) m_finder->hide();
+  if (m_far != nullptr) m_far->setGeometry(rect());
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
+  leaveFar();
   m_settings.setWindowGeometry(saveGeometry());
   m_settings.setOpeningBook({});
   event->accept();

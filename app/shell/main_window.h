@@ -18,6 +18,8 @@ class QStackedWidget;
 namespace ash {
 
 class AllowCard;
+class FarView;
+enum class FarForm;
 class Finder;
 class FollowWires;
 class InterruptedPanel;
@@ -133,6 +135,8 @@ class MainWindow : public QMainWindow {
   void takeLog(const std::shared_ptr<LogWish>& wish);
   void takeTaken(const QString& run, const QString& name, const QString& refusal);
   void logNow();
+  void showFar(FarForm form);
+  void leaveFar();
   void openFinder(const QString& onlyKind = {});
   void openEarlierWork();
   void chooseEarlierBook();
@@ -172,6 +176,8 @@ class MainWindow : public QMainWindow {
   StartPage* m_start = nullptr;
   LogSheet* m_logSheet = nullptr;
   Finder* m_finder = nullptr;
+  FarView* m_far = nullptr;                            // over the window, while it is looked at from afar
+  Qt::WindowStates m_stateBefore = Qt::WindowNoState;  // of the window, before that
   PictureOver* m_over = nullptr;
   // Last, so that they go first.
   std::unique_ptr<FollowWires> m_follow;

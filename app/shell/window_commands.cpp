@@ -10,6 +10,7 @@
 #include "app/shell/main_window.h"
 #include "app/shell/thread_wires.h"
 #include "app/traces/traces_station.h"
+#include "app/watch/far_view.h"
 #include "app/watch/watch_station.h"
 #include "app/writeup/writeup_station.h"
 
@@ -45,6 +46,8 @@ void MainWindow::buildShortcuts() {
     say(tr("Done again: %1").arg(m_desk.undoStack().redoText()));
     m_desk.undoStack().redo();
   });
+  add(QKeySequence(Qt::Key_F11), [this] { showFar(FarForm::Across); });
+  add(QKeySequence(Qt::SHIFT | Qt::Key_F11), [this] { showFar(FarForm::Figures); });
   add(QKeySequence(Qt::Key_Slash), [this] {
     goTo(Watch);
     watch()->focusEntry();
@@ -60,6 +63,9 @@ std::vector<FinderEntry> MainWindow::commands() {
     entries.push_back(
         {tr("Go to %1").arg(names[i]), kind, QStringLiteral("Ctrl+%1").arg(i + 1), [this, i] { goTo(i); }});
   if (m_live.isGoingOn()) entries.push_back({tr("Stop load"), kind, key("Ctrl+."), [this] { stopLoad(); }});
+  entries.push_back({tr("Watch from across the room"), kind, key("F11"), [this] { showFar(FarForm::Across); }});
+  entries.push_back(
+      {tr("Figures for a screen recording"), kind, key("Shift+F11"), [this] { showFar(FarForm::Figures); }});
   if (m_desk.hasBook()) {
     entries.push_back({tr("New study"), kind, key("Ctrl+N"), [this] {
                          goTo(Plan);

@@ -10,6 +10,7 @@
 
 #include "app/look/budget_column.h"
 #include "app/look/theme.h"
+#include "app/watch/budget_spec.h"
 #include "app/watch/live_model.h"
 #include "app/watch/watch_words.h"
 #include "model/number_text.h"
@@ -21,41 +22,6 @@ namespace ash {
 using look::px;
 using look::text;
 using look::theme;
-namespace {
-
-// Over room where the room is known, else over 20 °C so that columns still mean something; the head says which.
-double footC(const LiveModel& model) { return std::isfinite(model.roomC()) ? model.roomC() : 20.0; }
-
-look::ColumnSpec columnSpec(const LiveModel& model, const std::string& column) {
-  look::ColumnSpec spec;
-  const double foot = footC(model);
-  const double now = model.latest(column);
-  spec.usedK = std::isfinite(now) ? now - foot : 0;
-  if (const auto limit = model.limit(column, "throttle")) spec.limitK = *limit - foot;
-  if (std::isfinite(model.highest(column))) spec.highestK = model.highest(column) - foot;
-  const bool isWatched = column == model.info().watched;
-  spec.fill = isWatched ? theme().series(model.info().setupIndex) : theme().seriesTint(model.info().setupIndex);
-  const auto& state = model.state();
-  if (isWatched && model.isGoingOn() && state && std::isfinite(state->forecast.value) && !isPinned(model)) {
-    spec.forecastK = state->forecast.value - foot;
-    // An interval far beyond the limit says "not known yet", not a place on the scale.
-    const double top = spec.limitK.value_or(100) + 15;
-    spec.forecastLowK = std::clamp(state->forecast.low - foot, 0.0, top);
-    spec.forecastHighK = std::clamp(state->forecast.high - foot, 0.0, top);
-    if (*spec.forecastK > top || *spec.forecastK < 0) spec.forecastK.reset();
-  }
-  spec.state = look::stateOfHeadroom(spec.usedK, spec.limitK);
-  if (state) {
-    for (const LiveRule& rule : state->rules) {
-      if (rule.role == column && rule.hasTripped) spec.state = look::ColumnState::Tripped;
-    }
-  }
-  if (spec.state == look::ColumnState::Live && !model.isGoingOn()) spec.state = look::ColumnState::Done;
-  return spec;
-}
-
-}  // namespace
-
 BudgetColumns::BudgetColumns(const LiveModel& model, QWidget* parent) : QWidget(parent), m_model(model) {
   setMinimumHeight(px(300));
   setAccessibleName(tr("Heat budget of the devices"));
@@ -69,7 +35,7 @@ QSize BudgetColumns::sizeHint() const { return {px(256), px(360)}; }
 double BudgetColumns::scaleTopK() const {
   double top = 60;
   for (const std::string& column : m_model.budgetColumns()) {
-    const look::ColumnSpec spec = columnSpec(m_model, column);
+    const look::ColumnSpec spec = budgetSpec(m_model, column);
     top = std::max({top, spec.limitK.value_or(0), spec.usedK});
   }
   return top;
@@ -91,7 +57,7 @@ void BudgetColumns::paintScale(QPainter& painter, double footY, double pxPerK) c
 void BudgetColumns::paintDevice(QPainter& painter, const std::string& column, double x, double footY,
                                 double pxPerK) const {
   const auto& t = theme();
-  const look::ColumnSpec spec = columnSpec(m_model, column);
+  const look::ColumnSpec spec = budgetSpec(m_model, column);
   painter.setFont(look::font(13));
   look::paintBudgetColumn(painter, spec, x, footY, px(28), pxPerK, t);
   const double centre = x + px(14);
@@ -108,7 +74,7 @@ void BudgetColumns::paintDevice(QPainter& painter, const std::string& column, do
                      spec.state == look::ColumnState::Tripped;
   double y = footY + px(6);
   line(y, text(Role(column).shortName()), look::font(13, isWatched ? QFont::Bold : QFont::Normal), t.ink);
-  line(y += px(19), std::isfinite(now) ? text(withUnit(now - footC(m_model), 1, "K")) : QStringLiteral("–"),
+  line(y += px(19), std::isfinite(now) ? text(withUnit(now - budgetFootC(m_model), 1, "K")) : QStringLiteral("–"),
        look::font(15, QFont::DemiBold), isHot ? t.ember : t.ink);
   line(y += px(19), text(withUnit(now, 1, "°C")), look::font(12), t.softInk);
   QString left = tr("no limit known");

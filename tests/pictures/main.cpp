@@ -109,6 +109,7 @@ int main(int argc, char** argv) {
                      {"knobs", "the knobs of the setup in place of the grid"},
                      {"plan-more", "one repeat more is planned, so that there is a next run"},
                      {"phone", "the page as a phone shows it"},
+                     {"far", "the run over the whole screen", "across or figures"},
                      {"block", "block of the page", "id"},
                      {"start", "Start is pressed before the picture is taken"},
                      {"font", "font size", "px", "0"},
@@ -209,6 +210,10 @@ int main(int argc, char** argv) {
   if (parser.isSet("picture") && !window.desk().attachments().empty()) {
     emit window.pictures().openWanted(window.desk().attachments().front().id);
     QTest::qWait(1'500);
+  }
+  if (parser.isSet("far")) {
+    const bool isFigures = parser.value("far") == "figures";
+    QTest::keyClick(&window, Qt::Key_F11, isFigures ? Qt::ShiftModifier : Qt::NoModifier);
   }
   QTest::qWait(page == "plan" ? 4'500 : 900);
   const QString path = files[1] + "/" + parser.value("name") + ".png";

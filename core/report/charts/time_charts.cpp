@@ -159,7 +159,7 @@ PowerCourse courseOf(const RunsOfSetup& of, const std::string& channel, double f
 
 std::string courseWords(const std::string& setup, const char* holds, const PowerCourse& course) {
   constexpr double kFalls = 0.03;
-  const std::string held = fmt::format("{} {} {}", setup, holds, withUnit(course.heldW, 0, "W"));
+  std::string held = fmt::format("{} {} {}", setup, holds, withUnit(course.heldW, 0, "W"));
   if (!(course.heldW < course.firstW * (1 - kFalls))) return held;
   return fmt::format("{}, after {} at first", held, withUnit(course.firstW, 0, "W"));
 }
