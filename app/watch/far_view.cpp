@@ -7,7 +7,6 @@
 #include <QPainter>
 #include <QSettings>
 #include <algorithm>
-#include <array>
 #include <cmath>
 
 #include "app/look/theme.h"
@@ -35,11 +34,11 @@ QFont fontOf(double px, QFont::Weight weight = QFont::Normal) {
   return font;
 }
 
-// As large as the words allow within a width.
-QFont fittedFont(const QString& words, double px, double wide, QFont::Weight weight) {
-  QFont font = fontOf(px, weight);
-  const double needed = QFontMetricsF(font).horizontalAdvance(words);
-  return needed > wide ? fontOf(px * wide / needed, weight) : font;
+// As large as the longest of the words allows within a width, in px.
+double fittedPx(const QStringList& words, double px, double wide, QFont::Weight weight) {
+  double needed = wide;
+  for (const QString& one : words) needed = std::max(needed, QFontMetricsF(fontOf(px, weight)).horizontalAdvance(one));
+  return px * wide / needed;
 }
 
 bool isHot(const look::ColumnSpec& spec) {
@@ -146,9 +145,9 @@ void FarView::paintAcross(QPainter& painter) const {
   const double left = margin + columnPx + wide * 0.07, room = wide - left - margin;
   const QRectF large(left, margin, room, high * 0.48);
   painter.setPen(figure.isHot ? theme().ember : theme().ink);
-  painter.setFont(fittedFont(figure.figure, high * 0.42, room, QFont::DemiBold));
+  painter.setFont(fontOf(fittedPx({figure.figure}, high * 0.42, room, QFont::DemiBold), QFont::DemiBold));
   painter.drawText(large, Qt::AlignLeft | Qt::AlignVCenter, figure.figure);
-  painter.setFont(fittedFont(figure.below, high * 0.1, room, QFont::DemiBold));
+  painter.setFont(fontOf(fittedPx({figure.below}, high * 0.1, room, QFont::DemiBold), QFont::DemiBold));
   painter.drawText(QRectF(left, high * 0.55, room, high * 0.14), Qt::AlignLeft | Qt::AlignVCenter, figure.below);
   painter.setPen(theme().ink);
   painter.setFont(fontOf(high * 0.065));
@@ -161,20 +160,25 @@ void FarView::paintFigures(QPainter& painter) const {
   const int columns = shown.size() > 1 ? 2 : 1, rows = int(shown.size() + columns - 1) / columns;
   const double margin = height() * 0.06;
   const QSizeF cell((width() - 2 * margin) / columns, (height() - 2 * margin) / std::max(1, rows));
+  const double room = cell.width() * 0.94;
+  QStringList titles, values;
+  for (const QString& reading : shown) {
+    titles << text(Role(reading.toStdString()).title());
+    values << valueText(m_model, reading.toStdString());
+  }
+  const double name = fittedPx(titles, std::min(cell.height() * 0.16, height() * 0.06), room, QFont::Normal);
+  const double large = fittedPx(values, cell.height() * 0.5, room, QFont::DemiBold);
   for (int i = 0; i < shown.size(); ++i) {
     const std::string reading = shown[i].toStdString();
     const QRectF box(QPointF(margin + (i % columns) * cell.width(), margin + (i / columns) * cell.height()), cell);
-    const double room = cell.width() * 0.94, name = std::min(cell.height() * 0.16, height() * 0.06);
     const bool hot = reading == m_model.info().watched && isHot(budgetSpec(m_model, reading));
     painter.setPen(theme().softInk);
-    const QString title = text(Role(reading).title());
-    painter.setFont(fittedFont(title, name, room, QFont::Normal));
-    painter.drawText(QRectF(box.left(), box.top(), room, name * 1.5), Qt::AlignLeft | Qt::AlignVCenter, title);
+    painter.setFont(fontOf(name));
+    painter.drawText(QRectF(box.left(), box.top(), room, name * 1.5), Qt::AlignLeft | Qt::AlignVCenter, titles[i]);
     painter.setPen(hot ? theme().ember : theme().ink);
-    const QString value = valueText(m_model, reading);
-    painter.setFont(fittedFont(value, cell.height() * 0.5, room, QFont::DemiBold));
-    painter.drawText(QRectF(box.left(), box.top() + name * 1.5, room, cell.height() * 0.6),
-                     Qt::AlignLeft | Qt::AlignVCenter, value);
+    painter.setFont(fontOf(large, QFont::DemiBold));
+    painter.drawText(QRectF(box.left(), box.top() + name * 1.5, room, large * 1.3), Qt::AlignLeft | Qt::AlignVCenter,
+                     values[i]);
   }
 }
 

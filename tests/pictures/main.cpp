@@ -217,7 +217,14 @@ int main(int argc, char** argv) {
   }
   QTest::qWait(page == "plan" ? 4'500 : 900);
   const QString path = files[1] + "/" + parser.value("name") + ".png";
-  if (!window.grab().save(path)) return 3;
+  QWidget* shown = &window;
+  if (auto* far = window.findChild<QWidget*>("far-view")) {
+    // As large as a screen, of which there is none here.
+    const QStringList sides = parser.value("size").split(QLatin1Char('x'));
+    far->resize(sides[0].toInt(), sides[1].toInt());
+    shown = far;
+  }
+  if (!shown->grab().save(path)) return 3;
   std::puts(qPrintable(path));
   if (window.watch()->model().isGoingOn()) {
     QTest::keyClick(&window, Qt::Key_Period, Qt::ControlModifier);
