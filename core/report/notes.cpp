@@ -36,7 +36,7 @@ std::string noteId(size_t load, size_t row, const Figure& metric) {
 }
 
 // The setup's runs, each a link to where its window stands.
-Markup runsOf(const StudyReport& report, const ComparisonRow& row) {
+Markup runLinks(const StudyReport& report, const ComparisonRow& row) {
   Markup runs;
   const bool areListed = !isLeftOut(report, kRunsBlock);
   for (const std::string& run : row.runs) {
@@ -58,7 +58,7 @@ Markup noteOf(const StudyReport& report, size_t load, const Figure& metric) {
     const ComparisonRow& row = standing.comparison.rows[i];
     if (figureIn(row, metric) == nullptr) continue;
     Element setup("span");
-    setup.set("id", noteId(load, i, metric)).text(row.setup + ": ").add(runsOf(report, row));
+    setup.set("id", noteId(load, i, metric)).text(row.setup + ": ").add(runLinks(report, row));
     item.text(" ").add(setup).text(".");
   }
   return item.whole().lineEnd();

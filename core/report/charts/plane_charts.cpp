@@ -21,19 +21,19 @@ namespace {
 
 // Clock and temperature of one run under load, part by part.
 PlotLine trailOf(const AnalyzedRun& run, const Role& clock) {
-  constexpr int kParts = 120;
+  constexpr int kTrailParts = 120;
   const Channel *hertz = run.run.log.find(clock.text()), *warm = run.run.log.find(run.figures.watched);
   PlotLine line;
   line.stroke = PlotLine::Stroke::Trail;
   if (hertz == nullptr || warm == nullptr || !run.figures.load) return line;
   const Series warmth = seriesOf(run.run.log, *warm), clocks = seriesOf(run.run.log, *hertz);
-  const double lengthS = run.figures.load->lengthS() / kParts;
-  for (int part = 0; part < kParts; ++part) {
+  const double lengthS = run.figures.load->lengthS() / kTrailParts;
+  for (int part = 0; part < kTrailParts; ++part) {
     const double startS = run.figures.load->startS + part * lengthS;
     const SeriesView x = viewOf(warmth, {startS, startS + lengthS}), y = viewOf(clocks, {startS, startS + lengthS});
     if (x.empty() || y.empty()) continue;
-    line.x.push_back(meanOf(x.v));
-    line.y.push_back(meanOf(y.v));
+    line.x.push_back(ash::meanOf(x.v));
+    line.y.push_back(ash::meanOf(y.v));
   }
   return line;
 }

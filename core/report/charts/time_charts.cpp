@@ -16,7 +16,7 @@
 namespace ash {
 namespace {
 
-constexpr size_t kParts = 240;
+constexpr size_t kTimeParts = 240;
 constexpr double kRestShown = 0.06;  // of the load's length
 constexpr char kMinutesTitle[] = "time from load start, min:s";
 
@@ -36,12 +36,12 @@ PlotLine lineOf(const RunsOfSetup& of, const std::string& channel, Scale scale) 
   if (readings.empty()) return line;
   const Series& longest = *std::max_element(readings.begin(), readings.end(),
                                             [](const Series& a, const Series& b) { return a.t.back() < b.t.back(); });
-  const Band own = bandOf({smoothed(longest, (longest.t.back() - longest.t.front()) / kParts)}, kParts);
+  const Band own = bandOf({smoothed(longest, (longest.t.back() - longest.t.front()) / kTimeParts)}, kTimeParts);
   line.label = of.setup;
   line.setupIndex = of.index;
   line.x = own.t;
   line.y = own.mean;
-  const Band all = bandOf(readings, kParts);
+  const Band all = bandOf(readings, kTimeParts);
   const SeriesView low(all.t, all.low), high(all.t, all.high);
   for (const double t : line.x) {
     const bool isShared = !all.t.empty() && t >= all.t.front() && t <= all.t.back();

@@ -15,8 +15,8 @@ namespace {
 constexpr double kAscentEm = 0.78, kDescentEm = 0.24;
 
 std::string_view wordOf(Anchor anchor) {
-  constexpr std::array<std::string_view, 3> kWords = {"start", "middle", "end"};
-  return kWords.at(static_cast<size_t>(anchor));
+  constexpr std::array<std::string_view, 3> kAnchorWords = {"start", "middle", "end"};
+  return kAnchorWords.at(static_cast<size_t>(anchor));
 }
 
 Element svgText(const ChartText& text, const ChartType& type) {
