@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "model/condition_field.h"
 #include "report/answer/holds_answer.h"
 
 namespace ash {
@@ -12,6 +13,15 @@ namespace {
 const Setup* setupOf(const StudyReport& report, const ComparisonRow& row) {
   const int index = setupIndexOf(report, row);
   return index < 0 ? nullptr : &report.study.setups[static_cast<size_t>(index)];
+}
+
+// "Teasel" of "Teasel, 30 %"; empty where the number is not in the name, or begins it.
+std::string nameBefore(const std::string& setup, double setting) {
+  const size_t at = setup.rfind(bareText(setting));
+  if (at == std::string::npos) return "";
+  std::string name = setup.substr(0, at);
+  while (name.ends_with(' ') || name.ends_with(',')) name.pop_back();
+  return name;
 }
 
 double leastHeadroomK(const ComparisonRow& row) {
@@ -52,9 +62,10 @@ std::vector<HeldLadder> heldLadders(const StudyReport& report, const LoadStandin
     }
     Json others = setup->conditions;
     others.erase(field);
-    auto own =
-        std::find_if(ladders.begin(), ladders.end(), [&](const HeldLadder& one) { return one.others == others; });
-    if (own == ladders.end()) own = ladders.insert(ladders.end(), HeldLadder{others, {}});
+    const std::string name = nameBefore(setup->name, rung.setting);
+    auto own = std::find_if(ladders.begin(), ladders.end(),
+                            [&](const HeldLadder& one) { return one.others == others && one.name == name; });
+    if (own == ladders.end()) own = ladders.insert(ladders.end(), HeldLadder{name, others, {}});
     own->all.push_back(std::move(rung));
   }
   std::erase_if(ladders, [](const HeldLadder& one) { return one.all.size() < 2; });

@@ -22,11 +22,13 @@ struct HeldRung {
 
 /// The furthest setting last: in the way in which the headroom falls.
 struct HeldLadder {
-  Json others;  ///< their conditions without the number
+  std::string name;  ///< what their names have before the number: "Teasel"; empty where they have none
+  Json others;       ///< their conditions without the number
   std::vector<HeldRung> all;
 };
 
-/// The ladders of a load in a number of the conditions, each of two rungs at least.
+/// The ladders of a load in a number of the conditions, each of two rungs at least: setups belong together by their
+/// other conditions and by the words of their names before the number.
 std::vector<HeldLadder> heldLadders(const StudyReport& report, const LoadStanding& load, const std::string& field);
 
 }  // namespace ash

@@ -103,20 +103,13 @@ PlotPoint rungPoint(const StudyReport& report, const HeldRung& rung) {
   return point;
 }
 
-// "Teasel" of "Teasel, 30 %": the name up to its number.
-std::string withoutSetting(const std::string& setup, double setting) {
-  const size_t at = setup.rfind(bareText(setting));
-  std::string name = setup.substr(0, at);
-  while (name.ends_with(' ') || name.ends_with(',')) name.pop_back();
-  return name.empty() ? setup : name;
-}
-
 // Adds one ladder's rungs; gives back the furthest that holds, empty where none does.
 std::string addLadder(const StudyReport& report, const HeldLadder& ladder, const std::string& field, PlanePlot& plot,
                       std::vector<std::string>& said) {
   std::string furthest;
   bool isBroken = false;
   PlotLine line;
+  line.label = ladder.name;
   for (const HeldRung& rung : ladder.all) {
     if (!std::isfinite(rung.headroomK)) continue;
     PlotPoint point = rungPoint(report, rung);
@@ -127,7 +120,6 @@ std::string addLadder(const StudyReport& report, const HeldLadder& ladder, const
     said.push_back(fmt::format("{} {}, {}", rung.row->setup, withUnit(point.y, 1, "K"),
                                point.isHollow ? "not shown to hold" : "holds"));
     line.setupIndex = line.x.empty() ? point.setupIndex : line.setupIndex;
-    line.label = withoutSetting(rung.row->setup, rung.setting);
     line.x.push_back(point.x);
     line.y.push_back(point.y);
     plot.points.push_back(std::move(point));

@@ -333,6 +333,67 @@ TEST_CASE("wordsAndColoursStandOutOfTheirGround") {
   }
 }
 
+// Each has its interval, its repeats and its limit; one at its limit is told apart in ember.
+TEST_CASE("aColumnShowsIntervalRepeatsAndLimit") {
+  RankPlot plot = rankOf(3, "Setup");
+  plot.setups[2].isAtLimit = true;
+  const auto countOf = [](const std::string& text, const std::string& part) {
+    size_t count = 0;
+    for (size_t at = text.find(part); at != std::string::npos; at = text.find(part, at + 1)) ++count;
+    return count;
+  };
+  const std::string svg = svgChart(chartOf(plot)).str();
+  const std::string ember(ChartLook().palette().ember);
+  CHECK(countOf(svg, "<circle") == 6);
+  CHECK(countOf(svg, "stroke='" + ember + "'") == 1);
+  CHECK(countOf(svg, "fill='" + ember + "'>± 0.4 K<") == 1);
+  plot.setups[2].isAtLimit = false;
+  CHECK(countOf(svgChart(chartOf(plot)).str(), ember) == 0);
+  // On a phone the same as bars: a name over each, its figure at its right.
+  const std::string phone = svgChart(chartOf(plot), {ChartSize::Phone}).str();
+  CHECK(countOf(phone, ">Setup ") == 3);
+  CHECK(countOf(phone, "text-anchor='end'>4") == 3);
+}
+
+TEST_CASE("aLowerValueIsALowerColumn") {
+  const std::string svg = svgChart(chartOf(rankOf(3, "Setup"))).str();
+  std::vector<double> heights;
+  const std::regex bar("<rect[^>]* height='([0-9.]+)' fill='#(?:2F5D8A|7B3F73|1C7C7D)'");
+  for (auto it = std::sregex_iterator(svg.begin(), svg.end(), bar); it != std::sregex_iterator(); ++it)
+    heights.push_back(std::stod((*it)[1]));
+  REQUIRE(heights.size() == 3);
+  // 40 to 43.7 to 47.4, from zero.
+  CHECK(heights[1] / heights[0] == Approx(43.7 / 40).epsilon(0.01));
+  CHECK(heights[2] / heights[0] == Approx(47.4 / 40).epsilon(0.01));
+}
+
+TEST_CASE("aPhoneNamesLinesInALegend") {
+  const PlanePlot plot = warmUpOf(8);
+  const std::string phone = svgChart(chartOf(plot), {ChartSize::Phone}).str();
+  const std::string page = svgChart(chartOf(plot)).str();
+  for (int setup = 0; setup < 8; setup += 2) {
+    const std::string name = ">Setup " + std::to_string(setup + 1) + "<";
+    CHECK(phone.find(name) != std::string::npos);
+    CHECK(page.find(name) != std::string::npos);
+  }
+  // In the legend with the dashes of the line.
+  CHECK(phone.find("stroke-dasharray='" + dashesOf(1, 2) + "'") != std::string::npos);
+}
+
+TEST_CASE("aPictureThatStandsAloneBringsItsGroundAndSize") {
+  const Chart chart = chartOf(rankOf(2, "Setup"));
+  const std::string inPage = svgChart(chart).str(), alone = svgChart(chart, {ChartSize::Phone, true, true}).str();
+  CHECK(inPage.find(" width='768'") == std::string::npos);
+  CHECK(inPage.find(std::string(ChartLook().palette().paper)) == std::string::npos);
+  CHECK(alone.find(" width='390'") != std::string::npos);
+  CHECK(alone.find("fill='" + std::string(ChartLook{ChartSize::Phone, true}.palette().paper) + "'") !=
+        std::string::npos);
+  CHECK(alone.find("id='chart-answer-phone-dark'") != std::string::npos);
+  CHECK(ChartLook{ChartSize::Page}.suffix().empty());
+  CHECK(ChartLook{ChartSize::Print, false, true}.suffix() == "-print");
+  CHECK(ChartLook{ChartSize::Print}.palette().paper == "#FFFFFF");
+}
+
 TEST_CASE("labelsAreBrokenBetweenWordsAndCutBetweenCharacters") {
   CHECK(brokenLabel("Mesh", 12, 140, 2) == std::vector<std::string>{"Mesh"});
   const auto two = brokenLabel("The tall cooler with two fans", 12, 110, 2);
