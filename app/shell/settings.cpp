@@ -36,5 +36,9 @@ QString Settings::appearance() const { return m_settings->value(QStringLiteral("
 void Settings::setAppearance(const QString& appearance) {
   m_settings->setValue(QStringLiteral("appearance"), appearance);
 }
+QStringList Settings::farFigures() const { return m_settings->value(QStringLiteral("watch/far")).toStringList(); }
+void Settings::setFarFigures(const QStringList& readings) {
+  m_settings->setValue(QStringLiteral("watch/far"), readings);
+}
 
 }  // namespace ash

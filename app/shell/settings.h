@@ -4,6 +4,7 @@
 
 #include <QByteArray>
 #include <QString>
+#include <QStringList>
 #include <memory>
 
 class QSettings;
@@ -30,6 +31,9 @@ class Settings {
   /// "dark", "light", or empty: as the desktop has it.
   QString appearance() const;
   void setAppearance(const QString& appearance);
+  /// The readings that are shown for a recording, by role; empty = as usual.
+  QStringList farFigures() const;
+  void setFarFigures(const QStringList& readings);
 
  private:
   std::unique_ptr<QSettings> m_settings;

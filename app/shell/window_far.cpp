@@ -11,7 +11,10 @@ void MainWindow::showFar(FarForm form) {
   if (isSame) return;
   m_stateBefore = windowState();
   m_far = new FarView(m_live, form, this);
+  m_far->choose(m_settings.farFigures());
   connect(m_far, &FarView::left, this, &MainWindow::leaveFar);
+  connect(m_far, &FarView::chosenAnew, this,
+          [this](const QStringList& readings) { m_settings.setFarFigures(readings); });
   setWindowState(windowState() | Qt::WindowFullScreen);
   m_far->setGeometry(rect());
   m_far->show();

@@ -5,7 +5,6 @@
 #include <QKeyEvent>
 #include <QMenu>
 #include <QPainter>
-#include <QSettings>
 #include <algorithm>
 #include <cmath>
 
@@ -24,7 +23,6 @@ using look::text;
 using look::theme;
 namespace {
 
-const QString kSetting = QStringLiteral("watch/far-figures");
 constexpr int kMostFigures = 6;
 
 // In px of the screen, not of the design: what is far away grows with the screen.
@@ -116,7 +114,7 @@ FarView::FarView(const LiveModel& model, FarForm form, QWidget* parent)
 QStringList FarView::chosen() const {
   if (!m_model.hasRun()) return {};
   QStringList there;
-  for (const QString& reading : QSettings().value(kSetting).toStringList()) {
+  for (const QString& reading : m_chosen) {
     if (!m_model.series(reading.toStdString()).empty()) there << reading;
   }
   return there.isEmpty() ? usualFigures(m_model) : there;
@@ -125,7 +123,8 @@ QStringList FarView::chosen() const {
 void FarView::toggle(const QString& reading) {
   QStringList now = chosen();
   if (!now.removeOne(reading) && now.size() < kMostFigures) now << reading;
-  QSettings().setValue(kSetting, now);
+  m_chosen = now;
+  emit chosenAnew(now);
   update();
 }
 

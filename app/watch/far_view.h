@@ -20,11 +20,15 @@ class FarView : public QWidget {
   FarView(const LiveModel& model, FarForm form, QWidget* parent);
 
   FarForm form() const { return m_form; }
+  /// What was chosen before.
+  void choose(const QStringList& readings) { m_chosen = readings; }
   /// The readings that Figures shows, by name; those of before where they are there, else what a run is asked for most.
   QStringList chosen() const;
 
  signals:
   void left();
+  /// Others were chosen, by a person.
+  void chosenAnew(const QStringList& readings);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -40,6 +44,7 @@ class FarView : public QWidget {
 
   const LiveModel& m_model;
   FarForm m_form;
+  QStringList m_chosen;
 };
 
 /// "CPU 47.3 K left", "at its limit": what Across says large; for who hears it, too.
