@@ -90,8 +90,8 @@ Markup instrumentTable(const StudyReport& report) {
     Element line("tr");
     line.add(Element("td").text(Role(role).title()));
     for (const std::string& words :
-         {joined(measured.instruments, "the machine's own sensor"), joined(measured.accuracies, "not stated"),
-          stepWords(measured), joined(measured.places, "–")})
+         {joined(measured.instruments, "not named"), joined(measured.accuracies, "not stated"), stepWords(measured),
+          joined(measured.places, "–")})
       line.add(Element("td").text(words));
     rows.add(line).lineEnd();
   }
