@@ -77,10 +77,10 @@ TEST_CASE("aFormatIsChosenByKeysAndItsFileFollows") {
   CHECK(at.out()->text() == QStringLiteral("Export"));
   at.find<QComboBox>("export-format")->setCurrentIndex(0);
   at.choose("PNG");
-  CHECK(at.find<QLineEdit>("export-path")->text().endsWith(QStringLiteral("/mine-1.png")));
+  CHECK(at.find<QLineEdit>("export-path")->text().endsWith(QStringLiteral("/mine-answer.png")));
   at.click();
-  at.tells("mine-1.png and 1 more");
-  CHECK(tests::readFile(at.desk.path("mine-2.png")).starts_with("\x89PNG"));
+  at.tells("mine-answer.png and 3 more");
+  CHECK(tests::readFile(at.desk.path("mine-warm-up.png")).starts_with("\x89PNG"));
 }
 
 TEST_CASE("whatWasJustEditedIsInTheFile") {
