@@ -21,7 +21,7 @@ using look::text;
 
 namespace {
 
-// ".svg" of "-1.svg".
+// ".svg" of "-answer.svg".
 QString extensionOf(const QString& ending) { return ending.mid(ending.lastIndexOf(QLatin1Char('.'))); }
 
 // The path without the ending of any format, once: that of a picture with its number or without.

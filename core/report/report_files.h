@@ -31,7 +31,7 @@ const ReportFormatInfo& infoOf(ReportFormat format);
 Result<std::vector<ReportFormat>> parseReportFormats(std::string_view list);
 
 struct ReportFile {
-  std::string name;  ///< "which-side-panel.html", "which-side-panel-1.svg"
+  std::string name;  ///< "which-side-panel.html", "which-side-panel-warm-up.svg"
   std::string bytes;
 };
 
