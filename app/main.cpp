@@ -4,6 +4,7 @@
 #include <QCommandLineParser>
 #include <QFileInfo>
 #include <cstdio>
+#include <optional>
 
 #include "app/page/render.h"
 #include "app/shell/desktop.h"
@@ -12,13 +13,10 @@
 
 namespace {
 
-bool desktopIsDark() { return QApplication::palette().color(QPalette::Window).lightness() < 128; }
-
-bool wantsDark(const QCommandLineParser& parser) {
+std::optional<bool> wishedAppearance(const QCommandLineParser& parser) {
   if (parser.isSet(QStringLiteral("dark"))) return true;
   if (parser.isSet(QStringLiteral("light"))) return false;
-  const QString chosen = ash::Settings().appearance();
-  return chosen.isEmpty() ? desktopIsDark() : chosen == QStringLiteral("dark");
+  return std::nullopt;
 }
 
 }  // namespace
@@ -38,6 +36,9 @@ int main(int argc, char** argv) {
   ash::raiseDescriptorLimit();
   QApplication app(argc, argv);
   QApplication::setApplicationName(QStringLiteral("ash-gauge"));
+  // By this the desktop finds its entry and its icon.
+  QGuiApplication::setDesktopFileName(QStringLiteral("local.ashgauge.AshGauge"));
+  QGuiApplication::setWindowIcon(QIcon::fromTheme(QStringLiteral("local.ashgauge.AshGauge")));
   QApplication::setApplicationVersion(QStringLiteral(ASH_VERSION));
   QCommandLineParser parser;
   parser.setApplicationDescription(QStringLiteral("Ash Gauge: put it under load, log it, change one thing, compare."));
@@ -51,7 +52,6 @@ int main(int argc, char** argv) {
                     QStringLiteral("Read and record a tree that looks like a machine's root (ashg stand-in machine)."),
                     QStringLiteral("DIR")});
   parser.process(app);
-  const bool isDark = wantsDark(parser);
   QApplication::setQuitOnLastWindowClosed(true);
   QString book = parser.positionalArguments().value(0);
   // Without a book named, the last one is opened again; a first start shows the ways in.
@@ -59,7 +59,9 @@ int main(int argc, char** argv) {
   // One with which the window went down is opened by nobody but its person.
   const bool tookTheWindowDown = !last.isEmpty() && ash::Settings().openingBook() == last;
   if (book.isEmpty() && QFileInfo::exists(last) && !tookTheWindowDown) book = last;
+  // A double click on a book that is open already brings its window up.
+  if (!book.isEmpty() && !parser.isSet(QStringLiteral("root")) && ash::OneWindow::wake(book)) return 0;
   ash::Desktop desktop(book, {}, parser.value(QStringLiteral("root")));
-  desktop.show(isDark);
+  desktop.show(wishedAppearance(parser));
   return QApplication::exec();
 }

@@ -46,5 +46,6 @@ void addLadderCommand(CLI::App& app, Action& action);
 void addExportCommand(CLI::App& app, Action& action);
 void addImportCommand(CLI::App& app, Action& action);
 void addDemoCommand(CLI::App& app, Action& action);
+void addCompletionCommand(CLI::App& app, Action& action);
 
 }  // namespace ash::cli

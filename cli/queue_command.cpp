@@ -55,7 +55,7 @@ std::vector<std::string> runArguments(const QueueArguments& options, const Queue
   return arguments;
 }
 
-std::string joined(const std::vector<std::string>& parts) {
+std::string withCommas(const std::vector<std::string>& parts) {
   std::string all;
   for (const std::string& part : parts) all += (all.empty() ? "" : ", ") + part;
   return all;
@@ -139,7 +139,7 @@ int queue(const QueueArguments& options) {
     }
     if (!next->byHand.empty() && !options.throughChanges) {
       const std::string what =
-          fmt::format("Before {} / {}: {}.", next->run->setup, next->run->load, joined(next->byHand));
+          fmt::format("Before {} / {}: {}.", next->run->setup, next->run->load, withCommas(next->byHand));
       remarks.say(fmt::format("The queue waits for a change by hand. {} Then start it again with --changed.\n", what));
       desktop.tell("The queue needs a change by hand", what, true);
       // Waiting at the very start answers the question; after some runs the queue has done what it could.
@@ -154,7 +154,7 @@ int queue(const QueueArguments& options) {
     }
     if (next->waiting)
       remarks.say(fmt::format("{} / {} waits for a change by hand ({}); going on with {} / {}, which needs nobody.\n",
-                              next->waiting->setup, next->waiting->load, joined(next->waitsFor), next->run->setup,
+                              next->waiting->setup, next->waiting->load, withCommas(next->waitsFor), next->run->setup,
                               next->run->load));
     const std::string id = newRunId();
     if (!carryOutRecorder(runArguments(options, *next, id), [&] { return isAsked.load(); }))

@@ -19,8 +19,16 @@ namespace {
 
 struct ReportArguments {
   std::string study, book, folder, format = "html", reference, paper = "a4", name, sizes = "page";
-  bool isDark = false;
+  bool isDark = false, tells = false;
 };
+
+// A line at a time, for whoever waits.
+void tellProgress(const std::string& words) { std::fputs((words + "\n").c_str(), stderr); }
+
+StudyProgress progressOf(const ReportArguments& options) {
+  if (!options.tells) return {};
+  return [](size_t done, size_t all) { tellProgress(fmt::format("{} of {} runs worked out …", done, all)); };
+}
 
 Status writeOwn(const ReportArguments& options, const StudyReport& report, const ReportWish& wish) {
   for (const ReportFile& file : reportFiles(report, wish)) {
@@ -53,8 +61,9 @@ Status writeRuns(const ReportArguments& options, const StudyReport& report, cons
 int drawByWindow(const ReportArguments& options, const std::string& name, const std::string& formats) {
   const std::string program = programBeside("ash-gauge");
   if (program.empty())
-    return fail(Error::environment("ash-gauge is not beside ashg: it draws " + formats +
-                                   ". Install it, or ask for other formats."));
+    return fail(Error::environment("The program ash-gauge, which draws " + formats +
+                                   ", is not installed: install the package of that name, or ask for other formats."));
+  if (options.tells) tellProgress("Drawing " + formats + " …");
   ShortProcess drawing{
       program,
       {"--render", "--book", options.book, "--study", options.study, "--reference", options.reference, "--to",
@@ -79,7 +88,7 @@ int carryOutReport(const ReportArguments& options) {
   if (!sizes) return fail(sizes.error());
   const auto book = Book::open(options.book, BookAccess::ReadOnly);
   if (!book) return fail(book.error());
-  const auto report = gatherStudy(*book, options.study, options.reference);
+  const auto report = gatherStudy(*book, options.study, options.reference, progressOf(options));
   if (!report) return fail(report.error());
   std::error_code error;
   std::filesystem::create_directories(options.folder, error);
@@ -93,6 +102,7 @@ int carryOutReport(const ReportArguments& options) {
   for (const ReportFormat format : *formats) {
     if (infoOf(format).needsToolkit) drawn += (drawn.empty() ? "" : ",") + std::string(infoOf(format).word);
     if (format != ReportFormat::Package) continue;
+    if (options.tells) tellProgress("Packing the runs …");
     if (Status written = writeRuns(options, *report, name); !written) return fail(written.error());
   }
   std::fflush(stdout);
@@ -115,6 +125,7 @@ void addReportCommand(CLI::App& app, Action& action) {
   for (const ChartSizeInfo& one : chartSizes()) sizes += fmt::format("; {}: {}", one.word, one.means);
   command->add_option("--size", options->sizes, sizes)->capture_default_str();
   command->add_flag("--dark", options->isDark, "Charts that are files of their own on a dark ground");
+  command->add_flag("--progress", options->tells, "Tells on stderr how far it is, a line each time");
   command->add_option("--paper", options->paper, "Of the PDF")
       ->check(CLI::IsMember({"a4", "letter"}))
       ->capture_default_str();

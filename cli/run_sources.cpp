@@ -16,7 +16,7 @@ namespace ash::cli {
 namespace {
 
 /// A run and where it came from.
-struct Found {
+struct FoundRun {
   RunLog run;
   std::string book, study;
 };
@@ -26,12 +26,12 @@ bool isFile(const std::string& path) {
   return std::filesystem::is_regular_file(path, error);
 }
 
-Result<std::vector<Found>> inBook(const std::string& path, const std::string& what) {
+Result<std::vector<FoundRun>> inBook(const std::string& path, const std::string& what) {
   const auto book = Book::open(path, BookAccess::ReadOnly);
   if (!book) return book.error();
   const auto named = runsNamed(*book, what);
   if (!named) return named.error();
-  std::vector<Found> found;
+  std::vector<FoundRun> found;
   for (const RunSummary& summary : *named) {
     auto run = book->readRun(summary.info.id);
     if (!run) return run.error();
@@ -40,15 +40,15 @@ Result<std::vector<Found>> inBook(const std::string& path, const std::string& wh
   return found;
 }
 
-Result<std::vector<Found>> inFile(const std::string& path) {
+Result<std::vector<FoundRun>> inFile(const std::string& path) {
   auto run = readRunFiles(path);
   if (!run) return run.error();
-  std::vector<Found> found;
+  std::vector<FoundRun> found;
   found.push_back({std::move(*run), {}, {}});
   return found;
 }
 
-Result<std::vector<Found>> find(const std::string& name, const std::string& bookPath) {
+Result<std::vector<FoundRun>> find(const std::string& name, const std::string& bookPath) {
   if (const RunPlace place = splitRunPlace(name); !place.book.empty()) return inBook(place.book, place.what);
   if (!bookPath.empty() && !isFile(name)) return inBook(bookPath, name);
   std::error_code error;
@@ -61,13 +61,13 @@ Result<std::vector<Found>> find(const std::string& name, const std::string& book
 }
 
 // Setups of one name that are two, and runs of one id, are told apart by where they stand.
-void tellApart(std::vector<Found>& all) {
+void tellApart(std::vector<FoundRun>& all) {
   std::map<std::string, std::set<std::string>> placesOfSetup, booksOfRun;
-  for (const Found& one : all) {
+  for (const FoundRun& one : all) {
     placesOfSetup[one.run.facts.setup].insert(one.book + "#" + one.study);
     booksOfRun[one.run.name].insert(one.book);
   }
-  for (Found& one : all) {
+  for (FoundRun& one : all) {
     const std::string stem = std::filesystem::path(one.book).stem().string();
     if (booksOfRun[one.run.name].size() > 1 && !one.book.empty()) one.run.name = stem + "#" + one.run.name;
     const auto& places = placesOfSetup[one.run.facts.setup];
@@ -90,12 +90,12 @@ Result<RunLog> findRun(const std::string& name, const std::string& bookPath) {
 }
 
 Result<std::vector<AnalyzedRun>> findRuns(const std::vector<std::string>& names, const std::string& bookPath) {
-  std::vector<Found> all;
+  std::vector<FoundRun> all;
   std::set<std::string> taken;
   for (const std::string& name : names) {
     auto found = find(name, bookPath);
     if (!found) return found.error();
-    for (Found& one : *found) {
+    for (FoundRun& one : *found) {
       // The same run twice is no repeat: it would make the scatter look smaller than it is.
       std::error_code error;
       const std::string file = one.book.empty() ? (name.ends_with(".csv") ? name : name + ".csv") : one.book;
@@ -108,7 +108,7 @@ Result<std::vector<AnalyzedRun>> findRuns(const std::vector<std::string>& names,
   }
   tellApart(all);
   std::vector<AnalyzedRun> runs;
-  for (Found& one : all) {
+  for (FoundRun& one : all) {
     AnalyzedRun analyzed{std::move(one.run), {}};
     analyzed.figures = analyzeRun(analyzed.run);
     runs.push_back(std::move(analyzed));

@@ -1,3 +1,4 @@
+# shellcheck shell=bash
 # Sourced by ./demo and ./check: installs the Debian packages named in the given files when they are missing.
 ensure_packages() {
   local wanted missing=() package

@@ -7,7 +7,8 @@ namespace ash::look {
 
 void askForFile(QWidget* parent, FileWish wish, const QString& title, const QString& start, const QString& ending,
                 const std::function<void(const QString&)>& take) {
-  auto* dialog = new QFileDialog(parent, title, start, QObject::tr("Files (*%1)").arg(ending));
+  auto* dialog = new QFileDialog(parent, title, start,
+                                 wish == FileWish::Folder ? QString() : QObject::tr("Files (*%1)").arg(ending));
   dialog->setObjectName(QStringLiteral("ask-file"));
   dialog->setAttribute(Qt::WA_DeleteOnClose);
   dialog->setOption(QFileDialog::DontUseNativeDialog);
@@ -15,7 +16,9 @@ void askForFile(QWidget* parent, FileWish wish, const QString& title, const QStr
   dialog->setOption(QFileDialog::DontConfirmOverwrite);
   dialog->setModal(false);
   dialog->setAcceptMode(wish == FileWish::Save ? QFileDialog::AcceptSave : QFileDialog::AcceptOpen);
-  dialog->setFileMode(wish == FileWish::Save ? QFileDialog::AnyFile : QFileDialog::ExistingFile);
+  dialog->setFileMode(wish == FileWish::Save   ? QFileDialog::AnyFile
+                      : wish == FileWish::Open ? QFileDialog::ExistingFile
+                                               : QFileDialog::Directory);
   if (wish == FileWish::Save) dialog->setDefaultSuffix(ending.mid(1));
   if (wish == FileWish::Save && !start.isEmpty()) dialog->selectFile(start);
   QObject::connect(dialog, &QFileDialog::fileSelected, parent, [take](const QString& path) { take(path); });

@@ -9,9 +9,9 @@ class QWidget;
 
 namespace ash::look {
 
-enum class FileWish { Open, Save };
+enum class FileWish { Open, Save, Folder };
 
-/// Calls `take` with the path once one is chosen; the ending is added where it is missing.
+/// Calls `take` with the path of the file, or folder, once one is chosen; the ending is added where it is missing.
 void askForFile(QWidget* parent, FileWish wish, const QString& title, const QString& start, const QString& ending,
                 const std::function<void(const QString&)>& take);
 

@@ -19,6 +19,7 @@ inline QComboBox* addChoice(QHBoxLayout* bar, QWidget* parent, const QString& na
   box->setToolTip(tip);
   box->setFont(font(12));
   box->setSizeAdjustPolicy(QComboBox::AdjustToContents);
+  box->setMinimumWidth(px(64));  // in a narrow window; its list is as wide as its words
   bar->addWidget(softLabel(name, parent));
   bar->addWidget(box);
   bar->addSpacing(px(8));

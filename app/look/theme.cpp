@@ -9,6 +9,7 @@
 #include <cmath>
 
 #include "app/look/parts.h"
+#include "model/setup_colours.h"
 
 namespace ash::look {
 namespace {
@@ -26,8 +27,6 @@ InUse& inUse() {
   return state;
 }
 
-constexpr std::array kPaperSeries = {0x2F5D8A, 0x7B3F73, 0x1C7C7D, 0x5B6770, 0xA8801E, 0x8A2F4F, 0x4C7A45, 0x4B4A9C};
-constexpr std::array kSootSeries = {0x6E9CC9, 0xBA7FB1, 0x55B3B4, 0x98A5AF, 0xD9B04C, 0xC46A8A, 0x86B37E, 0x8E8DD6};
 constexpr std::array kPaperTints = {0xC9D5E0, 0xDFCFDC, 0xC6DDDD, 0xD3D7DA, 0xE8DEC4, 0xE0CAD3, 0xD0DDCE, 0xD0D0E6};
 constexpr std::array kSootTints = {0x3D5269, 0x573F54, 0x2C4F50, 0x454B50, 0x5A4C26, 0x573242, 0x3D4F39, 0x3F3F60};
 
@@ -169,7 +168,7 @@ Theme Theme::soot() {
 
 QColor Theme::series(int index) const {
   if (index < 0) return softInk;
-  return isDark ? pick(kSootSeries, index) : pick(kPaperSeries, index);
+  return QColor(QRgb(0xFF000000U | setupColour(index, isDark)));
 }
 QColor Theme::seriesTint(int index) const {
   if (index < 0) return shade2;
@@ -178,17 +177,19 @@ QColor Theme::seriesTint(int index) const {
 
 const Theme& theme() { return inUse().theme; }
 
+void takeDesktopFont(const QFont& font, double larger) {
+  const QFontInfo desktop(font);
+  InUse& state = inUse();
+  state.scale = std::clamp(larger * desktop.pixelSize() / kDesignFontPx, 1.0, 3.0);
+  const QStringList families = QFontDatabase::families();
+  state.family = families.contains(QStringLiteral("Inter")) ? QStringLiteral("Inter") : desktop.family();
+}
+
 void applyTheme(QApplication& app, const Theme& chosen) {
   keepLabelsPlain(&app);
   InUse& state = inUse();
   state.theme = chosen;
-  if (state.family.isEmpty()) {
-    // The desktop's own font size sets the scale; Inter is preferred for its digits.
-    const QFontInfo desktop(QApplication::font());
-    state.scale = std::clamp(desktop.pixelSize() / kDesignFontPx, 1.0, 3.0);
-    const QStringList families = QFontDatabase::families();
-    state.family = families.contains(QStringLiteral("Inter")) ? QStringLiteral("Inter") : desktop.family();
-  }
+  if (state.family.isEmpty()) takeDesktopFont(QApplication::font());
   QApplication::setStyle(QStringLiteral("Fusion"));
   QApplication::setPalette(paletteOf(chosen));
   QApplication::setFont(font(kDesignFontPx));

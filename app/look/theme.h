@@ -31,6 +31,10 @@ struct Theme {
 /// The theme in use; set once by applyTheme().
 const Theme& theme();
 
+/// Takes the scale (1 to 3; times `larger`) and the family from the desktop's font; Inter is preferred for its digits.
+/// applyTheme() takes the application's own, if nobody has before.
+void takeDesktopFont(const QFont& font, double larger = 1);
+
 /// Palette, style sheet and fonts for the whole application.
 void applyTheme(QApplication& app, const Theme& theme);
 

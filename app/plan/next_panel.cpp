@@ -90,6 +90,7 @@ NextPanel::NextPanel(StudyDesk& desk, QWidget* parent) : QWidget(parent), m_desk
   // However many remarks there are, all can be reached.
   auto* scroll = new QScrollArea(this);
   scroll->setObjectName(QStringLiteral("readiness-scroll"));
+  scroll->setAccessibleName(tr("What still speaks against the run"));
   scroll->setWidgetResizable(true);
   scroll->setFrameShape(QFrame::NoFrame);
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

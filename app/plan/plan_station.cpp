@@ -12,6 +12,7 @@
 #include <algorithm>
 
 #include "app/ladder/ladder_page.h"
+#include "app/look/flow_layout.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/plan/held_panel.h"
@@ -135,9 +136,9 @@ QWidget* PlanStation::buildGridSide() {
   m_grid = new PlanGrid(m_desk, scroll);
   scroll->setWidget(m_grid);
   column->addWidget(scroll, 1);
-  auto* bar = new QHBoxLayout;
+  auto* barBox = new QWidget(side);
+  auto* bar = new look::FlowLayout(barBox, px(4));
   bar->setContentsMargins(px(8), px(4), px(8), px(4));
-  bar->setSpacing(px(4));
   const auto add = [&](const QString& words, const char* name, const QString& tip, auto action) {
     auto* button = new QPushButton(words, side);
     button->setProperty("role", "quiet");
@@ -172,8 +173,7 @@ QWidget* PlanStation::buildGridSide() {
   add(tr("Ladder"), "show-ladders",
       tr("Turns one knob of the selected setup step by step until it no longer holds (Ctrl+L)"),
       [this] { showLadders(true); });
-  bar->addStretch(1);
-  column->addLayout(bar);
+  column->addWidget(barBox);
   connect(m_addLoad, &QComboBox::activated, this, &PlanStation::addLoad);
   auto* duplicate = new QShortcut(QKeySequence(Qt::CTRL | Qt::Key_D), this);
   connect(duplicate, &QShortcut::activated, this, &PlanStation::duplicateSetup);

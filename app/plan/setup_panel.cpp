@@ -378,6 +378,9 @@ void SetupPanel::takeField(int of, const QString& field, const std::string& type
       fields.erase(code);
     else
       fields[code] = value;
+    const bool lacksCurrency = code == ash::fields::kPrice && !value.is_null() && currencyOf(study).empty();
+    if (const QString& usual = m_desk.usualCurrency(); lacksCurrency && !usual.isEmpty())
+      changed.conditions[ash::fields::kCurrency] = usual.toStdString();
   });
   refresh();
 }

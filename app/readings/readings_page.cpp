@@ -37,6 +37,7 @@ ReadingsPage::ReadingsPage(const QString& program, QWidget* parent) : QWidget(pa
   auto* middle = new QHBoxLayout;
   middle->setSpacing(0);
   auto* scroll = new QScrollArea(this);
+  scroll->setAccessibleName(tr("All readings"));
   scroll->setWidgetResizable(true);
   scroll->setFrameShape(QFrame::NoFrame);
   auto* inside = new QWidget(scroll);
@@ -103,6 +104,7 @@ QWidget* ReadingsPage::makeBar() {
 
 QWidget* ReadingsPage::makeSide(const QString& program) {
   auto* scroll = new QScrollArea(this);
+  scroll->setAccessibleName(tr("The reading that is chosen"));
   scroll->setWidgetResizable(true);
   scroll->setFrameShape(QFrame::NoFrame);
   scroll->setFixedWidth(px(kSideWide));

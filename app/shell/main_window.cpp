@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/main_window.h"
 
+#include <QApplication>
 #include <QCloseEvent>
 #include <QDir>
 #include <QFileInfo>
 #include <QLabel>
+#include <QScrollArea>
 #include <QStackedWidget>
 #include <QStandardPaths>
 #include <QTimer>
@@ -16,12 +18,15 @@
 #include "app/attached/picture_over.h"
 #include "app/attached/pictures.h"
 #include "app/finder/finder.h"
+#include "app/help/help_card.h"
 #include "app/interrupted/interrupted_panel.h"
 #include "app/look/ask_file.h"
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/plan/plan_station.h"
+#include "app/preferences/preferences_sheet.h"
 #include "app/readings/readings_page.h"
+#include "app/shell/page_host.h"
 #include "app/shell/thread_wires.h"
 #include "app/shell/trail.h"
 #include "app/standings/standings_station.h"
@@ -41,14 +46,17 @@ namespace {
 constexpr int kNoticeMs = 12'000;
 constexpr int kPageAfterMs = 15;
 constexpr int kShownWholeMs = 3000;
+constexpr int kLeastWidth = 720, kLeastHeight = 480;
 
 }  // namespace
 
 MainWindow::MainWindow(const QString& recorder, QWidget* parent, const QString& root)
     : QMainWindow(parent), m_program(recorder), m_root(root), m_recorder(recorder, root), m_desk(this) {
   m_tookDown = m_settings.openingBook();
+  m_desk.setUsualCurrency(m_settings.currency());
   setWindowTitle(tr("Ash Gauge"));
-  setMinimumSize(std::min(look::px(1120), 1600), std::min(look::px(700), 1000));
+  // Never more than a small screen has, whatever the font: what a page needs beyond that is scrolled to.
+  setMinimumSize(kLeastWidth, kLeastHeight);
   auto* body = new QWidget(this);
   auto* column = new QVBoxLayout(body);
   column->setContentsMargins(0, 0, 0, 0);
@@ -74,12 +82,21 @@ MainWindow::MainWindow(const QString& recorder, QWidget* parent, const QString& 
   column->addWidget(m_allow);
   column->addWidget(m_pages, 1);
   column->addWidget(m_notice);
+  m_tour = new TourStrip(body);
+  connect(m_tour, &TourStrip::placeWanted, this, [this](HelpPlace place) { goTo(static_cast<int>(place)); });
+  connect(m_tour, &TourStrip::left, this, &MainWindow::focusPage);
+  column->addWidget(m_tour);
   setCentralWidget(body);
   for (int page = 0; page <= TakingIn; ++page) {
-    auto* host = look::withGround(new QWidget(m_pages), look::theme().panel);
-    auto* hostColumn = new QVBoxLayout(host);
-    hostColumn->setContentsMargins(0, 0, 0, 0);
-    m_pages->addWidget(host);
+    auto* scroll = new QScrollArea(m_pages);
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    scroll->setMinimumSize(0, 0);
+    auto* host = new PageHost(scroll);
+    look::withGround(host, look::theme().panel);
+    scroll->setWidget(host);
+    m_pages->addWidget(scroll);
   }
   connect(m_trail, &Trail::stationChosen, this, &MainWindow::goTo);
   connect(m_trail, &Trail::stopPressed, this, &MainWindow::stopLoad);
@@ -95,11 +112,14 @@ MainWindow::MainWindow(const QString& recorder, QWidget* parent, const QString& 
   if (!restoreGeometry(m_settings.windowGeometry())) resize(look::px(1280), look::px(800));
   m_trail->setBook(tr("Ash Gauge"), tr("No book open"));
   m_trail->setMachine(tr("This machine"), tr("looking …"));
+  connect(qApp, &QApplication::focusChanged, this, [this](const QWidget*, QWidget* now) { followFocus(now); });
   goTo(Start);
   refreshTrail();
 }
 
 MainWindow::~MainWindow() {
+  // The keys go from field to field while the pages go; nobody follows them any more.
+  disconnect(qApp, nullptr, this, nullptr);
   m_settings.setOpeningBook({});
   // The stations go while what they edit is still there: a field that is being typed into ends its edit now.
   delete m_finder;
@@ -183,11 +203,14 @@ void MainWindow::takeBook(const std::shared_ptr<const BookView>& view) {
   if (m_readings != nullptr) m_readings->setHasBook(true);
   m_shownStudy.clear();
   showLastRun();
+  const bool decides = showsPreferences();
   goTo(isSameBook ? std::clamp(m_settings.station(), 0, 4) : Plan);
+  if (decides) showPreferences();  // the window was made anew from there
   if (m_startOnOpen) startRun(*m_startOnOpen);
   m_startOnOpen.reset();
   askForReadiness();
   QTimer::singleShot(kShownWholeMs, this, [this] { m_settings.setOpeningBook({}); });
+  offerTour();
 }
 
 // With what the reader has seen of the machine; nobody else looks at it.
@@ -227,8 +250,25 @@ void MainWindow::showProposals() {
 
 int MainWindow::page() const { return m_pages->currentIndex(); }
 
+PageHost* MainWindow::host(int page) const {
+  return qobject_cast<PageHost*>(qobject_cast<QScrollArea*>(m_pages->widget(page))->widget());
+}
+
+// A page that does not fit is moved to where the keys are, if little of that is to be seen.
+void MainWindow::followFocus(QWidget* now) {
+  auto* scroll = qobject_cast<QScrollArea*>(m_pages->currentWidget());
+  if (now == nullptr || !scroll->widget()->isAncestorOf(now)) return;
+  const QRect view(QPoint(), scroll->viewport()->size());
+  const QRect seen = view & QRect(now->mapTo(scroll->viewport(), QPoint()), now->size());
+  const bool isSeen = 2 * seen.width() >= std::min(now->width(), view.width()) &&
+                      2 * seen.height() >= std::min(now->height(), view.height());
+  if (!isSeen) scroll->ensureWidgetVisible(now, look::px(8), look::px(8));
+}
+
 void MainWindow::goTo(int page) {
   if (m_over != nullptr) m_over->hide();
+  if (m_help != nullptr) m_help->hide();
+  if (m_preferences != nullptr) m_preferences->hide();
   if (!m_desk.hasBook() && page != Readings && page != Watch && page != TakingIn) page = Start;
   if (isVisible()) make(page);
   const bool isOther = m_pages->currentIndex() != page;
@@ -242,9 +282,7 @@ void MainWindow::goTo(int page) {
 
 // Keys go to what the station is about, not to a button of the trail.
 void MainWindow::focusPage() {
-  QWidget* station = nullptr;
-  for (QObject* child : m_pages->currentWidget()->children())
-    if (auto* widget = qobject_cast<QWidget*>(child)) station = widget;
+  QWidget* station = host(page())->page();
   if (station == nullptr || !isVisible()) return;
   QWidget* first = station->focusProxy();
   for (QWidget* widget = station->nextInFocusChain(); first == nullptr && widget != station;
@@ -309,6 +347,7 @@ void MainWindow::say(const QString& sentence) {
 }
 
 void MainWindow::openDemo() {
+  m_isTourDue = !m_settings.hasSeenTour();
   const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
   QDir().mkpath(folder);
   const QString path = folder + QStringLiteral("/demo") + kBookEnding;
@@ -319,14 +358,14 @@ void MainWindow::openDemo() {
 }
 
 void MainWindow::newBook() {
-  const QString start = QDir::homePath() + QStringLiteral("/bench") + kBookEnding;
+  const QString start = m_settings.booksFolder() + QStringLiteral("/bench") + kBookEnding;
   look::askForFile(this, look::FileWish::Save, tr("Where shall the new book be?"), start, kBookEnding,
                    [this](const QString& path) { openBook(path); });
 }
 
 void MainWindow::chooseBook() {
   const QString folder =
-      m_settings.lastBook().isEmpty() ? QDir::homePath() : QFileInfo(m_settings.lastBook()).absolutePath();
+      m_settings.lastBook().isEmpty() ? m_settings.booksFolder() : QFileInfo(m_settings.lastBook()).absolutePath();
   look::askForFile(this, look::FileWish::Open, tr("Open a book"), folder, kBookEnding,
                    [this](const QString& path) { openBook(path); });
 }
@@ -338,7 +377,7 @@ void MainWindow::logNow() {
   request.load = QStringLiteral("vector");
   request.phases = QStringLiteral("idle 12h");
   m_startOnOpen = request;
-  openBook(QDir::homePath() + QStringLiteral("/ash-gauge-log") + kBookEnding);
+  openBook(m_settings.booksFolder() + QStringLiteral("/ash-gauge-log") + kBookEnding);
 }
 
 void MainWindow::resizeEvent(QResizeEvent* event) {

@@ -21,6 +21,10 @@ class AllowCard;
 class FarView;
 enum class FarForm;
 class Finder;
+class HelpCard;
+class PageHost;
+class TourStrip;
+struct HelpWords;
 class FollowWires;
 class InterruptedPanel;
 class LogSheet;
@@ -29,6 +33,8 @@ class PictureOver;
 class PictureWires;
 class Pictures;
 class PlanStation;
+struct Preferences;
+class PreferencesSheet;
 class ReadWires;
 class ReadingsPage;
 class StandingsStation;
@@ -73,10 +79,13 @@ class MainWindow : public QMainWindow {
   StandingsStation* standings();
   WriteUpStation* writeUp();
   LogSheet* logSheet();
+  /// What a person has decided, on a sheet over the page.
+  void showPreferences();
+  bool showsPreferences() const;
 
  signals:
-  /// Another appearance is wanted: whoever made the window makes it anew.
-  void appearanceWanted(bool isDark);
+  /// It is to look otherwise, as the settings have it now: whoever made the window makes it anew.
+  void lookWanted();
 
  protected:
   void closeEvent(QCloseEvent* event) override;
@@ -111,6 +120,8 @@ class MainWindow : public QMainWindow {
   void askForReadiness();
   void lookAsNeeded();
   void focusPage();
+  void followFocus(QWidget* now);
+  PageHost* host(int page) const;
   void showProposals();
   void runDidNotCome();
   void stopLoad();
@@ -137,6 +148,13 @@ class MainWindow : public QMainWindow {
   void logNow();
   void showFar(FarForm form);
   void leaveFar();
+  void makePreferences();
+  void makeAnew();
+  Preferences preferencesNow() const;
+  void explain(const HelpWords& words);
+  void explainPage();
+  void beginTour();
+  void offerTour();
   void openFinder(const QString& onlyKind = {});
   void openEarlierWork();
   void chooseEarlierBook();
@@ -176,6 +194,10 @@ class MainWindow : public QMainWindow {
   StartPage* m_start = nullptr;
   LogSheet* m_logSheet = nullptr;
   Finder* m_finder = nullptr;
+  HelpCard* m_help = nullptr;
+  PreferencesSheet* m_preferences = nullptr;
+  TourStrip* m_tour;
+  bool m_isTourDue = false;                            // the demo book is being opened for the first time
   FarView* m_far = nullptr;                            // over the window, while it is looked at from afar
   Qt::WindowStates m_stateBefore = Qt::WindowNoState;  // of the window, before that
   PictureOver* m_over = nullptr;

@@ -2,6 +2,7 @@
 #include "app/shell/recorder_start.h"
 
 #include <QFile>
+#include <QFileInfo>
 #include <QObject>
 #include <QProcess>
 #include <algorithm>
@@ -81,8 +82,8 @@ QString RecorderStart::whyMissing() const {
   return why.isEmpty() ? QObject::tr("The run did not start; %1 may say why.").arg(m_log) : why;
 }
 
-void RecorderStart::forget() {
-  if (!m_log.isEmpty()) QFile::remove(m_log);
+void RecorderStart::forget(const QString& run) {
+  if (QFileInfo(m_log).completeBaseName() == run) QFile::remove(m_log);
 }
 
 }  // namespace ash

@@ -24,8 +24,8 @@ class RecorderStart {
   QString complaint() const;
   /// Why the run that was started last did not come, from what its recorder said.
   QString whyMissing() const;
-  /// The run is over: what its recorder said is no longer needed.
-  void forget();
+  /// That run is over: what its recorder said is no longer needed. Another one's stays.
+  void forget(const QString& run);
 
  private:
   Status startByItself(const QStringList& arguments, const QString& logName, const QString& failure);

@@ -44,6 +44,9 @@ KeepWires::KeepWires(StudyDesk& desk, const QString& root, QObject* parent)
   connect(this, &KeepWires::readinessWanted, m_keeper, &BookKeeper::lookAtReadiness);
   connect(this, &KeepWires::confirmWanted, m_keeper, &BookKeeper::confirmParts);
   connect(this, &KeepWires::acceptWanted, m_keeper, &BookKeeper::acceptChoices);
+  connect(this, &KeepWires::confirmationsWanted, m_keeper, &BookKeeper::listConfirmations);
+  connect(this, &KeepWires::takeBackWanted, m_keeper, &BookKeeper::takeBackConfirmations);
+  connect(m_keeper, &BookKeeper::confirmationsListed, this, &KeepWires::confirmations);
   connect(this, &KeepWires::demoWanted, m_keeper, &BookKeeper::makeDemoBook);
   connect(this, &KeepWires::setupsWanted, m_keeper, &BookKeeper::listSetups);
   connect(m_keeper, &BookKeeper::setups, this, &KeepWires::setups);
@@ -86,6 +89,9 @@ TakeWires::TakeWires(QObject* parent) : WorkerThread(parent), m_taker(new LogTak
   connect(this, &TakeWires::lookWanted, m_taker, &LogTaker::look);
   connect(this, &TakeWires::takeWanted, m_taker, &LogTaker::take);
   connect(this, &TakeWires::takeOffWanted, m_taker, &LogTaker::takeOff);
+  connect(this, &TakeWires::rememberedWanted, m_taker, &LogTaker::countRemembered);
+  connect(this, &TakeWires::forgetWanted, m_taker, &LogTaker::forgetRemembered);
+  connect(m_taker, &LogTaker::remembered, this, &TakeWires::remembered);
   connect(m_taker, &LogTaker::progress, this, &TakeWires::progress);
   connect(m_taker, &LogTaker::looked, this, &TakeWires::looked);
   connect(m_taker, &LogTaker::taken, this, &TakeWires::taken);

@@ -13,6 +13,7 @@
 #include "machine/machine_snapshot.h"
 #include "model/active_parts.h"
 #include "runner/message_type.h"
+#include "system/confirmed.h"
 
 namespace ash {
 
@@ -79,6 +80,8 @@ class KeepWires : public WorkerThread {
   void readinessWanted(const QString& study, const std::shared_ptr<const ash::MachineNow>& machine);
   void confirmWanted(const std::vector<ash::ActivePart>& parts);
   void acceptWanted(const QString& machine);
+  void confirmationsWanted();
+  void takeBackWanted(const QStringList& keys);
   void demoWanted(const QString& path);
   void setupsWanted(const QString& path);
   void choicesWanted(const QString& machine);
@@ -96,6 +99,7 @@ class KeepWires : public WorkerThread {
   void settled();
   void demoProgress(int done, int all);
   void demoMade(const QString& path);
+  void confirmations(const std::shared_ptr<const ash::ConfirmationList>& given);
   void setups(const QString& path, const std::shared_ptr<const std::vector<ash::AlsoShown>>& setups);
 
  private:
@@ -119,12 +123,15 @@ class TakeWires : public WorkerThread {
   void lookWanted(const std::shared_ptr<const ash::LogWish>& wish);
   void takeWanted(const std::shared_ptr<const ash::LogWish>& wish);
   void takeOffWanted(const QString& book, const QString& run, const QString& name);
+  void rememberedWanted();
+  void forgetWanted();
   // What is heard.
   void progress(double share);
   void looked(const std::shared_ptr<const ash::LogLook>& look, const std::shared_ptr<const ash::BesideLook>& beside,
               const QString& refusal);
   void taken(const QString& run, const QString& name, const QString& refusal);
   void takenOff(const QString& refusal);
+  void remembered(int columns, const QString& refusal);
 
  private:
   LogTaker* m_taker;

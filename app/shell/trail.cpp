@@ -26,6 +26,7 @@ TrailButton::TrailButton(const QString& name, const QString& shortcut, QWidget* 
   setAccessibleName(name);
   setToolTip(QStringLiteral("%1 (%2)").arg(name, shortcut));
   setObjectName(QStringLiteral("station-") + name);
+  setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Fixed);
 }
 
 void TrailButton::setStateLine(const QString& line, bool isEmber) {
@@ -36,6 +37,9 @@ void TrailButton::setStateLine(const QString& line, bool isEmber) {
 }
 
 QSize TrailButton::sizeHint() const { return {px(132), px(56)}; }
+QSize TrailButton::minimumSizeHint() const {
+  return {QFontMetrics(look::font(13, QFont::Bold)).horizontalAdvance(m_name) + px(18), px(56)};
+}
 
 void TrailButton::paintEvent(QPaintEvent*) {
   QPainter painter(this);
@@ -109,6 +113,7 @@ TrailCorner::TrailCorner(const QString& name, const QString& tip, bool isStation
   setCursor(Qt::PointingHandCursor);
   setAccessibleName(name);
   setToolTip(tip);
+  setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Fixed);
 }
 
 void TrailCorner::setLines(const QString& first, const QString& second) {
@@ -119,6 +124,7 @@ void TrailCorner::setLines(const QString& first, const QString& second) {
 }
 
 QSize TrailCorner::sizeHint() const { return {px(m_isStation ? 104 : 148), px(56)}; }
+QSize TrailCorner::minimumSizeHint() const { return {px(28), px(56)}; }
 
 void TrailCorner::paintEvent(QPaintEvent*) {
   QPainter painter(this);
@@ -146,10 +152,8 @@ Trail::Trail(QWidget* parent) : QWidget(parent) {
   row->setSpacing(0);
   m_machine = new TrailCorner(tr("Readings"), tr("The readings of the bench (Ctrl+6)"), true, this);
   m_machine->setObjectName(QStringLiteral("machine"));
-  m_machine->setFixedSize(m_machine->sizeHint());
   m_book = new TrailCorner(tr("Book and study"), tr("Another study of the book, or a new one"), false, this);
   m_book->setObjectName(QStringLiteral("book"));
-  m_book->setFixedSize(m_book->sizeHint());
   row->addWidget(m_machine);
   row->addSpacing(px(10));
   row->addWidget(m_book);
@@ -199,9 +203,27 @@ void Trail::setCurrent(int station) {
 }
 
 void Trail::showLoad(bool isOn, bool wasStopped) {
+  m_isOn = isOn;
   m_stop->setVisible(isOn);
-  m_headroom->setVisible(isOn);
   m_off->setVisible(!isOn && wasStopped);
+  fit();
+}
+
+// In a narrow window the headroom goes first, then the key beside *Stop load*; the button itself never does.
+void Trail::fit() {
+  const int stations = static_cast<int>(m_stations.size());
+  const int full = m_machine->sizeHint().width() + m_book->sizeHint().width() + stations * px(132) + px(40);
+  const bool hasRoom = width() >= full + px(160), hasMore = width() >= full + px(160) + m_headroom->sizeHint().width();
+  m_headroom->setVisible(m_isOn && hasMore);
+  m_stop->setText(hasRoom ? tr("Stop load     Ctrl+.") : tr("Stop load"));
+  const int words = QFontMetrics(look::font(13, QFont::Bold)).horizontalAdvance(tr("Stop load"));
+  for (QWidget* corner : {static_cast<QWidget*>(m_stop), static_cast<QWidget*>(m_off)})
+    corner->setFixedWidth(hasRoom ? px(160) : words + px(30));
+}
+
+void Trail::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  fit();
 }
 
 void Trail::paintEvent(QPaintEvent*) {
@@ -210,7 +232,8 @@ void Trail::paintEvent(QPaintEvent*) {
   painter.setPen(theme().line);
   painter.drawLine(0, height() - 1, width(), height() - 1);
   painter.setPen(theme().strongLine);
-  painter.drawLine(px(121), px(12), px(121), px(44));
+  const int between = m_book->x() - px(5);
+  painter.drawLine(between, px(12), between, px(44));
 }
 
 }  // namespace ash

@@ -19,6 +19,8 @@ class TrailButton : public QAbstractButton {
   TrailButton(const QString& name, const QString& shortcut, QWidget* parent);
   void setStateLine(const QString& line, bool isEmber);
   QSize sizeHint() const override;
+  /// The room of its name; the line below is shortened.
+  QSize minimumSizeHint() const override;
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -35,6 +37,7 @@ class TrailCorner : public QAbstractButton {
   TrailCorner(const QString& name, const QString& tip, bool isStation, QWidget* parent);
   void setLines(const QString& first, const QString& second);
   QSize sizeHint() const override;
+  QSize minimumSizeHint() const override;
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -84,8 +87,11 @@ class Trail : public QWidget {
 
  protected:
   void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
 
  private:
+  void fit();
+  bool m_isOn = false;
   TrailCorner* m_machine;
   TrailCorner* m_book;
   std::vector<TrailButton*> m_stations;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Keys and the command finder: everything the window can do, by name.
+#include <QFileInfo>
 #include <QShortcut>
 #include <algorithm>
 
@@ -48,6 +49,8 @@ void MainWindow::buildShortcuts() {
   });
   add(QKeySequence(Qt::Key_F11), [this] { showFar(FarForm::Across); });
   add(QKeySequence(Qt::SHIFT | Qt::Key_F11), [this] { showFar(FarForm::Figures); });
+  add(QKeySequence(Qt::CTRL | Qt::Key_Comma), [this] { showPreferences(); });
+  add(QKeySequence(QKeySequence::HelpContents), [this] { explainPage(); });
   add(QKeySequence(Qt::Key_Slash), [this] {
     goTo(Watch);
     watch()->focusEntry();
@@ -117,14 +120,21 @@ std::vector<FinderEntry> MainWindow::commands() {
   const bool isDark = look::theme().isDark;
   entries.push_back({isDark ? tr("Light appearance") : tr("Dark appearance"), kind, {}, [this, isDark] {
                        m_settings.setAppearance(isDark ? QStringLiteral("light") : QStringLiteral("dark"));
-                       m_settings.setWindowGeometry(saveGeometry());
-                       emit appearanceWanted(!isDark);
+                       makeAnew();
                      }});
+  entries.push_back({tr("Preferences"), kind, key("Ctrl+,"), [this] { showPreferences(); }});
+  entries.push_back({tr("Explain this place"), kind, key("F1"), [this] { explainPage(); }});
+  entries.push_back({tr("A tour in five sentences"), kind, {}, [this] { beginTour(); }});
   entries.push_back({tr("Close the window"), kind, key("Ctrl+Q"), [this] { close(); }});
   return entries;
 }
 
 void MainWindow::addPlaces(std::vector<FinderEntry>& entries) {
+  for (const QString& book : m_settings.recentBooks()) {
+    if (book == m_desk.bookPath()) continue;
+    entries.push_back(
+        {QFileInfo(book).completeBaseName(), tr("book"), QFileInfo(book).path(), [this, book] { openBook(book); }});
+  }
   for (const Study& study : m_desk.studies()) {
     const QString name = text(study.name);
     entries.push_back({name, tr("study"), {}, [this, name] { m_desk.chooseStudy(name); }});

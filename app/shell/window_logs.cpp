@@ -13,6 +13,7 @@
 #include "app/look/ask_file.h"
 #include "app/look/parts.h"
 #include "app/shell/main_window.h"
+#include "app/shell/page_host.h"
 #include "app/shell/thread_wires.h"
 #include "app/taking_in/log_sheet.h"
 
@@ -67,8 +68,8 @@ void MainWindow::connectTaker() {
 
 LogSheet* MainWindow::logSheet() {
   if (m_logSheet != nullptr) return m_logSheet;
-  m_logSheet = new LogSheet(m_desk, m_pages->widget(TakingIn));
-  m_pages->widget(TakingIn)->layout()->addWidget(m_logSheet);
+  m_logSheet = new LogSheet(m_desk, host(TakingIn));
+  host(TakingIn)->hold(m_logSheet);
   connect(m_logSheet, &LogSheet::lookWanted, this,
           [this](const std::shared_ptr<LogWish>& wish) { m_take->look(wish); });
   connect(m_logSheet, &LogSheet::takeWanted, this, [this](const std::shared_ptr<LogWish>& wish) { takeLog(wish); });
@@ -105,7 +106,7 @@ void MainWindow::takeLog(const std::shared_ptr<LogWish>& wish) {
   if (!wish->place.book.empty()) return m_take->take(wish);
   logSheet()->showRefusal({});
   look::askForFile(this, look::FileWish::Save, tr("In which book is it to be kept?"),
-                   QDir::homePath() + QStringLiteral("/bench") + kBookEnding, kBookEnding,
+                   m_settings.booksFolder() + QStringLiteral("/bench") + kBookEnding, kBookEnding,
                    [this, wish](const QString& path) {
                      wish->place.book = path.toStdString();
                      m_logWish = wish;

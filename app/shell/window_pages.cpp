@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The window's pages, each made when it is first needed.
-#include <QLayout>
-#include <QStackedWidget>
 
 #include "app/attached/pictures.h"
+#include "app/help/figure_help.h"
 #include "app/plan/plan_station.h"
 #include "app/readings/outside_panel.h"
 #include "app/readings/readings_page.h"
 #include "app/shell/main_window.h"
+#include "app/shell/page_host.h"
 #include "app/shell/thread_wires.h"
 #include "app/standings/standings_station.h"
 #include "app/start/start_page.h"
@@ -50,8 +50,8 @@ void MainWindow::make(int page) {
 namespace {
 
 template <typename Page>
-Page* placed(QStackedWidget* pages, int index, Page* page) {
-  pages->widget(index)->layout()->addWidget(page);
+Page* placed(PageHost* host, Page* page) {
+  host->hold(page);
   return page;
 }
 
@@ -59,7 +59,7 @@ Page* placed(QStackedWidget* pages, int index, Page* page) {
 
 PlanStation* MainWindow::plan() {
   if (m_plan != nullptr) return m_plan;
-  m_plan = placed(m_pages, Plan, new PlanStation(m_desk, *m_pictures, m_pages->widget(Plan)));
+  m_plan = placed(host(Plan), new PlanStation(m_desk, *m_pictures, host(Plan)));
   connect(m_plan, &PlanStation::startWanted, this, [this] { startRun(m_plan->request()); });
   connect(m_plan, &PlanStation::queueWanted, this, &MainWindow::startQueue);
   connect(m_plan, &PlanStation::climbWanted, this, &MainWindow::startLadder);
@@ -74,7 +74,7 @@ PlanStation* MainWindow::plan() {
 
 WatchStation* MainWindow::watch() {
   if (m_watch != nullptr) return m_watch;
-  m_watch = placed(m_pages, Watch, new WatchStation(m_live, m_pages->widget(Watch)));
+  m_watch = placed(host(Watch), new WatchStation(m_live, host(Watch)));
   connect(m_watch, &WatchStation::startPressed, this, [this] { startRun(m_watch->form()->request()); });
   connect(m_watch, &WatchStation::wish, m_follow.get(), &FollowWires::wishToSend);
   connect(m_watch, &WatchStation::lateEntry, this, &MainWindow::takeLateEntry);
@@ -92,14 +92,15 @@ WatchStation* MainWindow::watch() {
 }
 
 TracesStation* MainWindow::traces() {
-  if (m_traces == nullptr)
-    m_traces = placed(m_pages, Traces, new TracesStation(m_desk, *m_pictures, m_pages->widget(Traces)));
+  if (m_traces == nullptr) m_traces = placed(host(Traces), new TracesStation(m_desk, *m_pictures, host(Traces)));
   return m_traces;
 }
 
 StandingsStation* MainWindow::standings() {
   if (m_standings != nullptr) return m_standings;
-  m_standings = placed(m_pages, Standings, new StandingsStation(m_desk, m_pages->widget(Standings)));
+  m_standings = placed(host(Standings), new StandingsStation(m_desk, host(Standings)));
+  connect(m_standings, &StandingsStation::figureAsked, this,
+          [this](const QString& code) { explain(helpOf(Figure(code.toStdString()))); });
   connect(m_standings, &StandingsStation::alsoShowWanted, this, &MainWindow::openEarlierWork);
   connect(m_standings, &StandingsStation::runsWanted, this, [this](const QStringList& runs) {
     traces()->showRuns(runs);
@@ -110,7 +111,7 @@ StandingsStation* MainWindow::standings() {
 
 WriteUpStation* MainWindow::writeUp() {
   if (m_writeUp != nullptr) return m_writeUp;
-  m_writeUp = placed(m_pages, WriteUp, new WriteUpStation(m_desk, m_pages->widget(WriteUp)));
+  m_writeUp = placed(host(WriteUp), new WriteUpStation(m_desk, host(WriteUp)));
   connect(m_writeUp, &WriteUpStation::runsWanted, this, [this](const QStringList& runs) {
     traces()->showRuns(runs);
     goTo(Traces);
@@ -125,7 +126,7 @@ WriteUpStation* MainWindow::writeUp() {
 
 ReadingsPage* MainWindow::readings() {
   if (m_readings != nullptr) return m_readings;
-  m_readings = new ReadingsPage(m_program, m_pages->widget(Readings));
+  m_readings = new ReadingsPage(m_program, host(Readings));
   connect(m_readings, &ReadingsPage::looking, this, &MainWindow::lookAsNeeded);
   connect(m_readings, &ReadingsPage::choiceMade, m_keep.get(), &KeepWires::choiceMade);
   OutsidePanel* outside = m_readings->outside();
@@ -138,12 +139,12 @@ ReadingsPage* MainWindow::readings() {
   m_readings->setHasBook(m_desk.hasBook());
   m_readings->setRunGoesOn(m_live.isGoingOn());
   if (m_seen) m_readings->show(m_seen);
-  return placed(m_pages, Readings, m_readings);
+  return placed(host(Readings), m_readings);
 }
 
 StartPage* MainWindow::start() {
   if (m_start != nullptr) return m_start;
-  m_start = placed(m_pages, Start, new StartPage(m_pages->widget(Start)));
+  m_start = placed(host(Start), new StartPage(host(Start)));
   connect(m_start, &StartPage::demoWanted, this, &MainWindow::openDemo);
   connect(m_start, &StartPage::newBookWanted, this, &MainWindow::newBook);
   connect(m_start, &StartPage::logWanted, this, &MainWindow::logNow);

@@ -94,8 +94,9 @@ void MainWindow::stopLoad() {
 void MainWindow::takeNews(const std::shared_ptr<const LiveBatch>& batch) {
   const bool wasStarting = batch->begun && !batch->outcome;
   if (batch->begun) tellStarting(false);
-  if (batch->outcome) m_recorder.forget();
   m_live.take(batch);
+  // A run of before that is read again ends here, too: what has been started since keeps its log.
+  if (batch->outcome && m_live.hasRun()) m_recorder.forget(text(m_live.info().id));
   if (wasStarting && (page() == Plan || page() == Start)) goTo(Watch);
   if (m_plan != nullptr) m_plan->setRunning(m_live.isGoingOn());
   if (m_readings != nullptr) m_readings->setRunGoesOn(m_live.isGoingOn());

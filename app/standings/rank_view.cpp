@@ -21,8 +21,8 @@ using look::px;
 using look::text;
 using look::theme;
 namespace {
-constexpr double kLeft = 34, kLeastPitch = 72, kNarrowPitch = 84, kMostPitch = 120, kWide = 38, kTop = 40, kBelow = 144,
-                 kSecondName = 15;
+constexpr int kLeastPitch = 72;
+constexpr double kLeft = 34, kNarrowPitch = 84, kMostPitch = 120, kWide = 38, kTop = 40, kBelow = 144, kSecondName = 15;
 constexpr int kOfNoSetup = -1;
 }  // namespace
 
@@ -37,13 +37,15 @@ RankView::RankView(QWidget* parent) : QWidget(parent) {
 
 QSize RankView::sizeHint() const { return minimumSizeHint(); }
 QSize RankView::minimumSizeHint() const {
-  return {px(kLeft + 8 + kLeastPitch * std::max<double>(3, static_cast<double>(m_columns.size()))), px(300)};
+  return {px(kLeft + 8 + m_leastPitch * std::max<double>(3, static_cast<double>(m_columns.size()))), px(300)};
 }
 
 void RankView::show(const std::shared_ptr<const StudyReport>& report, int load, const Figure& metric) {
   m_report = report;
   m_load = load;
   m_metric = metric;
+  m_unit = text(shownUnit(metric));
+  m_leastPitch = kLeastPitch;
   fill();
   updateGeometry();
   update();
@@ -64,6 +66,7 @@ RankView::Column RankView::columnOf(const ComparisonRow& row,
     if (const auto limit = limitOfMetric(*run, m_metric)) column.limit = std::max(column.limit.value_or(0), *limit);
     column.isAtLimit |= wasAtLimit(*run, m_metric);
   }
+  column.isBound = column.isAtLimit;
   column.figure = text(valueBesideMargin(row, m_metric));
   column.margin = text(marginText(row, m_metric));
   column.runs = row.repeats == 1 ? tr("1 run") : tr("%1 runs").arg(row.repeats);
@@ -143,7 +146,7 @@ size_t RankView::ownColumns() const {
 
 double RankView::pitch() const {
   const double fitting = (width() - px(kLeft + 10)) / std::max<double>(1, static_cast<double>(m_columns.size()));
-  return std::clamp<double>(fitting, px(kLeastPitch), px(kMostPitch));
+  return std::clamp<double>(fitting, px(m_leastPitch), px(kMostPitch));
 }
 
 bool RankView::hasLongNames() const {
@@ -174,8 +177,7 @@ void RankView::paintScale(QPainter& painter, double foot, double pxPerUnit) cons
     painter.drawText(QRectF(0, y - px(9), px(kLeft - 8), px(18)), Qt::AlignRight | Qt::AlignVCenter,
                      text(numberText(tick, scaleTop() < 5 ? 1 : 0)));
   }
-  painter.drawText(QRectF(0, px(6), px(kLeft - 8), px(18)), Qt::AlignRight | Qt::AlignVCenter,
-                   text(shownUnit(m_metric)));
+  painter.drawText(QRectF(0, px(6), px(kLeft - 8), px(18)), Qt::AlignRight | Qt::AlignVCenter, m_unit);
 }
 
 // At the left, open: a bracket for what was expected, a broken one for what is claimed. Never filled, for it is no
@@ -209,6 +211,11 @@ void RankView::paintColumn(QPainter& painter, const Column& column, int rank, do
     painter.drawLine(QPointF(x - 4, foot), QPointF(x + px(kWide) + 4, foot));
     painter.drawLine(QPointF(x, foot - column.value * pxPerUnit),
                      QPointF(x + px(kWide), foot - column.value * pxPerUnit));
+  }
+  if (column.part) {
+    painter.setPen(QPen(t.onInk(), 2));
+    painter.drawLine(QPointF(x + 4, foot - *column.part * pxPerUnit),
+                     QPointF(x + px(kWide) - 4, foot - *column.part * pxPerUnit));
   }
   paintSaid(painter, column, x, foot, pxPerUnit);
   // Margin and repeats at the right.
@@ -248,7 +255,7 @@ void RankView::paintColumn(QPainter& painter, const Column& column, int rank, do
   if (column.isEarlier) names = {text(column.setup), column.study};
   for (const QString& name : names) line(name, nameFont, column.isEarlier ? t.softInk : t.ink, px(kSecondName));
   if (hasLongNames() && names.size() == 1) y += px(kSecondName);
-  if (column.isAtLimit) line(tr("at least"), look::font(12, QFont::DemiBold), t.ember, px(15));
+  if (column.isBound) line(tr("at least"), look::font(12, QFont::DemiBold), t.ember, px(15));
   line(column.figure, look::font(pitch() < px(kNarrowPitch) ? 14 : 17, QFont::DemiBold), t.ink, px(24));
   line(column.margin, look::font(12), t.softInk, px(16));
   line(column.runs, look::font(12), t.softInk, px(16));

@@ -64,10 +64,6 @@ void StandingsStation::fillChecks() {
   const QSignalBlocker quiet(m_checks);
   m_checks->setRowCount(0);
   m_shownChecks.clear();
-  m_rankHead->setText(load() == nullptr
-                          ? QString()
-                          : tr("<b>Rank</b> &nbsp;%1, %2")
-                                .arg(m_figure->currentText().toHtmlEscaped(), text(load()->load).toHtmlEscaped()));
   if (load() == nullptr) {
     m_checksHead->setText(tr("<b>Like for like</b>"));
     return;

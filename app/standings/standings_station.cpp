@@ -22,6 +22,7 @@
 #include "app/look/theme.h"
 #include "app/standings/rank_view.h"
 #include "app/standings/trade_off.h"
+#include "app/standings/what_if_bar.h"
 #include "app/study/study_desk.h"
 #include "model/number_text.h"
 #include "report/answer/answer.h"
@@ -33,6 +34,7 @@ using look::text;
 using look::theme;
 StandingsStation::StandingsStation(StudyDesk& desk, QWidget* parent) : StudyStation(desk, parent) {
   look::withGround(this, theme().panel);
+  m_projecting.setMaxThreadCount(1);
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(0);
@@ -124,10 +126,14 @@ QWidget* StandingsStation::buildMiddle() {
   m_rankHead = look::label({}, 13, QFont::Normal, left);
   m_rankHead->setTextFormat(Qt::RichText);
   leftColumn->addWidget(m_rankHead);
+  m_whatIf = new WhatIfBar(left);
+  leftColumn->addWidget(m_whatIf);
+  connect(m_whatIf, &WhatIfBar::changed, this, &StandingsStation::fillRank);
   auto* scroll = new QScrollArea(left);
   scroll->setWidgetResizable(true);
   scroll->setFrameShape(QFrame::NoFrame);
   m_rank = new RankView(scroll);
+  scroll->setAccessibleName(m_rank->accessibleName());
   scroll->setWidget(m_rank);
   leftColumn->addWidget(scroll, 1);
   m_rankSide = left;
@@ -141,10 +147,16 @@ QWidget* StandingsStation::buildMiddle() {
   m_table->setAccessibleName(tr("Figures against the reference"));
   m_table->setWordWrap(true);
   m_table->verticalHeader()->setDefaultSectionSize(px(21));
+  const auto ask = [this](int at, int column) {
+    const QString code = column == 0 ? m_table->item(at, 0)->data(Qt::UserRole).toString() : QString();
+    if (!code.isEmpty()) emit figureAsked(code);
+  };
+  connect(m_table, &QTableWidget::cellClicked, this, ask);
+  connect(m_table, &QTableWidget::cellActivated, this, ask);
   centreColumn->addWidget(m_table, 1);
   centreColumn->addWidget(
       look::softLabel(tr("± and differences: 95 % intervals. ≈ within the margin. ? too few repeats."), centre));
-  centre->setMinimumWidth(px(400));
+  centre->setMinimumWidth(px(280));
   row->addWidget(centre, 8);
   auto* right = look::withGround(new QWidget(middle), theme().ground);
   auto* rightColumn = new QVBoxLayout(right);
@@ -160,7 +172,7 @@ QWidget* StandingsStation::buildMiddle() {
   m_planeWords = look::softLabel({}, right);
   m_planeWords->setWordWrap(true);
   rightColumn->addWidget(m_planeWords);
-  right->setMinimumWidth(px(256));
+  right->setMinimumWidth(px(220));
   row->addWidget(right, 1);
   connect(m_pair, &QComboBox::activated, this, &StandingsStation::fillPlane);
   return middle;
@@ -209,8 +221,7 @@ void StandingsStation::refresh() {
   m_report = desk().report();
   fillChoices();
   fillVerdict();
-  m_rank->show(m_report, m_load->currentIndex(), metric());
-  m_rankSide->setMinimumWidth(std::clamp(m_rank->minimumSizeHint().width() + px(24), px(320), px(420)));
+  fillRank();
   fillTable();
   fillChecks();
   if (load() != nullptr) {

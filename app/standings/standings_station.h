@@ -2,6 +2,8 @@
 // The Standings station: verdict, ranking, figures against the reference, trade-off, like for like.
 #pragma once
 
+#include <QThreadPool>
+
 #include "app/study/study_station.h"
 #include "report/study/study_report.h"
 
@@ -15,6 +17,7 @@ namespace ash {
 class RankView;
 class StudyDesk;
 class TradeOffPlane;
+class WhatIfBar;
 
 /// "2 warnings", "nothing to rank yet": the station's line in the trail.
 QString standingsLine(const StudyDesk& desk);
@@ -27,6 +30,8 @@ class StandingsStation : public StudyStation {
  signals:
   /// A check was followed to the runs it means.
   void runsWanted(const QStringList& runs);
+  /// A figure's name was pressed: how is it defined?
+  void figureAsked(const QString& code);
   /// Something of earlier work is to stand beside.
   void alsoShowWanted();
 
@@ -42,7 +47,11 @@ class StandingsStation : public StudyStation {
   void fillLevel();
   void takeLevel();
   void fillVerdict();
+  void fillRank();
+  void project();
+  void fitRank();
   void fillTable();
+  void addPricesPer(const std::vector<std::pair<const ComparisonRow*, bool>>& columns);
   void addStated(const Figure& figure, const std::vector<std::pair<const ComparisonRow*, bool>>& columns);
   void fitNames();
   void fitNamesSoon();
@@ -61,6 +70,8 @@ class StandingsStation : public StudyStation {
   QLabel* m_progress;
   QLabel* m_verdict;
   RankView* m_rank;
+  WhatIfBar* m_whatIf;
+  int m_wish = 0;
   QLabel* m_rankHead;
   QWidget* m_rankSide;
   QTableWidget* m_table;
@@ -70,6 +81,7 @@ class StandingsStation : public StudyStation {
   QLabel* m_checksHead;
   QTableWidget* m_checks;
   std::vector<ComparisonCheck> m_shownChecks;  // of the study itself, as they are listed
+  QThreadPool m_projecting;                    // of one thread; waits for it before the rest goes
 };
 
 }  // namespace ash

@@ -14,6 +14,7 @@
 #include "app/study/study_desk.h"
 #include "model/number_text.h"
 #include "report/answer/answer.h"
+#include "report/answer/row_figure.h"
 #include "report/answer/stated.h"
 
 namespace ash {
@@ -69,6 +70,35 @@ void StandingsStation::addStated(const Figure& figure,
   }
 }
 
+// What a better figure costs: money over the reference's for each kelvin and each decibel.
+void StandingsStation::addPricesPer(const std::vector<std::pair<const ComparisonRow*, bool>>& columns) {
+  const Figure lead = leadingMetric(*m_report, load()->comparison);
+  const QString currency = text(currencyOf(m_report->study));
+  for (const auto& [figure, what] :
+       {std::pair{lead, tr("Price of a kelvin")}, std::pair{Figure(FigureId::Noise), tr("Price of a decibel")}}) {
+    if (figure == lead && !lead.isTemperature()) continue;
+    std::vector<std::pair<int, Estimate>> prices;
+    for (size_t c = 0; c < columns.size(); ++c) {
+      const auto price = columns[c].second ? pricePerUnit(*columns[c].first, figure) : std::nullopt;
+      if (price) prices.emplace_back(static_cast<int>(c) + 1, *price);
+    }
+    if (prices.empty()) continue;
+    const int row = m_table->rowCount();
+    m_table->insertRow(row);
+    auto* first = new QTableWidgetItem(currency.isEmpty() ? what : what + QStringLiteral(", ") + currency);
+    first->setToolTip(
+        tr("%1: what the setup costs more than the reference, over what it is better by in %2; where that is shown.")
+            .arg(what, text(lowerFirst(figure.title()))));
+    m_table->setItem(row, 0, first);
+    for (const auto& [column, price] : prices) {
+      auto* item = new QTableWidgetItem(text(numberText(price.value, 2)));
+      item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+      item->setToolTip(tr("%1 to %2").arg(text(numberText(price.low, 2)), text(numberText(price.high, 2))));
+      m_table->setItem(row, column, item);
+    }
+  }
+}
+
 void StandingsStation::fillTable() {
   m_table->clear();
   m_table->setRowCount(0);
@@ -110,6 +140,7 @@ void StandingsStation::fillTable() {
       auto* first =
           new QTableWidgetItem(text(name.title()) + (unit.isEmpty() ? QString() : QStringLiteral(", ") + unit));
       first->setToolTip(first->text() + QStringLiteral(": ") + text(name.kind().definition));
+      first->setData(Qt::UserRole, text(name.code()));
       if (name == metric()) first->setFont(look::font(12, QFont::Bold));
       m_table->setItem(row, 0, first);
       for (size_t c = 0; c < columns.size(); ++c) {
@@ -139,6 +170,7 @@ void StandingsStation::fillTable() {
       addStated(name, columns);
     }
   }
+  addPricesPer(columns);
   m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   for (size_t c = 0; c < columns.size(); ++c) {
     const int column = static_cast<int>(c) + 1;

@@ -122,6 +122,7 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent) {
   row->setSpacing(0);
   for (QWidget* side : {buildLeft(), buildRight()}) {
     auto* scroll = new QScrollArea(this);
+    scroll->setAccessibleName(tr("What a study can tell"));
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

@@ -13,7 +13,6 @@
 #include "app/study/read_book_view.h"
 #include "demo/demo_book.h"
 #include "report/page_blocks.h"
-#include "runner/reading_choices.h"
 #include "system/clock.h"
 #include "system/whole_file.h"
 
@@ -295,37 +294,6 @@ void BookKeeper::restoreRun(const QString& run) {
 void BookKeeper::addEvent(const QString& run, const std::shared_ptr<const Event>& event) {
   m_worked.erase(run.toStdString());
   write([&] { return m_book->addEvent(run.toStdString(), *event); });
-}
-
-void BookKeeper::readChoices(const QString& machine) {
-  if (!m_book) return;
-  auto known = choicesOn(*m_book, machine.toStdString());
-  if (!known) {
-    emit refused(text(known.error().message));
-    return;
-  }
-  emit choices(std::make_shared<const ReadingChoices>(std::move(known->accepted)));
-  emit proposals(machine, std::make_shared<const ReadingChoices>(std::move(known->proposed)));
-}
-
-void BookKeeper::putChoice(const QString& machine, const QString& reading,
-                           const std::shared_ptr<const ReadingChoice>& choice) {
-  if (!m_book) return;
-  const Status put = sayOfReading(*m_book, machine.toStdString(), reading.toStdString(), *choice);
-  if (!put) emit refused(text(put.error().message));
-  readChoices(machine);
-}
-
-void BookKeeper::acceptChoices(const QString& machine) {
-  if (!m_book) return;
-  if (Status accepted = acceptProposals(*m_book, machine.toStdString()); !accepted)
-    emit refused(text(accepted.error().message));
-  readChoices(machine);
-}
-
-void BookKeeper::confirmParts(const std::vector<ActivePart>& parts) {
-  if (Status confirmed = confirm(parts); !confirmed) emit refused(text(confirmed.error().message));
-  if (m_book) tell(false);
 }
 
 void BookKeeper::writePage(const QString& path) {

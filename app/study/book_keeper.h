@@ -11,6 +11,7 @@
 #include "app/study/book_view.h"
 #include "book/book.h"
 #include "model/run_facts.h"
+#include "system/confirmed.h"
 
 class QTimer;
 
@@ -51,6 +52,9 @@ class BookKeeper : public QObject {
   void lookAtReadiness(const QString& study, const std::shared_ptr<const ash::MachineNow>& machine);
   /// What a person has allowed, or typed, on this machine.
   void confirmParts(const std::vector<ash::ActivePart>& parts);
+  /// What was allowed on this machine; told by confirmationsListed(), also after some of it was taken back.
+  void listConfirmations();
+  void takeBackConfirmations(const QStringList& keys);
   /// Accepts what the book proposes of this machine's readings.
   void acceptChoices(const QString& machine);
   void makeDemoBook(const QString& path);
@@ -80,6 +84,7 @@ class BookKeeper : public QObject {
   void proposals(const QString& machine, const std::shared_ptr<const ash::ReadingChoices>& proposed);
   void setups(const QString& path, const std::shared_ptr<const ash::SetupList>& setups);
   void knobs(const QString& setup, const std::shared_ptr<const ash::KnobList>& knobs, const QString& whyNot);
+  void confirmationsListed(const std::shared_ptr<const ash::ConfirmationList>& given);
   void demoProgress(int done, int all);
   void demoMade(const QString& path);
 

@@ -35,6 +35,9 @@ class StudyDesk : public QObject {
   std::vector<Ladder> ladders() const;
   /// The ladder that a run is a step of, of whatever study of the book.
   std::optional<Ladder> ladderOf(const std::string& run) const;
+  /// The currency that a price gets in a study that has named none; empty = none.
+  const QString& usualCurrency() const { return m_usualCurrency; }
+  void setUsualCurrency(const QString& currency) { m_usualCurrency = currency; }
   /// Figures of the study as far as they are worked out; null before the first.
   const std::shared_ptr<const StudyReport>& report() const { return m_report; }
   int workedOut() const { return m_done; }
@@ -120,6 +123,7 @@ class StudyDesk : public QObject {
   std::shared_ptr<const StudyReport> m_report;
   std::optional<StudyOutlook> m_outlook;
   ReadinessList m_readiness;
+  QString m_usualCurrency;
   int m_done = 0, m_all = 0;
   QUndoStack m_undo;
   QUndoCommand* m_applied = nullptr;  ///< the command whose edit is on its way, while it is the last one

@@ -59,6 +59,13 @@ void LogTaker::takeOff(const QString& book, const QString& run, const QString& n
   emit takenOff(off ? QString() : text(off.error().message));
 }
 
+void LogTaker::countRemembered() { emit remembered(static_cast<int>(rememberedColumns().size()), {}); }
+
+void LogTaker::forgetRemembered() {
+  const Status gone = forgetColumns();
+  emit remembered(static_cast<int>(rememberedColumns().size()), gone ? QString() : text(gone.error().message));
+}
+
 }  // namespace ash
 
 #include "moc_log_taker.cpp"

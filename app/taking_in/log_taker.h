@@ -34,6 +34,9 @@ class LogTaker : public QObject {
   void look(const std::shared_ptr<const ash::LogWish>& wish);
   void take(const std::shared_ptr<const ash::LogWish>& wish);
   void takeOff(const QString& book, const QString& run, const QString& name);
+  /// What is remembered of columns; told by remembered(), also after it was forgotten.
+  void countRemembered();
+  void forgetRemembered();
 
  signals:
   void progress(double share);
@@ -43,6 +46,7 @@ class LogTaker : public QObject {
   /// The run it became, or beside which it stands, then with the name it has there; or why not.
   void taken(const QString& run, const QString& name, const QString& refusal);
   void takenOff(const QString& refusal);
+  void remembered(int columns, const QString& refusal);
 
  private:
   ImportProgress telling(int number);

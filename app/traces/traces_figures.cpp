@@ -7,10 +7,13 @@
 
 #include "app/look/parts.h"
 #include "app/look/theme.h"
+#include "app/traces/chart_picture.h"
+#include "app/traces/trace_lanes.h"
 #include "app/traces/traces_station.h"
 #include "app/traces/window_strip.h"
 #include "model/number_text.h"
 #include "model/text.h"
+#include "report/charts/window_charts.h"
 
 namespace ash {
 using look::text;
@@ -89,6 +92,34 @@ void TracesStation::fillTable() {
   }
   m_care->setText(care.isEmpty() ? QString() : tr("<b>Read with care:</b> %1").arg(care));
   m_care->setVisible(!care.isEmpty());
+  fillPlanes();
+}
+
+void TracesStation::takeView(int index) {
+  const bool arePlanes = index == 1;
+  m_lanes->setVisible(!arePlanes);
+  m_strip->setVisible(!arePlanes);
+  m_planes->setVisible(arePlanes);
+  setFocusProxy(arePlanes ? static_cast<QWidget*>(m_planes) : m_lanes);
+  fillPlanes();
+}
+
+// Worked out only while they are looked at.
+void TracesStation::fillPlanes() {
+  if (m_view->chosen() != 1) return;
+  std::vector<ShownWindow> shown;
+  for (const TraceGroup& group : m_report ? traceGroups(*m_report, m_choice) : std::vector<TraceGroup>()) {
+    std::string label = group.label.toStdString();
+    for (const AnalyzedRun* run : group.runs) {
+      const auto window = windowOfRun(*run, m_choice.window, m_choice.align, m_choice.epochS);
+      if (!window) continue;
+      shown.push_back({run, label, group.setupIndex, *window});
+      label.clear();
+    }
+  }
+  m_planes->show(
+      {windowClockHeat(shown), windowPowerClock(shown), windowClockShares(shown)},
+      shown.empty() ? tr("No run that is shown has a window.") : tr("The shown runs have no readings for this plane."));
 }
 
 }  // namespace ash

@@ -15,6 +15,7 @@
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/study/study_desk.h"
+#include "app/traces/chart_picture.h"
 #include "app/traces/run_picks.h"
 #include "app/traces/trace_lanes.h"
 #include "app/traces/window_strip.h"
@@ -61,6 +62,11 @@ TracesStation::TracesStation(StudyDesk& desk, Pictures& pictures, QWidget* paren
   sentence->addWidget(m_window);
   sentence->addSpacing(px(8));
   sentence->addWidget(m_windowWords, 1);
+  m_view = new look::Segments(tr("Show"), {tr("over time"), tr("planes")}, centre);
+  m_view->setToolTip(
+      tr("Over time, or the windows as clock against temperature, power against clock, and how long each clock was "
+         "held."));
+  sentence->addWidget(m_view);
   centreColumn->addLayout(sentence);
   m_lanes = new TraceLanes(centre);
   m_strip = new WindowStrip(centre);
@@ -70,6 +76,10 @@ TracesStation::TracesStation(StudyDesk& desk, Pictures& pictures, QWidget* paren
                       [this](double x) { return m_lanes->timeAt(x); });
   centreColumn->addWidget(m_lanes, 1);
   centreColumn->addWidget(m_strip);
+  m_planes = new PlaneRow(centre);
+  m_planes->setVisible(false);
+  centreColumn->addWidget(m_planes, 1);
+  connect(m_view, &look::Segments::changed, this, &TracesStation::takeView);
   row->addWidget(centre, 1);
   column->addLayout(row, 5);
   column->addWidget(look::rule(this));

@@ -17,6 +17,7 @@ class Segments;
 }
 
 class Pictures;
+class PlaneRow;
 class RunPicks;
 class StudyDesk;
 class TraceLanes;
@@ -47,6 +48,8 @@ class TracesStation : public StudyStation {
   void fillWords();
   void fillTable();
   void takeWindow();
+  void takeView(int index);
+  void fillPlanes();
   void addLane(int index);
   const LoadStanding* load() const;
 
@@ -66,8 +69,10 @@ class TracesStation : public StudyStation {
   QComboBox* m_addLane;
   QComboBox* m_window;
   QLabel* m_windowWords;
+  look::Segments* m_view;
   TraceLanes* m_lanes;
   WindowStrip* m_strip;
+  PlaneRow* m_planes;
   QTableWidget* m_table;
   QLabel* m_care;
 };

@@ -50,6 +50,7 @@ WatchStation::WatchStation(LiveModel& model, QWidget* parent) : QWidget(parent),
   m_form = new StartForm(m_left);
   auto* scroll = new QScrollArea(m_left);
   scroll->setWidget(m_form);
+  scroll->setAccessibleName(tr("What is to be run"));
   scroll->setWidgetResizable(true);
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   m_track = new TrackPanel(m_model, m_left);
@@ -88,6 +89,7 @@ QWidget* WatchStation::buildCentre() {
   m_head = new QLabel(centre);
   m_head->setObjectName(QStringLiteral("run-title"));
   m_head->setTextFormat(Qt::RichText);
+  m_head->setWordWrap(true);
   m_head->setFont(look::font(15));
   m_head->setContentsMargins(px(16), px(10), px(16), px(6));
   column->addWidget(m_head);
@@ -103,13 +105,15 @@ QWidget* WatchStation::buildCentre() {
   m_middle = new QStackedWidget(centre);
   auto* empty =
       new QLabel(tr("<p style='font-size:%1px'><b>No run in this book yet.</b></p>"
-                    "<p>Name a study and a setup at the left and press Start: the load heats, the lanes grow,<br>"
+                    "<p>Name a study and a setup at the left and press Start: the load heats, the lanes grow, "
                     "and the soak ends by itself when the temperature has settled.</p>"
                     "<p>Choose a simulated bench to try it in seconds.</p>")
                      .arg(px(17)),
                  m_middle);
   empty->setTextFormat(Qt::RichText);
   empty->setAlignment(Qt::AlignCenter);
+  empty->setWordWrap(true);
+  empty->setContentsMargins(px(40), 0, px(40), 0);
   empty->setObjectName(QStringLiteral("empty"));
   m_lanes = new Lanes(m_model, m_middle);
   m_middle->addWidget(empty);

@@ -106,6 +106,7 @@ ExportPanel::ExportPanel(QWidget* parent)
   connect(m_export, &QPushButton::clicked, this, &ExportPanel::exportAsked);
   connect(browse, &QPushButton::clicked, this, &ExportPanel::askForPath);
   connect(m_format, &QComboBox::currentIndexChanged, this, &ExportPanel::formatChosen);
+  connect(m_process, &QProcess::readyReadStandardError, this, &ExportPanel::takeSaid);
   connect(m_process, &QProcess::finished, this, &ExportPanel::finished);
   connect(m_process, &QProcess::errorOccurred, this, [this](QProcess::ProcessError error) {
     if (error != QProcess::FailedToStart) return;
@@ -155,11 +156,12 @@ bool ExportPanel::isOfCharts() const { return format() == ReportFormat::Drawings
 
 QStringList ExportPanel::arguments() const {
   const QFileInfo file(bareOf(m_path->text().trimmed()));
-  QStringList all = {QStringLiteral("report"),   m_study,
-                     QStringLiteral("--book"),   m_book,
-                     QStringLiteral("--to"),     file.absolutePath(),
-                     QStringLiteral("--name"),   file.fileName(),
-                     QStringLiteral("--format"), text(std::string(infoOf(format()).word))};
+  QStringList all = {QStringLiteral("report"),    m_study,
+                     QStringLiteral("--book"),    m_book,
+                     QStringLiteral("--to"),      file.absolutePath(),
+                     QStringLiteral("--name"),    file.fileName(),
+                     QStringLiteral("--format"),  text(std::string(infoOf(format()).word)),
+                     QStringLiteral("--progress")};
   if (!isOfCharts()) return all;
   all << QStringLiteral("--size") << m_size->currentData().toString();
   if (m_dark->isChecked()) all << QStringLiteral("--dark");
@@ -189,6 +191,7 @@ void ExportPanel::exportNow() {
 void ExportPanel::goOn() {
   if (!std::exchange(m_isWaiting, false)) return;
   m_isGivenUp = false;
+  m_said.clear();
   m_process->start(m_program, arguments());
   showState();
 }
@@ -202,13 +205,22 @@ void ExportPanel::stop() {
   if (wasWaiting) tell(tr("Given up; nothing is left half written."));
 }
 
+// The last whole line is how far it is, where it goes on with dots. More than a person could read is not kept.
+void ExportPanel::takeSaid() {
+  constexpr qsizetype kMostB = 8192;
+  m_said = (m_said + m_process->readAllStandardError()).right(kMostB);
+  const QList<QByteArray> lines = m_said.split('\n');
+  const QString line = lines.size() > 1 ? QString::fromUtf8(lines[lines.size() - 2]) : QString();
+  if (line.endsWith(QChar(0x2026)) && !m_isGivenUp) tell(line);
+}
+
 void ExportPanel::finished(int status, QProcess::ExitStatus how) {
   showState();
-  const QString said = QString::fromUtf8(m_process->readAllStandardError()).trimmed();
+  takeSaid();
   const QString paths = QString::fromUtf8(m_process->readAllStandardOutput()).trimmed();
   if (m_isGivenUp) return tell(tr("Given up; nothing is left half written."));
   if (how == QProcess::NormalExit && status == 0) return showWritten(paths);
-  const QString sentence = said.section(QLatin1Char('\n'), -1);
+  const QString sentence = QString::fromUtf8(m_said).trimmed().section(QLatin1Char('\n'), -1);
   tell(sentence.isEmpty() ? tr("It could not be written: %1 ended before its time.").arg(m_program)
                           : sentence.section(QStringLiteral(": "), 1),
        true);

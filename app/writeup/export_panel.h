@@ -52,6 +52,7 @@ class ExportPanel : public QWidget {
   void formatChosen();
   void askForPath();
   void stop();
+  void takeSaid();
   void finished(int status, QProcess::ExitStatus how);
   bool isOfCharts() const;  ///< what is chosen is charts as files of their own
   QStringList arguments() const;
@@ -59,6 +60,7 @@ class ExportPanel : public QWidget {
   void tell(const QString& words, bool isProblem = false);
 
   QString m_program, m_study, m_book, m_proposedFor;
+  QByteArray m_said;  // by the program that writes
   QComboBox* m_format;
   QComboBox* m_size;
   QCheckBox* m_dark;

@@ -3,7 +3,6 @@
 
 #include <QFileInfo>
 #include <QHBoxLayout>
-#include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
 #include <QShortcut>
@@ -13,6 +12,7 @@
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/study/study_desk.h"
+#include "app/writeup/comment_field.h"
 #include "app/writeup/export_panel.h"
 #include "app/writeup/page_preview.h"
 #include "report/answer/answer.h"
@@ -44,12 +44,27 @@ WriteUpStation::WriteUpStation(StudyDesk& desk, QWidget* parent) : StudyStation(
   m_width = new look::Segments(tr("Page"), {tr("screen"), tr("print"), tr("phone")}, this);
   bar->addSpacing(px(8));
   bar->addWidget(m_width);
-  bar->addStretch(1);
-  bar->addWidget(look::softLabel(tr("the page as it is exported; comments are written at the left"), this));
+  auto* hint = look::softLabel(tr("the page as it is exported; a double click writes below a block"), this);
+  hint->setWordWrap(true);
+  hint->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  bar->addSpacing(px(8));
+  bar->addWidget(hint, 1);
   right->addLayout(bar);
   auto* centre = new QHBoxLayout;
   m_preview = new PagePreview(this);
   connect(m_preview, &PagePreview::linkChosen, this, &WriteUpStation::followLink);
+  connect(m_preview, &PagePreview::blockMoved, this, &WriteUpStation::moveTo);
+  connect(m_preview, &PagePreview::blockOpened, this, [this](const QString& id) {
+    chooseBlock(id);
+    writeOnPage();
+  });
+  m_inPlace = new CommentField("comment-in-place", m_preview->viewport());
+  m_inPlace->setDocument(m_comment->document());
+  m_inPlace->setVisible(false);
+  for (CommentField* field : {m_comment, m_inPlace}) {
+    connect(field, &CommentField::finished, this, [this] { endWriting(true); });
+    connect(field, &CommentField::givenUp, this, [this] { endWriting(false); });
+  }
   centre->addStretch(1);
   centre->addWidget(m_preview, 100);
   centre->addStretch(1);
@@ -90,11 +105,7 @@ QWidget* WriteUpStation::buildLeft() {
       tr("Space leaves a block out or takes it in; caveats and runs that did not finish always go along."));
   column->addWidget(m_list, 1);
   m_commentHead = look::softLabel({}, left);
-  m_comment = new QLineEdit(left);
-  m_comment->setObjectName(QStringLiteral("block-comment"));
-  m_comment->setAccessibleName(tr("Comment on the block"));
-  m_comment->setPlaceholderText(tr("your own words below this block"));
-  m_comment->setToolTip(tr("CommonMark: *emphasis*, **strong**, `code`, [a link](https://…). Raw HTML stays text."));
+  m_comment = new CommentField("block-comment", left);
   column->addWidget(m_commentHead);
   column->addWidget(m_comment);
   column->addWidget(look::softLabel(tr("Figures to insert into the comment"), left));
@@ -102,6 +113,7 @@ QWidget* WriteUpStation::buildLeft() {
   column->addWidget(m_chips);
   column->addWidget(look::rule(left));
   m_out = new ExportPanel(left);
+  m_out->setObjectName(QStringLiteral("export-panel"));
   column->addWidget(m_out);
   connect(m_list, &QListWidget::currentRowChanged, this, [this] {
     blockChosen();
@@ -115,7 +127,7 @@ QWidget* WriteUpStation::buildLeft() {
     QMetaObject::invokeMethod(
         this, [this, id, leavesOut] { takeCheck(id, leavesOut); }, Qt::QueuedConnection);
   });
-  connect(m_comment, &QLineEdit::editingFinished, this, &WriteUpStation::takeComment);
+  connect(m_list, &QListWidget::itemActivated, this, &WriteUpStation::writeOnPage);
   connect(m_up, &QPushButton::clicked, this, [this] { move(-1); });
   connect(m_down, &QPushButton::clicked, this, [this] { move(1); });
   connect(m_out, &ExportPanel::exportAsked, this, &WriteUpStation::exportPage);
@@ -143,6 +155,7 @@ void WriteUpStation::refresh() {
     StudyReport now = *report;
     now.study = *desk().study();
     now.plan = desk().plan();
+    now.pictures = picturesAmong(now.study, desk().attachments());
     m_blocks = pageBlocks(now, m_width->chosen() == kPhone ? PageForm::Narrow : PageForm::Wide);
   }
   m_out->setHasPage(hasPage);
@@ -202,6 +215,7 @@ void WriteUpStation::fillChips() {
                                 .elidedText(text(row->setup) + QStringLiteral(": ") + figure, Qt::ElideMiddle, px(146));
       auto* chip = new QPushButton(label, m_chips);
       chip->setFont(look::font(12));
+      chip->setFocusPolicy(Qt::TabFocus);  // a press on it leaves the keys where one writes
       chip->setToolTip(tr("%1, %2. Inserts the figure into the comment, where it stays true.")
                            .arg(text(row->setup), text(load.load)));
       const QString words = text(figureMention(*report, load, *row, metric, !difference.isEmpty()));
@@ -213,8 +227,9 @@ void WriteUpStation::fillChips() {
 }
 
 void WriteUpStation::insertFigure(const QString& words) {
-  m_comment->insert(words);
-  m_comment->setFocus();
+  CommentField* field = m_inPlace->isVisible() ? m_inPlace : m_comment;
+  field->insertPlainText(words);
+  field->setFocus();
 }
 
 void WriteUpStation::showPage() {
@@ -236,8 +251,10 @@ void WriteUpStation::blockChosen() {
                                         : tr("Comment on “%1”").arg(text(now->title)));
   // What is being typed stays while the book answers.
   const QString id = now == nullptr ? QString() : text(now->id);
-  if (id != m_commentFor || !m_comment->isModified())
-    m_comment->setText(now == nullptr ? QString() : text(now->comment));
+  if (id != m_commentFor || !isTyped()) {
+    m_comment->setPlainText(now == nullptr ? QString() : text(now->comment));
+    m_comment->moveCursor(QTextCursor::End);
+  }
   m_commentFor = id;
   m_up->setEnabled(now != nullptr && !now->leads());
   m_down->setEnabled(now != nullptr && !now->leads());
@@ -253,11 +270,15 @@ void WriteUpStation::takeCheck(const std::string& id, bool leavesOut) {
   });
 }
 
+bool WriteUpStation::isTyped() const { return m_comment->document()->isModified(); }
+
 void WriteUpStation::takeComment() {
-  const PageBlock* now = block();
-  if (now == nullptr || text(now->comment) == m_comment->text().trimmed()) return;
-  const std::string id = now->id, words = m_comment->text().trimmed().toStdString();
-  m_comment->setModified(false);
+  const QString typed = m_comment->toPlainText().trimmed();
+  const auto found = std::find_if(m_blocks.begin(), m_blocks.end(),
+                                  [&](const PageBlock& each) { return text(each.id) == m_commentFor; });
+  if (found == m_blocks.end() || !isTyped() || text(found->comment) == typed) return;
+  const std::string id = found->id, words = typed.toStdString();
+  m_comment->document()->setModified(false);
   desk().edit(tr("Comment a block"), [&](Study&, StudyPlan& plan) {
     if (words.empty())
       plan.writeUp.comments.erase(id);
@@ -266,12 +287,54 @@ void WriteUpStation::takeComment() {
   });
 }
 
+void WriteUpStation::chooseBlock(const QString& id) {
+  const QSignalBlocker quiet(m_list);
+  for (int row = 0; row < m_list->count(); ++row) {
+    if (m_list->item(row)->data(Qt::UserRole).toString() == id) m_list->setCurrentRow(row);
+  }
+  blockChosen();
+}
+
+// On the page itself, where the words will stand.
+void WriteUpStation::writeOnPage() {
+  const PageBlock* now = block();
+  if (now == nullptr || now->isLeftOut) return;
+  m_preview->writeIn(m_inPlace, text(now->id));
+  m_inPlace->setVisible(true);
+  m_inPlace->moveCursor(QTextCursor::End);
+  m_inPlace->setFocus();
+}
+
+void WriteUpStation::endWriting(bool isKept) {
+  if (!isKept) {
+    m_comment->document()->setModified(false);
+    blockChosen();
+  }
+  if (m_inPlace->isVisible()) {
+    m_inPlace->setVisible(false);
+    m_list->setFocus();
+  }
+  if (isKept) takeComment();
+}
+
 void WriteUpStation::move(int by) {
   const int row = m_list->currentRow(), target = row + by;
   if (block() == nullptr || block()->leads() || target < 1 || target >= static_cast<int>(m_blocks.size())) return;
   std::vector<std::string> order;
   for (const PageBlock& each : m_blocks) order.push_back(each.id);
   std::swap(order[static_cast<size_t>(row)], order[static_cast<size_t>(target)]);
+  desk().edit(tr("Move a block"), [&](Study&, StudyPlan& plan) { plan.writeUp.order = order; });
+}
+
+void WriteUpStation::moveTo(const QString& block, const QString& other, bool isAfter) {
+  std::vector<std::string> order;
+  for (const PageBlock& each : m_blocks) order.push_back(each.id);
+  const std::vector<std::string> before = order;
+  std::erase(order, block.toStdString());
+  auto to = std::find(order.begin(), order.end(), other.toStdString());
+  if (to == order.end()) return;
+  order.insert(isAfter ? to + 1 : to, block.toStdString());
+  if (order == before) return;
   desk().edit(tr("Move a block"), [&](Study&, StudyPlan& plan) { plan.writeUp.order = order; });
 }
 

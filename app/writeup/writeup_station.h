@@ -6,7 +6,6 @@
 #include "report/page_blocks.h"
 
 class QLabel;
-class QLineEdit;
 class QListWidget;
 class QPushButton;
 class QVBoxLayout;
@@ -17,6 +16,7 @@ namespace look {
 class Segments;
 }
 
+class CommentField;
 class ExportPanel;
 class PagePreview;
 class StudyDesk;
@@ -49,6 +49,11 @@ class WriteUpStation : public StudyStation {
   void takeComment();
   void takeLicence(const QString& words);
   void move(int by);
+  void moveTo(const QString& block, const QString& other, bool isAfter);
+  void chooseBlock(const QString& id);
+  void writeOnPage();
+  void endWriting(bool isKept);
+  bool isTyped() const;
   void suggestPath();
   void insertFigure(const QString& words);
   const PageBlock* block() const;
@@ -59,8 +64,9 @@ class WriteUpStation : public StudyStation {
   QPushButton* m_up;
   QPushButton* m_down;
   QLabel* m_commentHead;
-  QLineEdit* m_comment;
-  QString m_commentFor;  // the block whose comment is being typed
+  CommentField* m_comment;
+  CommentField* m_inPlace;  // the same words, on the page itself
+  QString m_commentFor;     // the block whose comment is being typed
   QWidget* m_chips;
   ExportPanel* m_out;
   look::Segments* m_width;

@@ -27,7 +27,8 @@ Result<Answer> ask(const std::string& program, const std::string& name, const st
                    const std::string& bytes) {
   if (program.empty())
     return Error::environment(
-        fmt::format("{} is a picture, and {} is not beside this program: install it whole.", name, kPictureProgram));
+        fmt::format("{} is a picture, and {}, which reads pictures, is not installed: install the package ash-gauge.",
+                    name, kPictureProgram));
   auto told = answerOf({program, arguments, kMostS, kMostOutputB}, bytes);
   if (!told) return told.error();
   if (told->isLate)

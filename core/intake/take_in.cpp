@@ -123,4 +123,11 @@ void rememberColumns(const SaidOfColumns& said) {
   static_cast<void>(writeWholeFile(kept.dump(1), path, 0600).operator bool());
 }
 
+Status forgetColumns() {
+  std::error_code error;
+  std::filesystem::remove(memoryFile(), error);
+  if (error) return Error::environment("Cannot remove " + memoryFile() + ": " + error.message() + ".");
+  return {};
+}
+
 }  // namespace ash

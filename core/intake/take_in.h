@@ -27,5 +27,7 @@ Result<TakenIn> takeIn(const std::string& path, const ImportWishes& wishes, cons
 SaidOfColumns rememberedColumns();
 /// Adds to it; a file that cannot be written is no error of the import.
 void rememberColumns(const SaidOfColumns& said);
+/// Nothing is remembered from now on.
+Status forgetColumns();
 
 }  // namespace ash

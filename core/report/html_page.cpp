@@ -15,9 +15,9 @@ h1{font-size:1.5rem;line-height:1.3;margin:0 0 .75rem}h2{font-size:1.05rem;margi
 th,td{text-align:right;padding:.3rem .5rem;border-bottom:1px solid #D9D4CC;vertical-align:top}
 th:first-child,td:first-child{text-align:left}th{font-weight:600}small{color:#5C554E}
 .group{font-weight:600;padding-top:.8rem}.scroll{overflow-x:auto}
-svg{width:100%;height:auto;margin:.5rem 0}.narrow{display:none}
+svg{width:100%;height:auto;margin:.5rem 0}figure{margin:1rem 0}img{display:block;max-width:100%;height:auto}figcaption{color:#5C554E;margin:.3rem 0}.narrow{display:none}
 svg.mark{width:4.5rem;height:.75rem;vertical-align:middle;margin:0}li{margin:.25rem 0}td a,.figure a,.notes a{color:inherit;text-decoration:none}td a:hover,.figure a:hover,.notes a{text-decoration:underline}
-:target{background:#F6DED3}.notes{font-size:.85rem}h3{font-size:.95rem;margin:1.2rem 0 .3rem}
+:target{background:#E9E4DB}.notes{font-size:.85rem}h3{font-size:.95rem;margin:1.2rem 0 .3rem}
 .fold{accent-color:#24211E;margin:.6rem .5rem .6rem 0}label{cursor:pointer;font-weight:600}.folded{display:none}
 .fold:checked+label+.folded{display:block}tbody th{font-weight:400}
 @media screen and (max-width:34rem){body{margin:1rem auto}.wide{display:none}.narrow{display:block}table.figures thead{display:none}

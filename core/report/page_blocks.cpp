@@ -22,6 +22,7 @@
 #include "report/markup/page_parts.h"
 #include "report/notes.h"
 #include "report/page_charts.h"
+#include "report/picture_block.h"
 #include "report/stated_table.h"
 
 namespace ash {
@@ -273,6 +274,9 @@ std::vector<PageBlock> pageBlocks(const StudyReport& report, PageForm form) {
       {"caveats", "Caveats", caveats.isEmpty() ? "none was found" : fmt::format("{} to read with care", caveats.size()),
        false, false, "", caveats.isEmpty() ? Element("p").text("None was found.").whole().lineEnd() : caveats.html()}};
   std::erase_if(blocks, [](const PageBlock& block) { return block.id == "charts" && block.body.isEmpty(); });
+  if (const Markup pictures = picturesOfSetups(report, form); !pictures.isEmpty())
+    blocks.push_back(
+        {"pictures", "Pictures", fmt::format("{} of the setups", report.pictures.size()), true, false, "", pictures});
   if (const Markup stated = statedTable(report); !stated.isEmpty())
     blocks.push_back(
         {"stated", "Expected and claimed", "said before, or by others; not measured", true, false, "", stated});

@@ -14,7 +14,7 @@ namespace ash {
 struct PageBlock {
   static constexpr char kQuestion[] = "question", kAnswer[] = "answer";
   std::string id;     ///< those two, "result", "warm-up", "charts", "method", "conditions", "caveats", "stated",
-                      ///< "earlier", "unfinished", "instruments", "runs", "notes"
+                      ///< "earlier", "unfinished", "instruments", "pictures", "runs", "notes"
   std::string title;  ///< heading on the page; the list beside the page shows it too
   std::string note;   ///< what is in it, in a few words
   bool canLeaveOut = true;

@@ -6,6 +6,7 @@
 #include <sys/utsname.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <cerrno>
 #include <cstdio>
 #include <cstdlib>
@@ -42,6 +43,11 @@ Json storedList() {
   const Json stored = parseQuietly({std::istreambuf_iterator<char>(file), std::istreambuf_iterator<char>()});
   const Json list = valueIn(stored, "allowed", Json::array());
   return list.is_array() ? list : Json::array();
+}
+
+Status write(const Json& list) {
+  return writeWholeFile(Json({{"allowed", list}}).dump(2, ' ', false, Json::error_handler_t::replace) + "\n",
+                        filePath(), 0600);
 }
 
 /// Held while the file is read and written again.
@@ -87,8 +93,31 @@ Status confirm(const std::vector<ActivePart>& parts) {
     if (!known.insert(key).second) continue;
     list.push_back({{"key", key}, {"kind", part.kind.text()}, {"what", detailLines(part)}, {"at", isoTimeNow()}});
   }
-  return writeWholeFile(Json({{"allowed", list}}).dump(2, ' ', false, Json::error_handler_t::replace) + "\n",
-                        filePath(), 0600);
+  return write(list);
+}
+
+ConfirmationList confirmations() {
+  ConfirmationList given;
+  for (const Json& one : storedList()) {
+    Confirmation confirmation{valueIn(one, "key", ""), valueIn(one, "kind", ""), valueIn(one, "at", ""), {}};
+    if (confirmation.key.empty()) continue;
+    for (const Json& line : valueIn(one, "what", Json::array())) {
+      if (line.is_string()) confirmation.what.push_back(line.get<std::string>());
+    }
+    given.push_back(std::move(confirmation));
+  }
+  std::reverse(given.begin(), given.end());
+  return given;
+}
+
+Status takeBack(const std::set<std::string>& keys) {
+  if (keys.empty() || storedList().empty()) return {};
+  const FileTurn turn(filePath() + ".lock");
+  Json kept = Json::array();
+  for (const Json& one : storedList()) {
+    if (!keys.contains(valueIn(one, "key", ""))) kept.push_back(one);
+  }
+  return write(kept);
 }
 
 std::vector<ActivePart> unconfirmedOf(const std::vector<ActivePart>& parts) {

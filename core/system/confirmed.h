@@ -24,6 +24,19 @@ std::set<std::string> confirmedKeys();
 /// have their say.
 Status confirm(const std::vector<ActivePart>& parts);
 
+/// One that was given: what it was, as it was shown then, a line a field; when (ISO 8601).
+struct Confirmation {
+  std::string key, kind, at;
+  std::vector<std::string> what;
+};
+using ConfirmationList = std::vector<Confirmation>;
+/// All that were given here, the last first. What stands in the file and is none is left out.
+ConfirmationList confirmations();
+
+/// Takes confirmations back, by their keys: what they allowed is asked for again before it is done. Runs that go on are
+/// not touched.
+Status takeBack(const std::set<std::string>& keys);
+
 /// Those that nobody has confirmed here.
 std::vector<ActivePart> unconfirmedOf(const std::vector<ActivePart>& parts);
 

@@ -97,8 +97,12 @@ Result<ProcessAnswer> answerOf(const ShortProcess& wanted, const std::string& in
 
 std::string programBeside(const std::string& name) {
   std::error_code error;
-  const auto path = std::filesystem::read_symlink("/proc/self/exe", error).parent_path() / name;
-  return error || access(path.c_str(), X_OK) != 0 ? std::string() : path.string();
+  const auto folder = std::filesystem::read_symlink("/proc/self/exe", error).parent_path();
+  if (error) return {};
+  for (const auto& path : {folder / name, folder.parent_path() / "libexec/ash-gauge" / name}) {
+    if (access(path.c_str(), X_OK) == 0) return path.string();
+  }
+  return {};
 }
 
 }  // namespace ash

@@ -26,7 +26,8 @@ struct ProcessAnswer {
 /// side can wait for the other. The error: it could not be started, or told more than it may.
 Result<ProcessAnswer> answerOf(const ShortProcess& wanted, const std::string& input);
 
-/// The path of a program of ours that lies beside this one (in its folder); empty when it is not there.
+/// The path of a program of ours: beside this one, as it is built, or in ../libexec/ash-gauge, as it is installed;
+/// empty when it is in neither.
 std::string programBeside(const std::string& name);
 
 }  // namespace ash

@@ -54,7 +54,7 @@ TEST_CASE("aPictureThatIsDroppedOnASetupIsASquareThatOpensOverThePage") {
   REQUIRE(shown.hasKept(1));
   CHECK(shown.kept()[0].setup == shown.setup(1));
   CHECK(shown.kept()[0].name == "camera.jpg");
-  CHECK(shown.text("notice").contains(QStringLiteral("the place where it was taken")));
+  CHECK(shown.waitFor([&] { return shown.text("notice").contains(QStringLiteral("the place where it was taken")); }));
   CHECK(shown.squares() == 0);  // of the first setup, which is the one that is shown
   auto* grid = shown.window.findChild<PlanGrid*>();
   grid->setFocus();
@@ -179,8 +179,7 @@ TEST_CASE("aPictureThatIsDroppedOnARunBelongsToIt") {
   REQUIRE(shown.hasKept(1));
   CHECK(shown.kept()[0].run == runs->item(1)->data(Qt::UserRole).toString().toStdString());
   CHECK(std::isnan(shown.kept()[0].atS));
-  INFO(shown.text("notice").toStdString());
-  CHECK(shown.text("notice").contains(QStringLiteral("solid, vector, repeat 2")));
+  CHECK(shown.waitFor([&] { return shown.text("notice").contains(QStringLiteral("solid, vector, repeat 2")); }));
 }
 
 TEST_CASE("aPictureThatIsDroppedOnWatchBelongsToTheMomentOfItsRun") {

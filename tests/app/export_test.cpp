@@ -5,13 +5,17 @@
 #include <QFileInfo>
 #include <QLabel>
 #include <QLineEdit>
+#include <QListWidget>
+#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QTest>
 #include <QTextBrowser>
 #include <catch2/catch.hpp>
+#include <filesystem>
 
 #include "app/study/study_desk.h"
 #include "app/traces/traces_station.h"
+#include "app/writeup/export_panel.h"
 #include "tests/support/desk.h"
 
 using namespace ash;
@@ -113,6 +117,27 @@ TEST_CASE("anExportIsGivenUpAndOneThatCannotBeSaysWhy") {
   CHECK(at.find<QLabel>("written")->property("problem").toBool());
 }
 
+TEST_CASE("whileItIsWrittenItSaysHowFarItIs") {
+  WrittenDesk at;
+  // Stands for a large study: it tells, and waits to be let go on.
+  const std::string script = at.desk.write("slow",
+                                           "#!/bin/sh\n"
+                                           "echo '2 of 30 runs worked out …' >&2\n"
+                                           "while [ ! -e '" +
+                                               at.desk.path("on") +
+                                               "' ]; do sleep 0.02; done\n"
+                                               "echo 'Drawing pdf …' >&2; sleep 0.3; echo /made/up.pdf\n");
+  std::filesystem::permissions(script, std::filesystem::perms::owner_all);
+  at.find<ExportPanel>("export-panel")->setProgram(QString::fromStdString(script));
+  at.choose("PDF");
+  at.click();
+  at.tells("2 of 30 runs worked out");
+  CHECK_FALSE(at.find<QLabel>("written")->property("problem").toBool());
+  at.desk.write("on", "");
+  at.tells("Drawing pdf");
+  at.tells("Written: /made/up.pdf");
+}
+
 TEST_CASE("chartsAreExportedInTheSizeThatIsChosen") {
   WrittenDesk at;
   auto* size = at.find<QComboBox>("export-size");
@@ -136,6 +161,8 @@ TEST_CASE("aLicenceIsStatedAndUndone") {
   QTest::keyClick(licence, Qt::Key_Return);
   auto* page = at.find<QTextBrowser>("preview");
   CHECK(at.shown->waitFor([&] { return page->toPlainText().contains(QStringLiteral("charts: CC BY 4.0.")); }));
+  QTest::keyClick(&at.shown->window, Qt::Key_Z, Qt::ControlModifier);
+  CHECK(at.shown->waitFor([&] { return !page->toPlainText().contains(QStringLiteral("CC BY")); }));
 }
 
 TEST_CASE("aFigureInACommentIsThatOfThePage") {
@@ -152,10 +179,10 @@ TEST_CASE("aFigureInACommentIsThatOfThePage") {
   REQUIRE(chip != nullptr);
   const QString figure = chip->text().section(QStringLiteral(": "), 1);
   QTest::mouseClick(chip, Qt::LeftButton);
-  auto* comment = at.find<QLineEdit>("block-comment");
-  CHECK(comment->text().startsWith(QStringLiteral("{Mesh: ")));
+  auto* comment = at.find<QPlainTextEdit>("block-comment");
+  CHECK(comment->toPlainText().startsWith(QStringLiteral("{Mesh: ")));
   QTest::keyClicks(comment, QStringLiteral(" is little."));
-  QTest::keyClick(comment, Qt::Key_Return);
+  QTest::keyClick(comment, Qt::Key_Return, Qt::ControlModifier);
   // Whatever spaces a text document makes of thin ones.
   const auto plain = [](QString words) {
     return words.replace(QChar(0x202F), QChar(' ')).replace(QChar(0xA0), QChar(' '));
@@ -164,6 +191,68 @@ TEST_CASE("aFigureInACommentIsThatOfThePage") {
       [&] { return plain(page->toPlainText()).contains(plain(figure) + QStringLiteral(" is little.")); });
   INFO(figure.toStdString() << "\n" << page->toPlainText().toStdString());
   CHECK(isThere);
+}
+
+// The comment field over the page, and one line of what it says now.
+TEST_CASE("wordsAreWrittenOnThePageItself") {
+  WrittenDesk at;
+  auto* page = at.find<QTextBrowser>("preview");
+  REQUIRE(at.shown->waitFor([&] { return page->toPlainText().contains(QStringLiteral("Notes")); }));
+  auto* inPlace = at.find<QPlainTextEdit>("comment-in-place");
+  REQUIRE_FALSE(inPlace->isVisible());
+  // Into the middle of the first block.
+  QTest::mouseDClick(page->viewport(), Qt::LeftButton, Qt::NoModifier, {200, 60});
+  REQUIRE(inPlace->isVisible());
+  QTest::keyClicks(inPlace, QStringLiteral("First line,"));
+  QTest::keyClick(inPlace, Qt::Key_Return);
+  QTest::keyClick(inPlace, Qt::Key_Return);
+  QTest::keyClicks(inPlace, QStringLiteral("- a list"));
+  // The field at the left has the same words.
+  CHECK(at.find<QPlainTextEdit>("block-comment")->toPlainText() == QStringLiteral("First line,\n\n- a list"));
+  QTest::keyClick(inPlace, Qt::Key_Return, Qt::ControlModifier);
+  CHECK_FALSE(inPlace->isVisible());
+  REQUIRE(at.shown->waitFor([&] { return page->toPlainText().contains(QStringLiteral("First line,\na list")); }));
+  // Given up with Esc, nothing changes.
+  QTest::mouseDClick(page->viewport(), Qt::LeftButton, Qt::NoModifier, {200, 60});
+  REQUIRE(inPlace->isVisible());
+  QTest::keyClicks(inPlace, QStringLiteral(" and more"));
+  QTest::keyClick(inPlace, Qt::Key_Escape);
+  CHECK_FALSE(inPlace->isVisible());
+  CHECK(inPlace->toPlainText() == QStringLiteral("First line,\n\n- a list"));
+  CHECK_FALSE(page->toPlainText().contains(QStringLiteral("and more")));
+}
+
+// By the three lines in the margin.
+TEST_CASE("aBlockIsMovedByItsHandle") {
+  WrittenDesk at;
+  auto* page = at.find<QTextBrowser>("preview");
+  auto* list = at.find<QListWidget>("blocks");
+  REQUIRE(
+      at.shown->waitFor([&] { return page->toPlainText().contains(QStringLiteral("Notes")) && list->count() > 4; }));
+  const auto idOf = [&](int row) { return list->item(row)->data(Qt::UserRole).toString(); };
+  const QString second = idOf(1), third = idOf(2), fourth = idOf(3);
+  // Where the handle of a block is, once it is scrolled to.
+  const auto handleOf = [&](const QString& id) {
+    for (int y = 0; y < page->viewport()->height(); ++y) {
+      QTest::mouseMove(page->viewport(), {20, y});
+      if (page->viewport()->cursor().shape() == Qt::SizeVerCursor) return QPoint(20, y + 4);
+    }
+    FAIL("no handle of " << id.toStdString());
+    return QPoint();
+  };
+  page->scrollToAnchor(third);
+  const QPoint handle = handleOf(third);
+  QTest::mousePress(page->viewport(), Qt::LeftButton, Qt::NoModifier, handle);
+  // Up to the block before it.
+  QTest::mouseMove(page->viewport(), handle - QPoint(0, 10));
+  page->scrollToAnchor(second);
+  QTest::mouseMove(page->viewport(), {20, 12});
+  QTest::mouseRelease(page->viewport(), Qt::LeftButton, Qt::NoModifier, {20, 12});
+  REQUIRE(at.shown->waitFor([&] { return idOf(1) == third; }));
+  CHECK(idOf(2) == second);
+  CHECK(idOf(3) == fourth);
+  at.shown->window.desk().undoStack().undo();
+  REQUIRE(at.shown->waitFor([&] { return idOf(1) == second; }));
 }
 
 // A number of the page leads to its runs in Traces.

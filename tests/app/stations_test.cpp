@@ -196,8 +196,8 @@ TEST_CASE("blocksAreLeftOutMovedAndCommentedByKeys") {
   CHECK(ids().indexOf("result") == before + 1);
   CHECK(ids().first() == QStringLiteral("question"));
   select("answer");
-  form.type(form.find<QLineEdit>("block-comment"), "A desk is no stage.");
-  QTest::keyClick(form.find<QLineEdit>("block-comment"), Qt::Key_Return);
+  form.type(form.find<QPlainTextEdit>("block-comment"), "A desk is no stage.");
+  QTest::keyClick(form.find<QPlainTextEdit>("block-comment"), Qt::Key_Return, Qt::ControlModifier);
   CHECK(shown.desk().plan().writeUp.comments.at("answer") == "A desk is no stage.");
   CHECK(preview->toPlainText().contains(QStringLiteral("A desk is no stage.")));
   shown.desk().undoStack().undo();

@@ -202,8 +202,8 @@ TEST_CASE("fromTheQuestionToTheExportedPage") {
   QTest::keyClick(&shown.window, Qt::Key_5, Qt::ControlModifier);
   auto* list = form.find<QListWidget>("blocks");
   CHECK(list->count() >= 8);
-  form.type(form.find<QLineEdit>("block-comment"), "Worth its price.");
-  QTest::keyClick(form.find<QLineEdit>("block-comment"), Qt::Key_Return);
+  form.type(form.find<QPlainTextEdit>("block-comment"), "Worth its price.");
+  QTest::keyClick(form.find<QPlainTextEdit>("block-comment"), Qt::Key_Return, Qt::ControlModifier);
   const QString path = text(desk.path("page.html"));
   form.type(form.find<QLineEdit>("export-path"), path);
   QTest::mouseClick(form.find<QPushButton>("export"), Qt::LeftButton);

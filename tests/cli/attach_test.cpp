@@ -199,3 +199,29 @@ TEST_CASE("aFileThatIsNoLongerWhatWasKeptIsNotGivenAwayInSilence") {
   REQUIRE(bench.ashg("attach --off 1 --book a.ashbook").status == 0);
   CHECK(bench.ashg("export " + run + " --book a.ashbook --to out").status == 0);
 }
+
+// The page that is one file has the picture's own bytes, as the book keeps them; one that is damaged hides no result.
+TEST_CASE("aPictureOfASetupIsOnItsPageAndADamagedOneIsNamed") {
+  const Bench bench;
+  bookWithRun(bench, "a.ashbook");
+  REQUIRE(bench.ashg("attach 'Panels / Mesh' '" + kCamera + "' --text 'the \"side\" <1>' --book a.ashbook").status ==
+          0);
+  REQUIRE(bench.ashg("attach --get 1 --to kept.jpg --book a.ashbook").status == 0);
+  const auto page = [&] {
+    const Ran ran = bench.ashg("report Panels --book a.ashbook --to page.html");
+    INFO(ran.err);
+    REQUIRE(ran.status == 0);
+    return readFile(bench.path("page.html/panels.html"));
+  };
+  // What `base64` of another maker says of the file.
+  REQUIRE(std::system(("base64 -w 0 '" + bench.path("kept.jpg") + "' >'" + bench.path("letters") + "'").c_str()) == 0);
+  const std::string letters = readFile(bench.path("letters"));
+  REQUIRE(letters.size() > 100);
+  const std::string whole = page();
+  CHECK(whole.find("src=\"data:image/jpeg;base64," + letters + "\"") != std::string::npos);
+  CHECK(whole.find("alt=\"Picture of Mesh: the &quot;side&quot; &lt;1&gt;\"") != std::string::npos);
+  SQLite::Database(bench.path("a.ashbook"), SQLite::OPEN_READWRITE).exec("UPDATE attachment SET content = x'00'");
+  const std::string without = page();
+  CHECK(without.find("<img") == std::string::npos);
+  CHECK(without.find("camera.jpg") != std::string::npos);
+}

@@ -109,6 +109,15 @@ TEST_CASE("theNumbersOfAReportAreThoseOfTheComparison") {
   CHECK(found > 20);
 }
 
+TEST_CASE("aReportTellsHowFarItIsWhenItIsAsked") {
+  const Reported bench;
+  const Ran told = bench.ashg("report 'Which panel?' --book b.ashbook --format md,png,package --to out --progress");
+  REQUIRE(told.status == 0);
+  CHECK(told.err == "1 of 2 runs worked out …\n2 of 2 runs worked out …\nPacking the runs …\nDrawing png …\n");
+  const Ran quiet = bench.ashg("report 'Which panel?' --book b.ashbook --format md --to out");
+  CHECK(quiet.err.empty());
+}
+
 TEST_CASE("aReportThatCannotBeIsRefusedWhole") {
   const Reported bench;
   const Ran format = bench.ashg("report 'Which panel?' --book b.ashbook --format html,docx --to r");

@@ -8,6 +8,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QSlider>
 #include <QTest>
 #include <cstdio>
 
@@ -112,6 +113,9 @@ int main(int argc, char** argv) {
                      {"far", "the run over the whole screen", "across or figures"},
                      {"block", "block of the page", "id"},
                      {"start", "Start is pressed before the picture is taken"},
+                     {"press", "buttons of the station that are pressed, by their words", "words,…"},
+                     {"key", "a key that is pressed in the window", "as F1"},
+                     {"slide", "a slider and its value", "name=value"},
                      {"font", "font size", "px", "0"},
                      {"log", "a log is about to be taken in", "file"},
                      {"beside", "beside the last run"},
@@ -196,6 +200,14 @@ int main(int argc, char** argv) {
     for (auto* button : window.writeUp()->findChildren<QPushButton*>())
       if (button->text() == "phone") QTest::mouseClick(button, Qt::LeftButton);
   }
+  for (const QString& words : parser.value("press").split(',', Qt::SkipEmptyParts)) {
+    for (auto* button : window.findChildren<QPushButton*>())
+      if (button->text() == words && button->isVisible()) QTest::mouseClick(button, Qt::LeftButton);
+    QTest::qWait(300);
+  }
+  for (const QString& slide : parser.values("slide"))
+    window.findChild<QSlider*>(slide.section('=', 0, 0))->setValue(slide.section('=', 1).toInt());
+  if (parser.isSet("key")) QTest::keySequence(&window, QKeySequence(parser.value("key")));
   if (parser.isSet("block")) {
     QTest::qWait(300);
     window.findChild<PagePreview*>()->goTo(parser.value("block"));

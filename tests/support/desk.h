@@ -28,6 +28,11 @@ struct Desk : TempFolder {
   }
 };
 
+/// With one short run of a study in the book.
+struct ShortRun : Desk {
+  ShortRun() { ashg("run --book b.ashbook --study s --setup solid --sim larch12 --speed 100000 --phases 'soak 1min'"); }
+};
+
 /// A shown window with a book.
 struct Shown {
   explicit Shown(const Desk& desk) : window(QStringLiteral(ASHG_PROGRAM)) {

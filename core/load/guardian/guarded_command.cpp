@@ -11,11 +11,11 @@
 
 #include <cerrno>
 #include <chrono>
-#include <filesystem>
 #include <thread>
 #include <utility>
 
 #include "system/clock.h"
+#include "system/short_process.h"
 
 extern char** environ;
 
@@ -56,14 +56,7 @@ int movedUp(int descriptor) {
 
 }  // namespace
 
-std::string guardianProgram() {
-  std::error_code error;
-  const auto folder = std::filesystem::read_symlink("/proc/self/exe", error).parent_path();
-  for (const auto& path : {folder / kGuardianName, folder.parent_path() / "libexec/ash-gauge" / kGuardianName}) {
-    if (access(path.c_str(), X_OK) == 0) return path.string();
-  }
-  return {};
-}
+std::string guardianProgram() { return programBeside(kGuardianName); }
 
 Result<GuardedCommand> GuardedCommand::start(const GuardianOrder& order) {
   const std::string program = guardianProgram();

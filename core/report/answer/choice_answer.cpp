@@ -256,11 +256,8 @@ std::vector<Sentence> otherChoices(const StudyReport& report, const Comparison& 
 
 // "1.86 EUR per kelvin", for a price that is paid for something.
 std::string priceOfOne(const StudyReport& report, const ComparisonRow& row, const Figure& metric, const char* what) {
-  const MetricRow *price = figureIn(row, FigureId::Price), *figure = figureIn(row, metric);
-  if (price == nullptr || figure == nullptr || !(price->difference > 0) || figure->verdict != Verdict::Better)
-    return "";
-  return fmt::format("{}{} {}", numberText(price->difference / std::abs(figure->difference), 2), pricesUnit(report),
-                     what);
+  const auto price = pricePerUnit(row, metric);
+  return price ? fmt::format("{}{} {}", numberText(price->value, 2), pricesUnit(report), what) : "";
 }
 
 Sentence costSentence(const StudyReport& report, const ComparisonRow& row, const std::string& reference,

@@ -21,6 +21,15 @@ const ComparisonRow* rowOf(const Comparison& comparison, const std::string& setu
   return found == comparison.rows.end() ? nullptr : &*found;
 }
 
+std::optional<Estimate> pricePerUnit(const ComparisonRow& row, const Figure& metric) {
+  const MetricRow *price = figureIn(row, FigureId::Price), *figure = figureIn(row, metric);
+  if (price == nullptr || figure == nullptr || !(price->difference > 0) || figure->verdict != Verdict::Better)
+    return std::nullopt;
+  const double one = price->difference / std::abs(figure->differenceLow),
+               other = price->difference / std::abs(figure->differenceHigh);
+  return Estimate{price->difference / std::abs(figure->difference), std::min(one, other), std::max(one, other)};
+}
+
 std::string intervalWords(const MetricRow& figure, const Figure& metric) {
   if (!std::isfinite(figure.ciLow) || !std::isfinite(figure.ciHigh)) return "";
   const int digits = digitsOf(figure, metric);

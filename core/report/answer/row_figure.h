@@ -15,6 +15,10 @@ const ComparisonRow* rowOf(const Comparison& comparison, const std::string& setu
 
 inline Believed believed(const MetricRow& row) { return {row.value, row.ciLow, row.ciHigh, row.ciDegrees}; }
 
+/// What a row costs more than the reference for each unit that it is better by, with the bounds that the interval of
+/// that difference gives (a price is exact), in money. None where it is not dearer, or not shown to be better.
+std::optional<Estimate> pricePerUnit(const ComparisonRow& row, const Figure& metric);
+
 /// " (55.8 to 56.6 °C)" of a value, " (−10.5 to −9.9 K)" of a difference; empty where there is none.
 std::string intervalWords(const MetricRow& figure, const Figure& metric);
 std::string differenceIntervalWords(const MetricRow& figure, const Figure& metric);

@@ -19,25 +19,6 @@
 namespace ash {
 namespace {
 
-// Clock and temperature of one run under load, part by part.
-PlotLine trailOf(const AnalyzedRun& run, const Role& clock) {
-  constexpr int kTrailParts = 120;
-  const Channel *hertz = run.run.log.find(clock.text()), *warm = run.run.log.find(run.figures.watched);
-  PlotLine line;
-  line.stroke = PlotLine::Stroke::Trail;
-  if (hertz == nullptr || warm == nullptr || !run.figures.load) return line;
-  const Series warmth = seriesOf(run.run.log, *warm), clocks = seriesOf(run.run.log, *hertz);
-  const double lengthS = run.figures.load->lengthS() / kTrailParts;
-  for (int part = 0; part < kTrailParts; ++part) {
-    const double startS = run.figures.load->startS + part * lengthS;
-    const SeriesView x = viewOf(warmth, {startS, startS + lengthS}), y = viewOf(clocks, {startS, startS + lengthS});
-    if (x.empty() || y.empty()) continue;
-    line.x.push_back(ash::meanOf(x.v));
-    line.y.push_back(ash::meanOf(y.v));
-  }
-  return line;
-}
-
 std::string endOf(const PlotLine& trail) {
   return fmt::format("{} at {}", withUnit(trail.y.back(), 0, "MHz"), withUnit(trail.x.back(), 0, "°C"));
 }
@@ -47,6 +28,10 @@ std::string clockFinding(const std::vector<PlotLine>& trails) {
   const auto [least, most] = std::minmax_element(
       trails.begin(), trails.end(), [](const PlotLine& a, const PlotLine& b) { return a.y.back() < b.y.back(); });
   if (trails.size() == 1) return fmt::format("{} ends at {}", most->label, endOf(*most));
+  constexpr double kAlike = 0.005;
+  if (most->y.back() - least->y.back() < kAlike * most->y.back())
+    return fmt::format("{} end at the same clock, about {}", trails.size() == 2 ? "Both" : "All",
+                       withUnit(most->y.back(), 0, "MHz"));
   return fmt::format("{} ends fastest, {}; {} slowest, {}", most->label, endOf(*most), least->label, endOf(*least));
 }
 
@@ -76,8 +61,8 @@ std::string noiseFinding(const std::vector<PlotPoint>& points) {
       *std::min_element(points.begin(), points.end(), [](const PlotPoint& a, const PlotPoint& b) { return a.y < b.y; });
   constexpr size_t kFew = 3;
   if (!isNoiseShown) return fmt::format("{} comes out coolest; noise is not shown to differ", coolest.label);
-  if (unbeaten.size() == points.size()) return "What is quieter runs warmer: none is ahead in both";
-  if (unbeaten.size() == 1) return fmt::format("{} is ahead in noise and warmth together", unbeaten.front());
+  if (unbeaten.size() == points.size())
+    return fmt::format("{} is ahead of another in both noise and warmth", points.size() == 2 ? "Neither" : "None");
   if (unbeaten.size() <= kFew)
     return fmt::format("No other is ahead of {} in both noise and warmth", joinedNames(unbeaten));
   return fmt::format("{} of {} are not beaten in both noise and warmth", unbeaten.size(), points.size());
@@ -169,7 +154,8 @@ std::optional<Chart> clockChart(const StudyReport& report, const LoadStanding& l
   plot.y = {clock.title() + ", MHz"};
   std::vector<std::string> said;
   for (const RunsOfSetup& of : setups) {
-    PlotLine trail = trailOf(*of.runs.front(), clock);
+    const AnalyzedRun& run = *of.runs.front();
+    PlotLine trail = trailOf(run, run.figures.watched, clock.text(), run.figures.load.value_or(TimeSpan()));
     constexpr size_t kLeast = 3;
     if (trail.x.size() < kLeast) continue;
     trail.label = of.setup;

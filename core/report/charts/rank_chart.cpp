@@ -48,7 +48,8 @@ std::string saidOf(const RankedSetup& setup) {
   return words;
 }
 
-// "Mesh runs 10.3 K cooler than Solid", of a row and what it is held against.
+// "Mesh runs 10.3 K cooler than Solid", "Task time: Mesh 646 s, 1127 s less than Solid", of a row and what it is held
+// against.
 std::string differenceFinding(const ComparisonRow& row, const std::string& other, const Figure& metric) {
   const MetricRow* figure = figureIn(row, metric);
   if (figure == nullptr) return "";
@@ -57,10 +58,15 @@ std::string differenceFinding(const ComparisonRow& row, const std::string& other
   const FigureWords& words = metric.kind().words;
   if (words.more != FigureWords().more)
     return fmt::format("{} {} {} than {}", row.setup, words.verb, differenceText(row, metric), other);
-  const std::string size = withUnit(std::abs(shownValue(metric, figure->difference)),
-                                    digitsOfDifference(*figure, metric), metric.differenceUnit());
-  return fmt::format("{} {} {} {} than {}, by {}", row.setup, words.verb,
-                     figure->difference < 0 ? words.less : words.more, lowerFirst(metric.title()), other, size);
+  return fmt::format("{}: {} {}, {} than {}", metric.title(), row.setup, valueText(row, metric),
+                     differenceText(row, metric), other);
+}
+
+// Where the question has a target in terms of the figure itself.
+std::optional<double> askedOf(const StudyQuestion& asks, const Figure& metric) {
+  const bool isOfRoom = asks.kind == QuestionKind::HoldsInRoom && metric.id() == FigureId::HottestRoom;
+  const bool isOfNoise = asks.kind == QuestionKind::HoldsAtNoise && metric.id() == FigureId::Noise;
+  return isOfRoom || isOfNoise ? asks.target : std::nullopt;
 }
 
 // How the first stands to the next, of all that were measured.
@@ -93,7 +99,8 @@ std::optional<Chart> rankChart(const StudyReport& report, const LoadStanding& lo
                                const std::string& id) {
   const std::vector<const ComparisonRow*> rows = ranked(load.comparison, metric);
   if (rows.empty()) return std::nullopt;
-  RankPlot plot{shownUnit(metric), {}};
+  RankPlot plot{shownUnit(metric), {}, askedOf(report.plan.asks, metric), {}};
+  if (plot.asked) plot.askedWords = "asked: " + withUnit(*plot.asked, 0, plot.unit);
   std::vector<std::string> said;
   bool hasLimit = false, hasInterval = false;
   for (const ComparisonRow* row : rows) {
@@ -103,7 +110,7 @@ std::optional<Chart> rankChart(const StudyReport& report, const LoadStanding& lo
     hasInterval |= std::isfinite(plot.setups.back().low);
   }
   std::string legend = hasInterval ? ", with 95 % intervals" : "";
-  if (hasLimit) legend += "; outlined up to the limit";
+  if (hasLimit) legend += "; limit marked";
   const std::string title = metric.title() + ", " + load.load + levelWords(load.comparison);
   return Chart{chartId(report, load, id), rankFinding(report, load, metric, rows), title + legend,
                chartSource(report, load), title + ": " + spokenList(said),         std::move(plot)};
@@ -123,23 +130,20 @@ std::optional<Chart> energyChart(const StudyReport& report, const LoadStanding& 
 }
 
 std::optional<Chart> priceChart(const StudyReport& report, const LoadStanding& load) {
-  const Figure metric = leadingMetric(report, load.comparison), price(FigureId::Price);
+  const Figure metric = leadingMetric(report, load.comparison);
   const ComparisonRow* reference = referenceRow(load.comparison);
   if (!metric.isTemperature() || reference == nullptr) return std::nullopt;
   const std::string currency = currencyOf(report.study), unit = currency.empty() ? "a kelvin" : currency + " a kelvin";
-  RankPlot plot{unit, {}};
+  RankPlot plot{unit, {}, std::nullopt, {}};
   for (const ComparisonRow& row : load.comparison.rows) {
-    const MetricRow *cooler = figureIn(row, metric), *paid = figureIn(row, price);
-    if (cooler == nullptr || paid == nullptr || cooler->verdict != Verdict::Better || !(paid->difference > 0)) continue;
+    const auto one = pricePerUnit(row, metric);
+    if (!one) continue;
     RankedSetup setup;
     setup.label = row.setup;
     setup.setupIndex = setupIndexOf(report, row);
-    setup.value = paid->difference / std::abs(cooler->difference);
-    // A price is exact, the kelvin have an interval that lies on one side of zero, as the difference is shown.
-    const double one = paid->difference / std::abs(cooler->differenceLow),
-                 other = paid->difference / std::abs(cooler->differenceHigh);
-    setup.low = std::min(one, other);
-    setup.high = std::max(one, other);
+    setup.value = one->value;
+    setup.low = one->low;
+    setup.high = one->high;
     setup.figure = withUnit(setup.value, 2, currency);
     if (std::isfinite(setup.low) && std::isfinite(setup.high))
       setup.under = fmt::format("{} to {}", numberText(setup.low, 2), numberText(setup.high, 2));

@@ -24,6 +24,23 @@ std::optional<double> limitOfMetric(const AnalyzedRun& run, const Figure& metric
   return *channel->overAmbientK + *channel->headroomK;
 }
 
+PlotLine trailOf(const AnalyzedRun& run, const std::string& x, const std::string& y, const TimeSpan& span, int parts) {
+  const Channel *across = run.run.log.find(x), *up = run.run.log.find(y);
+  PlotLine line;
+  line.stroke = PlotLine::Stroke::Trail;
+  if (across == nullptr || up == nullptr) return line;
+  const Series xs = seriesOf(run.run.log, *across), ys = seriesOf(run.run.log, *up);
+  const double lengthS = span.lengthS() / parts;
+  for (int part = 0; part < parts; ++part) {
+    const double startS = span.startS + part * lengthS;
+    const SeriesView a = viewOf(xs, {startS, startS + lengthS}), b = viewOf(ys, {startS, startS + lengthS});
+    if (a.empty() || b.empty()) continue;
+    line.x.push_back(meanOf(a.v));
+    line.y.push_back(meanOf(b.v));
+  }
+  return line;
+}
+
 bool wasAtLimit(const AnalyzedRun& run, const Figure& metric) {
   if (!run.figures.window || !limitOfMetric(run, metric)) return false;
   for (const Throttling& throttling : run.figures.throttling) {

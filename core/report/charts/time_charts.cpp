@@ -9,6 +9,7 @@
 #include "analysis/comparison/overlay.h"
 #include "model/number_text.h"
 #include "model/role.h"
+#include "report/answer/leaning.h"
 #include "report/charts/chart_words.h"
 #include "report/charts/run_figures.h"
 #include "report/charts/study_charts.h"
@@ -138,14 +139,24 @@ bool isRoomKnown(const std::vector<RunsOfSetup>& setups) {
   return false;
 }
 
-// What the device took when it was let, and in the window.
+// What the device took at most when the load began, and what it held in the window.
 struct PowerCourse {
   std::string setup;
   double firstW = kMissing, heldW = kMissing;
 };
 
-PowerCourse courseOf(const RunsOfSetup& of, const std::string& channel, double firstW) {
-  PowerCourse course{of.setup, firstW, 0};
+double firstOf(const PlotLine& line) {
+  constexpr double kFirst = 0.2;  // of the load
+  double first = -INFINITY;
+  for (size_t i = 0; i < line.x.size(); ++i) {
+    if (line.x[i] >= 0 && line.x[i] <= kFirst * line.x.back() && std::isfinite(line.y[i]))
+      first = std::max(first, line.y[i]);
+  }
+  return std::isfinite(first) ? first : kMissing;
+}
+
+PowerCourse courseOf(const RunsOfSetup& of, const std::string& channel, const PlotLine& line) {
+  PowerCourse course{of.setup, firstOf(line), 0};
   size_t count = 0;
   for (const AnalyzedRun* run : of.runs) {
     const ChannelFigures* power = run->figures.channel(channel);
@@ -218,9 +229,14 @@ std::optional<Chart> warmUpChart(const StudyReport& report, const LoadStanding& 
   std::set<std::string> watched;
   std::vector<std::string> said;
   std::vector<Ended> ends;
+  std::vector<std::string> withoutRoom;
   for (const RunsOfSetup& of : setups) {
     PlotLine line = lineOf(of, "", isOverRoom ? Scale::OverRoom : Scale::Celsius);
-    if (line.x.empty()) continue;
+    if (line.x.empty()) {
+      // Told, so that nobody takes it for not measured.
+      if (isOverRoom && !lineOf(of, "", Scale::Celsius).x.empty()) withoutRoom.push_back(of.setup);
+      continue;
+    }
     for (const AnalyzedRun* run : of.runs) watched.insert(run->figures.watched);
     ends.push_back({of.setup, endStateOf(of, isOverRoom)});
     said.push_back(of.setup + " up to " + withUnit(highestOf(line), 1, unit));
@@ -234,7 +250,8 @@ std::optional<Chart> warmUpChart(const StudyReport& report, const LoadStanding& 
   const std::string finding = warmUpFinding(ends, isOverRoom ? "K over room" : unit);
   return Chart{chartId(report, load, "warm-up"),
                finding.empty() ? title : finding,
-               title + kLinesAre + (plot.windows.empty() ? "" : "; shaded: the window"),
+               title + kLinesAre + (plot.windows.empty() ? "" : "; shaded: the window") +
+                   (withoutRoom.empty() ? "" : "; its room not known: " + joinedNames(withoutRoom)),
                chartSource(report, load),
                title + ", over the time from load start: " + spokenList(said),
                std::move(plot)};
@@ -255,7 +272,7 @@ std::optional<Chart> powerChart(const StudyReport& report, const LoadStanding& l
   for (const RunsOfSetup& of : setups) {
     PlotLine line = lineOf(of, power.text(), Scale::Celsius);
     if (line.x.empty()) continue;
-    courses.push_back(courseOf(of, power.text(), highestOf(line)));
+    courses.push_back(courseOf(of, power.text(), line));
     said.push_back(courseWords(of.setup, "holds", courses.back()));
     plot.lines.push_back(std::move(line));
   }

@@ -27,6 +27,8 @@ struct RankedSetup {
 struct RankPlot {
   std::string unit;
   std::vector<RankedSetup> setups;
+  std::optional<double> asked;  ///< what a setup has to reach, in the unit
+  std::string askedWords = {};  ///< "asked: 35 °C"
 };
 
 struct PlotAxis {

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <array>
 
+#include "model/setup_colours.h"
 #include "model/text.h"
 
 namespace ash {
@@ -19,23 +20,15 @@ constexpr std::array kSizes = {
     ChartSizeInfo{ChartSize::Thumbnail, "thumbnail", "1920 by 1080, for a video or a preview", 1920, 1080, 0, 40, 62, 6,
                   1}};
 
-using Colours = std::array<std::string_view, 8>;
-constexpr Colours kPaperSetups = {"#2F5D8A", "#7B3F73", "#1C7C7D", "#5B6770",
-                                  "#A8801E", "#8A2F4F", "#4C7A45", "#4B4A9C"};
-constexpr Colours kSootSetups = {"#6E9CC9", "#BA7FB1", "#55B3B4", "#98A5AF",
-                                 "#D9B04C", "#C46A8A", "#86B37E", "#8E8DD6"};
-constexpr ChartPalette kPaper = {"#FBFAF8", "#24211E", "#5C554E", "#ECE8E1",
-                                 "#BDB6AB", "#F3F0EA", "#C4451A", kPaperSetups};
-constexpr ChartPalette kWhite = {"#FFFFFF", "#24211E", "#5C554E", "#E6E1D9",
-                                 "#A39B8F", "#F0ECE5", "#C4451A", kPaperSetups};
-constexpr ChartPalette kSoot = {"#232120", "#ECE7E1", "#B3ABA2", "#3A3633",
-                                "#6B645D", "#302D2A", "#F0703F", kSootSetups};
+constexpr ChartPalette kPaper = {"#FBFAF8", "#24211E", "#5C554E", "#ECE8E1", "#BDB6AB", "#F3F0EA", "#C4451A", false};
+constexpr ChartPalette kWhite = {"#FFFFFF", "#24211E", "#5C554E", "#E6E1D9", "#A39B8F", "#F0ECE5", "#C4451A", false};
+constexpr ChartPalette kSoot = {"#232120", "#ECE7E1", "#B3ABA2", "#3A3633", "#6B645D", "#302D2A", "#F0703F", true};
 
 // In widths of the line: on and off in turn.
 constexpr std::array<std::array<int, 4>, 8> kDashes = {
     {{0, 0, 0, 0}, {4, 2, 4, 2}, {1, 2, 1, 2}, {6, 2, 1, 2}, {3, 1, 3, 1}, {8, 3, 8, 3}, {2, 2, 2, 2}, {5, 1, 1, 1}}};
 
-size_t placeOf(int setupIndex) { return static_cast<size_t>(std::max(0, setupIndex)) % kPaperSetups.size(); }
+size_t placeOf(int setupIndex) { return static_cast<size_t>(std::max(0, setupIndex)) % kDashes.size(); }
 
 }  // namespace
 
@@ -55,7 +48,9 @@ Result<std::vector<ChartSize>> parseChartSizes(std::string_view list) {
   return sizes;
 }
 
-std::string ChartPalette::setup(int index) const { return std::string(setups[placeOf(index)]); }
+std::string ChartPalette::setup(int index) const {
+  return index < 0 ? std::string(soft) : fmt::format("#{:06X}", setupColour(index, isDark));
+}
 
 const ChartPalette& ChartLook::palette() const {
   if (isDark) return kSoot;

@@ -32,10 +32,11 @@ const ChartSizeInfo& infoOf(ChartSize size);
 /// "page,phone" as sizes; the error names the word that is none.
 Result<std::vector<ChartSize>> parseChartSizes(std::string_view list);
 
-/// Colours as "#RRGGBB". Setups have eight; then they start over.
+/// Colours as "#RRGGBB".
 struct ChartPalette {
   std::string_view paper, ink, soft, grid, axis, window, ember;
-  std::span<const std::string_view> setups;
+  bool isDark = false;
+  /// Below zero: of other work, in the soft ink.
   std::string setup(int index) const;
 };
 

@@ -24,6 +24,7 @@ struct Scale {
 
 Scale scaleOf(const RankPlot& plot) {
   Scale scale;
+  if (plot.asked) scale.high = std::max(scale.high, *plot.asked);
   for (const RankedSetup& setup : plot.setups) {
     for (const double value : {setup.value, setup.low, setup.high, setup.limit.value_or(kMissing)}) {
       if (!std::isfinite(value)) continue;
@@ -37,6 +38,10 @@ Scale scaleOf(const RankPlot& plot) {
 
 bool areColumns(const RankPlot& plot, const ChartSheet& sheet, double width) {
   return kAxisEm * sheet.font() + kLeastPitchEm * sheet.font() * static_cast<double>(plot.setups.size()) <= width;
+}
+
+std::string askedDashes(const ChartSheet& sheet) {
+  return fmt::format("{:g} {:g}", 4 * sheet.line(), 3 * sheet.line());
 }
 
 // Figure, name and what stands beside the figure.
@@ -101,19 +106,25 @@ void drawColumns(const RankPlot& plot, const LabelBox& room, ChartSheet& sheet) 
   const std::vector<double> ticks = niceTicks(place.scale.low, place.scale.high, 4);
   for (const double tick : ticks) {
     const double y = place.y(tick);
-    const double right = left + pitch * static_cast<double>(plot.setups.size());
-    sheet.line(left, y, right, y, sheet.palette().grid, 0.6 * sheet.line());
+    sheet.line(left, y, left + pitch * static_cast<double>(plot.setups.size()), y, sheet.palette().grid,
+               0.6 * sheet.line());
     sheet.writeIfFree({left - 0.5 * em, y + 0.35 * em, Anchor::End, numberText(tick, digitsOfTicks(ticks))},
                       sheet.soft(), all);
   }
   sheet.writeIfFree({left, place.top - 0.7 * em, Anchor::Start, plot.unit}, sheet.soft(), all);
   double x = left + em;
+  const double right = left + pitch * static_cast<double>(plot.setups.size());
   for (const RankedSetup& setup : plot.setups) {
     place.x = x;
     drawColumn(setup, place, sheet);
     writeCaptions(setup, x - 0.3 * em, place.foot, pitch - 0.9 * em, sheet);
     x += pitch;
   }
+  if (!plot.asked) return;
+  const double y = place.y(*plot.asked);
+  sheet.path(fmt::format("M{:.1f} {:.1f}H{:.1f}", left, y, right), sheet.palette().ink, sheet.line(),
+             askedDashes(sheet));
+  sheet.writeIfFree({right, y - 0.4 * em, Anchor::End, plot.askedWords}, sheet.plain(), all);
 }
 
 // A name beside its bar where there is room for both, else above it.
@@ -189,6 +200,13 @@ void drawBars(const RankPlot& plot, const LabelBox& room, ChartSheet& sheet) {
   const std::vector<double> ticks =
       niceTicks(place.scale.low, place.scale.high, std::max(2, static_cast<int>(place.width / (7 * em))));
   const LabelBox all{room.x, room.y, room.width, room.height};
+  // Before the ticks, of which the nearest makes room.
+  if (plot.asked) {
+    const double half = widthAtMost(plot.askedWords, em) / 2;
+    const double x = std::min(place.x(*plot.asked), room.x + room.width - half);
+    sheet.writeIfFree({std::max(x, room.x + half), foot + 1.2 * em, Anchor::Middle, plot.askedWords}, sheet.plain(),
+                      all);
+  }
   for (size_t i = 0; i < ticks.size(); ++i) {
     sheet.line(place.x(ticks[i]), room.y, place.x(ticks[i]), foot, sheet.palette().grid, 0.6 * sheet.line());
     const std::string number =
@@ -198,7 +216,12 @@ void drawBars(const RankPlot& plot, const LabelBox& room, ChartSheet& sheet) {
   }
   for (size_t i = 0; i < shown; ++i) {
     const LabelBox row{room.x, room.y + form.rowPx * static_cast<double>(i), room.width, form.rowPx};
-    drawBar(plot.setups[i], form.isNameBeside ? row.y + row.height / 2 : row.y + 2.05 * em, place, sheet);
+    const double middle = form.isNameBeside ? row.y + row.height / 2 : row.y + 2.05 * em;
+    drawBar(plot.setups[i], middle, place, sheet);
+    // Beside each bar, where no words are.
+    if (plot.asked)
+      sheet.path(fmt::format("M{:.1f} {:.1f}V{:.1f}", place.x(*plot.asked), middle - 0.75 * em, middle + 0.75 * em),
+                 sheet.palette().ink, 1.3 * sheet.line(), askedDashes(sheet));
     writeRow(plot.setups[i], row, form, sheet);
   }
   if (shown < plot.setups.size())

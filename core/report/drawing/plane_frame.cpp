@@ -177,6 +177,8 @@ PlaneFrame planeFrameOf(const PlanePlot& plot, const LabelBox& room, const Chart
   if (xs.isEmpty() || !(xs.high > xs.low))
     xs = isLog ? Range{1, 10} : Range{xs.isEmpty() ? 0 : xs.low, xs.isEmpty() ? 1 : xs.low + 1};
   widen(ys, 0.07, plot.y.hasZero);
+  // Room for names above the highest point.
+  if (!plot.points.empty()) ys.high += 0.08 * (ys.high - ys.low);
 
   const double em = sheet.font();
   double left = 2.5 * em, right = 1.2 * em;

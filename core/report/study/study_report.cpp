@@ -78,26 +78,53 @@ Result<StudyReport> assembleStudy(Study study, std::vector<RunSummary> summaries
   return report;
 }
 
-Result<StudyReport> gatherStudy(const Book& book, const std::string& name, const std::string& referenceRun) {
+Result<StudyReport> gatherStudy(const Book& book, const std::string& name, const std::string& referenceRun,
+                                const StudyProgress& progress) {
   const auto study = book.study(name);
   if (!study) return study.error();
-  const auto all = book.runs();
+  auto all = book.runs();
   if (!all) return all.error();
   std::vector<std::shared_ptr<const AnalyzedRun>> runs;
   std::vector<RunSummary> summaries;
+  std::erase_if(*all,
+                [&](const RunSummary& one) { return one.info.study != name || one.info.outcome == Outcome::Running; });
   for (const RunSummary& summary : *all) {
-    if (summary.info.study != name || summary.info.outcome == Outcome::Running) continue;
     auto run = book.readRun(summary.info.id);
     if (!run) return run.error();
     auto analyzed = std::make_shared<AnalyzedRun>(AnalyzedRun{std::move(*run), {}});
     analyzed->figures = analyzeRun(analyzed->run);
     runs.push_back(std::move(analyzed));
     summaries.push_back(summary);
+    if (progress) progress(runs.size(), all->size());
   }
   if (runs.empty()) return Error::badInput(fmt::format("The study \"{}\" has no finished run to report.", name));
   std::vector<EarlierSetup> earlier;
   for (const AlsoShown& also : planFromJson(study->plan).alsoShown) earlier.push_back(readEarlier(book, also));
-  return assembleStudy(*study, std::move(summaries), std::move(runs), referenceRun, std::move(earlier));
+  auto report = assembleStudy(*study, std::move(summaries), std::move(runs), referenceRun, std::move(earlier));
+  if (!report) return report;
+  const auto kept = book.attachments();
+  if (!kept) return kept.error();
+  report->pictures = picturesAmong(*study, *kept);
+  // What does not fit on a page is not read, and what is damaged hides no result: it is named.
+  long long leftB = kMostPicturesB;
+  for (StudyPicture& picture : report->pictures) {
+    if (picture.kept.sizeB > leftB) continue;
+    auto bytes = book.attachmentBytes(picture.kept.id);
+    if (!bytes) continue;
+    picture.bytes = std::move(*bytes);
+    leftB -= picture.kept.sizeB;
+  }
+  return report;
+}
+
+std::vector<StudyPicture> picturesAmong(const Study& study, const std::vector<Attachment>& kept) {
+  std::vector<StudyPicture> all;
+  for (size_t setup = 0; setup < study.setups.size(); ++setup) {
+    for (const Attachment& each : kept) {
+      if (each.setup != 0 && each.setup == study.setups[setup].id && isPicture(each)) all.push_back({setup, each, {}});
+    }
+  }
+  return all;
 }
 
 int setupIndexOf(const StudyReport& report, const ComparisonRow& row) {

@@ -97,12 +97,15 @@ TEST_CASE("aLoadStopsByItsWorkAndWhenAsked") {
   CHECK(monotonicS() - startS < 0.6);
 }
 
-TEST_CASE("halfTheDutyIsAboutHalfTheCpuTime") {
-  const auto cpuTime = [](double duty) {
+// A quarter of the time it works, whatever a busy host leaves it of that: by less CPU time alone a load that is held
+// back could not be told from one that is starved.
+TEST_CASE("aQuarterOfTheDutyIsNoMoreThanAQuarterOfTheCpuTime") {
+  constexpr double kSeconds = 0.8;
+  const auto cpuTime = [](double duty, double seconds) {
     timespec before{}, after{};
     LoadOptions options;
     options.threads = 1;
-    options.seconds = 0.8;
+    options.seconds = seconds;
     options.dutyPercent = duty;
     clock_gettime(CLOCK_PROCESS_CPUTIME_ID, &before);
     REQUIRE(runLoad(
@@ -111,9 +114,10 @@ TEST_CASE("halfTheDutyIsAboutHalfTheCpuTime") {
     return static_cast<double>(after.tv_sec - before.tv_sec) +
            static_cast<double>(after.tv_nsec - before.tv_nsec) * 1e-9;
   };
-  // The reference result is worked out first and costs the same either way; a busy host only lowers both.
-  const double full = cpuTime(100), part = cpuTime(25);
-  CHECK(part < 0.75 * full);
+  // The reference result is worked out first, whatever the duty.
+  const double reference = cpuTime(25, 0.01), part = cpuTime(25, kSeconds);
+  CHECK(part - reference < 0.35 * kSeconds);
+  CHECK(part > 0);
 }
 
 TEST_CASE("wrongOptionsAreRefused") {

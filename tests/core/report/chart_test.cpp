@@ -86,14 +86,15 @@ void checkEverySize(const Chart& chart) {
 Chart chartOf(std::variant<RankPlot, PlanePlot> plot) {
   return {"answer",
           "The tall cooler with two fans runs 10.3 K cooler than the small one, the first two of 20 that were measured",
-          "CPU over room, All cores, with 95 % intervals; outlined up to the limit",
+          "CPU over room, All cores, with 95 % intervals; limit marked",
           "Which cooler for the mixing box in the rack? · 40 runs of 20 setups, 2026-09-24 to 2026-10-25 · Ash Gauge",
           "spoken",
           std::move(plot)};
 }
 
 RankPlot rankOf(size_t count, const std::string& name) {
-  RankPlot plot{"K", {}};
+  RankPlot plot;
+  plot.unit = "K";
   for (size_t i = 0; i < count; ++i) {
     RankedSetup setup;
     setup.label = name + " " + std::to_string(i + 1);
@@ -326,7 +327,8 @@ TEST_CASE("wordsAndColoursStandOutOfTheirGround") {
     for (const std::string_view words : {palette.ink, palette.soft, palette.ember})
       CHECK(contrastOf(words, palette.paper) >= 4.5);
     CHECK(contrastOf(palette.soft, palette.window) >= 4.5);
-    for (const std::string_view colour : palette.setups) {
+    for (int setup = 0; setup < 8; ++setup) {
+      const std::string colour = palette.setup(setup);
       INFO(colour);
       CHECK(contrastOf(colour, palette.paper) >= 3);
     }
@@ -353,6 +355,16 @@ TEST_CASE("aColumnShowsIntervalRepeatsAndLimit") {
   const std::string phone = svgChart(chartOf(plot), {ChartSize::Phone}).str();
   CHECK(countOf(phone, ">Setup ") == 3);
   CHECK(countOf(phone, "text-anchor='end'>4") == 3);
+}
+
+TEST_CASE("whatIsAskedIsALineWithItsWordsInEverySize") {
+  for (const size_t count : {size_t{1}, size_t{3}, size_t{12}}) {
+    RankPlot plot = rankOf(count, "Setup");
+    plot.asked = 60;
+    plot.askedWords = "asked: 60 K";
+    checkEverySize(chartOf(plot));
+    CHECK(svgChart(chartOf(plot)).str().find(">asked: 60 K<") != std::string::npos);
+  }
 }
 
 TEST_CASE("aLowerValueIsALowerColumn") {

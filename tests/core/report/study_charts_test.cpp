@@ -32,7 +32,7 @@ TEST_CASE("theTitleOfTheRankingSaysWhoIsAheadByHowMuch") {
   const auto chart = rankChart(report, report.loads[0]);
   REQUIRE(chart);
   CHECK(chart->finding == "Mesh runs 6.0\u202FK cooler than Solid");
-  CHECK(chart->what == "CPU over room, All cores, with 95 % intervals; outlined up to the limit");
+  CHECK(chart->what == "CPU over room, All cores, with 95 % intervals; limit marked");
   CHECK(chart->source.starts_with("Made · 6 runs of 2 setups"));
   const RankPlot& plot = rankOf(chart);
   REQUIRE(plot.setups.size() == 2);
@@ -58,7 +58,7 @@ TEST_CASE("aFigureWithoutWordsOfItsOwnIsNamedInTheTitle") {
       madeStudy({{"Slow", 50, Json::object(), kMissing, 100}, {"Thrifty", 44, Json::object(), kMissing, 60}}, {});
   const auto chart = rankChart(report, report.loads[0], Figure(DeviceKind::Cpu, FigureId::Power), "watts");
   REQUIRE(chart);
-  CHECK(chart->finding == "Thrifty has less CPU power than Slow, by 40.0\u202FW");
+  CHECK(chart->finding == "CPU power: Thrifty 60.0\u202FW, 40.0\u202FW less than Slow");
   CHECK_FALSE(rankChart(report, report.loads[0], Figure(FigureId::Noise), "noise"));
 }
 
@@ -77,6 +77,21 @@ TEST_CASE("theWarmUpSaysWhatItComesToAndWhatIsNotThereYet") {
   REQUIRE(plot.windows.size() == 1);
   CHECK(plot.windows[0].startS == Approx(540).margin(1));
   CHECK(plot.windows[0].endS == Approx(840).margin(1));
+}
+
+// A setup whose room nobody knows has no line over room, which is said.
+TEST_CASE("aSetupWithoutARoomIsNotLeftOutInSilence") {
+  Made bare{"Bare"};
+  bare.more = [](LogMaker& maker) {
+    std::erase_if(maker.run.log.channels, [](const Channel& one) { return one.name == "room.temp"; });
+  };
+  const StudyReport report = madeStudy({{"Solid", 50}, bare}, {});
+  const auto chart = warmUpChart(report, report.loads[0]);
+  CHECK(planeOf(chart).lines.size() == 1);
+  CHECK(chart->what.ends_with("; its room not known: Bare"));
+  // Where nobody's is known all are drawn as they were read.
+  const StudyReport none = madeStudy({bare}, {});
+  CHECK(planeOf(warmUpChart(none, none.loads[0])).y.title == "°C");
 }
 
 TEST_CASE("aBandSpansAllRunsAndTheLineIsTheLongest") {
@@ -127,7 +142,10 @@ TEST_CASE("clockGoesWithTemperatureFromLightToFull") {
   CHECK(plot.lines[0].stroke == PlotLine::Stroke::Trail);
   CHECK(plot.lines[0].y.front() == 4000);
   CHECK(plot.lines[0].x.back() == Approx(72).margin(0.1));
-  CHECK_FALSE(clockChart(madeStudy({{"Solid"}}, {}), report.loads[0]));
+  const StudyReport alike = madeStudy({clocked("Solid", 3999), clocked("Mesh", 4000)}, {});
+  CHECK(clockChart(alike, alike.loads[0])->finding == "Both end at the same clock, about 4000\u202FMHz");
+  const StudyReport unclocked = madeStudy({{"Solid"}}, {});
+  CHECK_FALSE(clockChart(unclocked, unclocked.loads[0]));
 }
 
 TEST_CASE("noiseAgainstWarmthSaysWhoIsAheadInBoth") {
@@ -138,8 +156,9 @@ TEST_CASE("noiseAgainstWarmthSaysWhoIsAheadInBoth") {
   };
   const Json none = Json::object();
   CHECK(finding({{"Solid", 50, none, 36}, {"Mesh", 44, none, 38}}) ==
-        "What is quieter runs warmer: none is ahead in both");
-  CHECK(finding({{"Solid", 50, none, 38}, {"Mesh", 44, none, 36}}) == "Mesh is ahead in noise and warmth together");
+        "Neither is ahead of another in both noise and warmth");
+  CHECK(finding({{"Solid", 50, none, 38}, {"Mesh", 44, none, 36}}) ==
+        "No other is ahead of Mesh in both noise and warmth");
   CHECK(finding({{"Solid", 50, none, 38}, {"Mesh", 44, none, 36}, {"Open", 40, none, 39}}) ==
         "No other is ahead of Mesh and Open in both noise and warmth");
   CHECK(finding({{"Solid", 50, none, 36}}).empty());
@@ -204,6 +223,37 @@ TEST_CASE("passesSayWhatIsLostFromTheFirst") {
   CHECK(plot.lines[0].y == std::vector<double>{1000, 975, 950, 925, 900, 900});
 }
 
+// A score that is a time grows when it slows down.
+TEST_CASE("passesThatAreTimesTakeLonger") {
+  Made slows{"Solid"};
+  slows.more = [](LogMaker& maker) {
+    maker.run.facts.lowerScoreIsBetter = true;
+    for (int i = 0; i < 6; ++i)
+      maker.run.facts.passes.push_back({60.0 + 140 * i, 200.0 + 140 * i, i < 4 ? 100.0 : 112.5, {}});
+  };
+  const StudyReport report = madeStudy({slows}, {});
+  const auto chart = passesChart(report, report.loads[0]);
+  REQUIRE(chart);
+  CHECK(chart->finding == "Solid takes 12.5\u202F% longer than at first");
+}
+
+TEST_CASE("aQuestionWithATargetIsDrawnWithIt") {
+  StudyPlan plan;
+  plan.figure = "cpu.hottest_room_c";
+  plan.asks = {QuestionKind::HoldsInRoom, 35};
+  const StudyReport report = madeStudy({{"Box"}}, plan);
+  const auto chart = rankChart(report, report.loads[0]);
+  const RankPlot& plot = rankOf(chart);
+  REQUIRE(plot.asked);
+  CHECK(*plot.asked == 35);
+  CHECK(plot.askedWords == "asked: 35\u202F°C");
+  // 95 °C less 50 K.
+  CHECK(plot.setups.at(0).value == Approx(45).margin(0.1));
+  plan.asks = {QuestionKind::Open, {}};
+  const StudyReport best = madeStudy({{"Box"}}, plan);
+  CHECK_FALSE(rankOf(rankChart(best, best.loads[0])).asked);
+}
+
 TEST_CASE("aWhineIsNamedByItsFrequency") {
   Made whines{"Solid"};
   whines.more = [](LogMaker& maker) {
@@ -216,9 +266,17 @@ TEST_CASE("aWhineIsNamedByItsFrequency") {
   const auto chart = spectrumChart(report, report.loads[0]);
   const PlanePlot& plot = planeOf(chart);
   CHECK(plot.x.scale == PlotAxis::Scale::Log);
-  CHECK(plot.lines.at(0).x == std::vector<double>{500, 1000, 2000});
-  CHECK(plot.lines.at(0).y.at(1) == Approx(31));
-  CHECK(chart->finding.find("Solid whines: ") == 0);
+  // Each band from edge to edge, a twentieth of a decade either way (IEC 61260-1), with gaps where bands are missing.
+  const PlotLine& line = plot.lines.at(0);
+  REQUIRE(line.x.size() == 8);
+  CHECK(line.x[0] == Approx(500 / std::pow(10, 0.05)));
+  CHECK(line.x[1] == Approx(500 * std::pow(10, 0.05)));
+  CHECK(std::isnan(line.y[2]));
+  CHECK(line.y[3] == Approx(31));
+  CHECK(line.x[7] == Approx(2000 * std::pow(10, 0.05)));
+  CHECK(chart->finding.find("Solid whines: 1180\u202FHz by 12\u202FdB over the noise around it") == 0);
+  // 1180 Hz lies above the band at 1000 Hz: its level is not known, so no point is drawn.
+  CHECK(plot.points.empty());
 }
 
 // What is left out takes nothing from the others, and each chart has a name of its own.

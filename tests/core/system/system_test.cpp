@@ -123,6 +123,36 @@ TEST_CASE("whatWasConfirmedIsKeptForItsUserAlone") {
   unsetenv("XDG_CONFIG_HOME");
 }
 
+TEST_CASE("whatWasConfirmedIsListedAndTakenBack") {
+  const TempFolder folder;
+  setenv("XDG_CONFIG_HOME", folder.path("config").c_str(), 1);
+  CHECK(confirmations().empty());
+  CHECK(takeBack({"none"}));
+  const ActivePart touch{"load a", ActiveKind::Command, "touch x", {{"command", "touch x"}}};
+  const ActivePart knob{"setup a", ActiveKind::Knob, "pwm1", {{"knobs", {{"pwm1", 128}}}}};
+  REQUIRE(confirm({touch}));
+  REQUIRE(confirm({knob}));
+  const auto given = confirmations();
+  REQUIRE(given.size() == 2);
+  CHECK(given[0].kind == "knob");
+  CHECK(given[0].what == std::vector<std::string>{"knobs.pwm1: 128"});
+  CHECK(given[1].kind == "command");
+  CHECK(given[1].what == std::vector<std::string>{"command: touch x"});
+  CHECK(given[1].at.size() >= 19);  // 2026-12-01T13:40:00 and a zone
+  REQUIRE(takeBack({given[0].key}));
+  CHECK(unconfirmedOf({touch, knob}) == std::vector<ActivePart>{knob});
+  REQUIRE(confirm({knob}));
+  CHECK(unconfirmedOf({touch, knob}).empty());
+  // What is no confirmation is not listed, and stays where it stands.
+  folder.write("config/ash-gauge/confirmed.json",
+               R"({"allowed": [5, {"kind": "knob"}, {"key": "k", "kind": "command", "what": [7, "x"], "at": 3}]})");
+  REQUIRE(confirmations().size() == 1);
+  CHECK(confirmations()[0].what == std::vector<std::string>{"x"});
+  REQUIRE(takeBack({"k"}));
+  CHECK(tests::readFile(folder.path("config/ash-gauge/confirmed.json")).find(R"("kind": "knob")") != std::string::npos);
+  unsetenv("XDG_CONFIG_HOME");
+}
+
 TEST_CASE("aFileIsWrittenWholeBesideNobodysElse") {
   const TempFolder folder;
   folder.write("page.html.part", "precious");
