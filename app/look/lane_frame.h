@@ -5,6 +5,7 @@
 #include <qcustomplot.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "app/look/theme.h"
 
@@ -21,6 +22,28 @@ class RoomyTicker : public QCPAxisTicker {
     QVector<double> kept;
     for (const double tick : QCPAxisTicker::createTickVector(step, range)) {
       if (range.contains(tick) && (kept.isEmpty() || tick - kept.back() >= leastApart)) kept << tick;
+    }
+    return kept;
+  }
+
+ private:
+  const QCPAxisRect* m_rect;
+};
+
+/// Times whose labels do not lie on each other, however narrow the lane is: every second of them, every third …
+class RoomyTimeTicker : public QCPAxisTickerTime {
+ public:
+  explicit RoomyTimeTicker(const QCPAxisRect* rect) : m_rect(rect) {}
+
+ protected:
+  QVector<double> createTickVector(double step, const QCPRange& range) override {
+    const QString longest = QString(timeFormat().size() + 1, QLatin1Char('0'));  // "−" or an hour more
+    const double leastApart =
+        QFontMetrics(font(12)).horizontalAdvance(longest) * range.size() / std::max(1, m_rect->width());
+    const auto each = std::max(1LL, std::llround(std::ceil(leastApart / step)));
+    QVector<double> kept;
+    for (const double tick : QCPAxisTickerTime::createTickVector(step, range)) {
+      if (std::llround((tick - tickOrigin()) / step) % each == 0) kept << tick;
     }
     return kept;
   }
@@ -51,7 +74,7 @@ inline void dressLane(QCPAxisRect* rect, const QMargins& margins, int tickCount,
   rect->axis(QCPAxis::atLeft)->setTickLabelPadding(px(5));
   rect->axis(QCPAxis::atLeft)->setTicker(QSharedPointer<RoomyTicker>::create(rect));
   rect->axis(QCPAxis::atLeft)->ticker()->setTickCount(tickCount);
-  QSharedPointer<QCPAxisTickerTime> ticker(new QCPAxisTickerTime);
+  const auto ticker = QSharedPointer<RoomyTimeTicker>::create(rect);
   ticker->setTimeFormat(timeFormat);
   rect->axis(QCPAxis::atBottom)->setTicker(ticker);
   rect->axis(QCPAxis::atBottom)->setTickLabels(isLowest);

@@ -25,7 +25,7 @@ using look::text;
 using look::theme;
 namespace {
 
-constexpr int kSheetWidth = 520, kEdge = 16, kLabelWidth = 150, kAllowedHeight = 150;
+constexpr int kSheetWidth = 520, kEdge = 16, kLabelWidth = 150, kAllowedHeight = 104;
 constexpr std::array<const char*, 3> kAppearances = {"", "light", "dark"};
 constexpr std::array<int, 4> kPercents = {100, 125, 150, 200};
 
@@ -172,7 +172,7 @@ void PreferencesSheet::buildAllowed(QBoxLayout* column) {
   m_allowed->setObjectName(QStringLiteral("allowed"));
   m_allowed->setAccessibleName(tr("Allowed on this machine"));
   m_allowed->setSelectionMode(QAbstractItemView::ExtendedSelection);
-  m_allowed->setMinimumHeight(px(kAllowedHeight));
+  m_allowed->setFixedHeight(px(kAllowedHeight));
   m_allowed->setUniformItemSizes(true);
   column->addWidget(m_allowed);
   m_noneAllowed = look::label(tr("Nothing yet."), 13, QFont::Normal, parent);

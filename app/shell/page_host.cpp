@@ -2,6 +2,9 @@
 #include "app/shell/page_host.h"
 
 #include <QEvent>
+#include <QLayout>
+#include <QResizeEvent>
+#include <algorithm>
 
 namespace ash {
 
@@ -15,8 +18,13 @@ void PageHost::hold(QWidget* page) {
 
 QSize PageHost::sizeHint() const { return m_page == nullptr ? QSize(0, 0) : m_page->sizeHint(); }
 
+// With the lines that its words take at this width: a page that is not given them lays one thing over the other.
 QSize PageHost::minimumSizeHint() const {
-  return m_page == nullptr ? QSize(0, 0) : m_page->minimumSizeHint().expandedTo(m_page->minimumSize());
+  if (m_page == nullptr) return {0, 0};
+  QSize least = m_page->minimumSizeHint().expandedTo(m_page->minimumSize());
+  if (const QLayout* layout = m_page->layout(); layout != nullptr && layout->hasHeightForWidth())
+    least.setHeight(std::max(least.height(), layout->minimumHeightForWidth(std::max(width(), least.width()))));
+  return least;
 }
 
 bool PageHost::event(QEvent* event) {
@@ -27,7 +35,9 @@ bool PageHost::event(QEvent* event) {
 
 void PageHost::resizeEvent(QResizeEvent* event) {
   QWidget::resizeEvent(event);
-  if (m_page != nullptr) m_page->setGeometry(rect());
+  if (m_page == nullptr) return;
+  m_page->setGeometry(rect());
+  if (event->oldSize().width() != width()) updateGeometry();
 }
 
 }  // namespace ash

@@ -154,8 +154,10 @@ QWidget* StandingsStation::buildMiddle() {
   connect(m_table, &QTableWidget::cellClicked, this, ask);
   connect(m_table, &QTableWidget::cellActivated, this, ask);
   centreColumn->addWidget(m_table, 1);
-  centreColumn->addWidget(
-      look::softLabel(tr("± and differences: 95 % intervals. ≈ within the margin. ? too few repeats."), centre));
+  QLabel* signs =
+      look::softLabel(tr("± and differences: 95 % intervals. ≈ within the margin. ? too few repeats."), centre);
+  signs->setWordWrap(true);
+  centreColumn->addWidget(signs);
   centre->setMinimumWidth(px(280));
   row->addWidget(centre, 8);
   auto* right = look::withGround(new QWidget(middle), theme().ground);

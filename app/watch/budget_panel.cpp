@@ -134,6 +134,7 @@ BudgetPanel::BudgetPanel(const LiveModel& model, QWidget* parent) : QWidget(pare
   m_slowed->setToolTip(
       tr("Slowed: the clock was at least 3 % below what it held before at the same load, because of a limit."));
   connect(&model, &LiveModel::changed, this, &BudgetPanel::refresh);
+  refresh();  // a run may be there already
 }
 
 QString BudgetPanel::fansText() const {

@@ -240,7 +240,7 @@ void Lane::drawThrottling(const LiveModel& model, const Frame& frame, const Seri
                                  : worst == Cause::Other ? Qt::Dense5Pattern
                                                          : Qt::NoBrush;
   line->setBrush(QBrush(worst == Cause::Thermal ? t.ember : t.softInk, pattern));
-  if (isPlanned)
+  if (isPlanned && m_rect->width() >= px(200))  // beside the highest value
     addText(m_rect->right() - px(6), 0.04, QObject::tr("at set power"), Qt::AlignRight | Qt::AlignTop, t.softInk, 12,
             false);
 }
@@ -312,10 +312,9 @@ void Lane::drawLabels(const LiveModel& model, const std::vector<Series>& series,
   }
   std::sort(labels.begin(), labels.end(), [](const Label& a, const Label& b) { return a.y < b.y; });
   const double apart = static_cast<double>(px(14)) / std::max(1, m_rect->height());
-  const double lowest = 1 + apart / 2;
   std::vector<double> places;
   for (const Label& label : labels) places.push_back(label.y);
-  spreadApart(places, apart, 0, lowest);
+  spreadApart(places, apart, 0, 1);  // those of the next lane begin below
   for (size_t i = 0; i < labels.size(); ++i) {
     const Label& label = labels[i];
     addText(m_rect->right() + px(8), places[i], label.words, Qt::AlignLeft | Qt::AlignVCenter,

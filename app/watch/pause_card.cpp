@@ -67,7 +67,7 @@ PauseCard::PauseCard(const LiveModel& model, QWidget* parent) : QFrame(parent), 
   connect(m_found, &QLineEdit::returnPressed, this, answer);
   connect(done, &QPushButton::clicked, this, answer);
   connect(&model, &LiveModel::changed, this, &PauseCard::refresh);
-  hide();
+  refresh();  // a run may stand still already
 }
 
 void PauseCard::refresh() {

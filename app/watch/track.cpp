@@ -150,6 +150,7 @@ TrackPanel::TrackPanel(const LiveModel& model, QWidget* parent) : QWidget(parent
   connect(m_endPhase, &QPushButton::clicked, this, &TrackPanel::endPhasePressed);
   column->addWidget(m_endPhase);
   connect(&model, &LiveModel::changed, this, &TrackPanel::refresh);
+  refresh();  // a run may be there already
 }
 
 void TrackPanel::refresh() {

@@ -11,6 +11,7 @@
 #include <cmath>
 
 #include "app/entry/entry_dock.h"
+#include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/watch/budget_panel.h"
 #include "app/watch/ladder_strip.h"
@@ -26,15 +27,10 @@ namespace ash {
 using look::px;
 using look::text;
 using look::theme;
+using look::withGround;
 namespace {
 
-QWidget* withGround(QWidget* widget, const QColor& colour) {
-  widget->setAutoFillBackground(true);
-  QPalette palette = widget->palette();
-  palette.setColor(QPalette::Window, colour);
-  widget->setPalette(palette);
-  return widget;
-}
+constexpr int kLeftWidth = 232, kNarrowLeftWidth = 190, kLeastCentre = 345, kNarrow = 1000;
 
 }  // namespace
 
@@ -46,7 +42,7 @@ WatchStation::WatchStation(LiveModel& model, QWidget* parent) : QWidget(parent),
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(0);
   m_left = new QStackedWidget(this);
-  m_left->setFixedWidth(px(232));
+  m_left->setFixedWidth(px(kLeftWidth));
   m_form = new StartForm(m_left);
   auto* scroll = new QScrollArea(m_left);
   scroll->setWidget(m_form);
@@ -81,8 +77,15 @@ WatchStation::WatchStation(LiveModel& model, QWidget* parent) : QWidget(parent),
   refresh();
 }
 
+// The lanes keep a width in which they can be read: the way of the run gives up some of its own first.
+void WatchStation::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  m_left->setFixedWidth(px(width() < px(kNarrow) ? kNarrowLeftWidth : kLeftWidth));
+}
+
 QWidget* WatchStation::buildCentre() {
   auto* centre = withGround(new QWidget(this), theme().ground);
+  centre->setMinimumWidth(px(kLeastCentre));
   auto* column = new QVBoxLayout(centre);
   column->setContentsMargins(0, 0, 0, px(4));
   column->setSpacing(0);

@@ -50,6 +50,9 @@ class WatchStation : public QWidget {
   /// The whole ladder of the run is wanted.
   void ladderWanted();
 
+ protected:
+  void resizeEvent(QResizeEvent* event) override;
+
  private:
   QWidget* buildCentre();
   QWidget* buildAfter();

@@ -2,7 +2,10 @@
 // The window on small screens and with large fonts: it never needs more than the screen has, and what is not shown is
 // scrolled to.
 #include <QApplication>
+#include <QLabel>
+#include <QLayout>
 #include <QScrollArea>
+#include <QStackedWidget>
 #include <catch2/catch.hpp>
 
 #include "app/look/theme.h"
@@ -50,6 +53,36 @@ QRect seenOf(const QWidget* widget) {
     seen &= in->parentWidget()->rect().translated(-at);
   }
   return seen;
+}
+
+void collect(const QLayout& layout, std::vector<QWidget*>& widgets) {
+  for (int i = 0; i < layout.count(); ++i) {
+    if (QWidget* widget = layout.itemAt(i)->widget()) widgets.push_back(widget);
+    if (const QLayout* inner = layout.itemAt(i)->layout()) collect(*inner, widgets);
+  }
+}
+
+QString nameOf(const QWidget& widget) {
+  const auto* label = qobject_cast<const QLabel*>(&widget);
+  const QString words = label != nullptr ? label->text().left(30) : widget.objectName();
+  return QStringLiteral("%1 (%2)").arg(QLatin1String(widget.metaObject()->className()), words);
+}
+
+// Which two of a layout's parts lie over each other; empty = none.
+QString overlapsIn(const QWidget& window) {
+  for (const QWidget* box : window.findChildren<QWidget*>()) {
+    if (box->layout() == nullptr || !box->isVisible() || qobject_cast<const QStackedWidget*>(box) != nullptr) continue;
+    std::vector<QWidget*> parts;
+    collect(*box->layout(), parts);
+    std::erase_if(parts, [](const QWidget* part) { return !part->isVisible(); });
+    for (size_t i = 0; i < parts.size(); ++i) {
+      for (size_t j = i + 1; j < parts.size(); ++j) {
+        if (parts[i]->geometry().intersects(parts[j]->geometry()))
+          return nameOf(*parts[i]) + " over " + nameOf(*parts[j]);
+      }
+    }
+  }
+  return {};
 }
 
 }  // namespace
@@ -112,6 +145,28 @@ TEST_CASE("noPageNeedsMoreThanTheScreenAndWhatHasTheKeysIsInSight") {
         button->setFocus(Qt::TabFocusReason);
         QTest::qWait(1);
         CHECK_FALSE(seenOf(button).isEmpty());
+      }
+    }
+  }
+}
+
+TEST_CASE("nothingOnAPageLiesOverItsNeighbourAtAnySize") {
+  Desk desk;
+  desk.ashg(
+      "run --book b.ashbook --study s --setup Mesh --load vector --sim larch12 --speed 2000 "
+      "--phases 'idle 1min, soak 8min, measure 3min, cool 1min'");
+  for (const int percent : {100, 150, 200}) {
+    const FontScale scale(percent);
+    Shown shown(desk);
+    for (const QSize& screen : kScreens) {
+      shown.window.resize(screen);
+      for (int page = 0; page < 6; ++page) {
+        QTest::keyClick(&shown.window, static_cast<Qt::Key>(Qt::Key_1 + page), Qt::ControlModifier);
+        REQUIRE(shown.window.page() == page);
+        QTest::qWait(50);
+        INFO(percent << " % at " << screen.width() << ", page " << page << ": "
+                     << overlapsIn(shown.window).toStdString());
+        CHECK(overlapsIn(shown.window).isEmpty());
       }
     }
   }

@@ -172,3 +172,18 @@ TEST_CASE("aFileThatIsNoBookIsRefusedInTheWindow") {
   REQUIRE(QTest::qWaitFor([&] { return problem() != nullptr && !problem()->text().isEmpty(); }, 5000));
   CHECK(problem()->text().contains(QStringLiteral("is no book")));
 }
+
+TEST_CASE("aFinishedRunIsToldWholeWhenWatchIsFirstLookedAt") {
+  const Desk desk;
+  desk.ashg(
+      "run --book b.ashbook --study s --setup solid --sim larch12 --speed 100000 --phases 'idle 1min, soak 5min'");
+  Shown shown(desk);
+  // The run is there before its station is made.
+  REQUIRE(shown.waitFor([&] { return shown.window.live().hasRun() && shown.window.live().lastTimeS() > 300; }));
+  REQUIRE(shown.window.findChild<QLabel*>(QStringLiteral("fans")) == nullptr);
+  QTest::keyClick(&shown.window, Qt::Key_2, Qt::ControlModifier);
+  CHECK(shown.text("fans").contains(QStringLiteral("RPM")));
+  CHECK(shown.text("room").contains(QStringLiteral("Room")));
+  CHECK_FALSE(shown.text("slowed").isEmpty());
+  CHECK_FALSE(shown.window.findChild<QPushButton*>(QStringLiteral("end-phase"))->isVisible());
+}

@@ -200,6 +200,7 @@ int main(int argc, char** argv) {
     for (auto* button : window.writeUp()->findChildren<QPushButton*>())
       if (button->text() == "phone") QTest::mouseClick(button, Qt::LeftButton);
   }
+  if (parser.isSet("key")) QTest::keySequence(&window, QKeySequence(parser.value("key")));
   for (const QString& words : parser.value("press").split(',', Qt::SkipEmptyParts)) {
     for (auto* button : window.findChildren<QPushButton*>())
       if (button->text() == words && button->isVisible()) QTest::mouseClick(button, Qt::LeftButton);
@@ -207,7 +208,6 @@ int main(int argc, char** argv) {
   }
   for (const QString& slide : parser.values("slide"))
     window.findChild<QSlider*>(slide.section('=', 0, 0))->setValue(slide.section('=', 1).toInt());
-  if (parser.isSet("key")) QTest::keySequence(&window, QKeySequence(parser.value("key")));
   if (parser.isSet("block")) {
     QTest::qWait(300);
     window.findChild<PagePreview*>()->goTo(parser.value("block"));
