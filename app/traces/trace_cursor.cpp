@@ -4,6 +4,7 @@
 
 #include <QKeyEvent>
 #include <algorithm>
+#include <set>
 
 #include "app/look/parts.h"
 #include "app/look/theme.h"
@@ -25,7 +26,6 @@ void TraceLanes::setCursor(std::optional<double> t) {
   drawCursor();
 }
 
-// Values of all runs at the cursor (else at the end of each line), named, at the right of every lane.
 // A dashed line across a lane, at a moment.
 QCPItemLine* TraceLanes::drawUpright(Lane& lane, double t, const QColor& colour) {
   auto* line = new QCPItemLine(m_plot);
@@ -42,29 +42,43 @@ QCPItemLine* TraceLanes::drawUpright(Lane& lane, double t, const QColor& colour)
   return line;
 }
 
+// Where not all have room: one of each setup before another of one that is named already, in the order of the legend.
+void TraceLanes::keepWhatHasRoom(std::vector<EndValue>& values, size_t room) {
+  std::set<int> named;
+  std::vector<EndValue> first, others;
+  for (const EndValue& value : values) (named.insert(value.line->setupIndex).second ? first : others).push_back(value);
+  first.insert(first.end(), others.begin(), others.end());
+  first.resize(std::min(first.size(), room));
+  values = std::move(first);
+}
+
+// Values of all runs at the cursor (else at the end of each line), named, at the right of every lane.
 void TraceLanes::drawCursor() {
   for (QCPAbstractItem* item : m_cursorItems) m_plot->removeItem(item);
   m_cursorItems.clear();
   for (size_t i = 0; i < m_lanes.size(); ++i) {
     Lane& lane = m_lanes[i];
-    struct Value {
-      double y, value;
-      const Line* line;
-    };
-    std::vector<Value> values;
+    std::vector<EndValue> values;
     for (const Line& line : lane.lines) {
       if (line.values().empty()) continue;
       if (m_cursor && (*m_cursor < line.values().t.front() || *m_cursor > line.values().t.back())) continue;
       const double value = m_cursor ? interpolate(line.values(), *m_cursor) : line.values().v.back();
       values.push_back({lane.rect->axis(QCPAxis::atLeft)->coordToPixel(value), value, &line});
     }
-    std::sort(values.begin(), values.end(), [](const Value& a, const Value& b) { return a.y < b.y; });
     const double apart = px(15);
+    const size_t room = std::max<size_t>(1, static_cast<size_t>(lane.rect->height() / apart));
+    const size_t all = values.size();
+    if (all > room) keepWhatHasRoom(values, room - 1);
+    std::sort(values.begin(), values.end(), [](const EndValue& a, const EndValue& b) { return a.yPx < b.yPx; });
     std::vector<double> places;
-    for (const Value& value : values) places.push_back(value.y);
-    spreadApart(places, apart, lane.rect->top() + apart / 2, lane.rect->bottom());
+    for (const EndValue& value : values) places.push_back(value.yPx);
+    const double more = values.size() < all ? apart : 0;
+    spreadApart(places, apart, lane.rect->top() + apart / 2, lane.rect->bottom() - more);
+    if (more > 0)
+      addText(lane.rect, lane.rect->right() + px(10), lane.rect->bottom(), tr("and %1 more").arg(all - values.size()),
+              Qt::AlignLeft | Qt::AlignVCenter, theme().softInk, 12, false);
     for (size_t v = 0; v < values.size(); ++v) {
-      const Value& value = values[v];
+      const EndValue& value = values[v];
       const QString number = text(numberText(value.value, lane.digits));
       const int left =
           px(kRight - 8 - 10 - 8) - QFontMetrics(look::font(12, QFont::DemiBold)).horizontalAdvance(number);

@@ -60,12 +60,34 @@ void TraceLanes::drawGroup(Lane& lane, const TraceGroup& group, const std::share
     mark->position->setAxisRect(lane.rect);
     mark->position->setCoords(line.values().t.back(), line.values().v.back());
     mark->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
-    mark->setText(QStringLiteral("╳ ") + group.endMark);
     mark->setColor(theme().ink);
     mark->setFont(look::font(12));
     mark->setClipAxisRect(lane.rect);
+    m_endMarks.push_back({mark, group.endMark});
   }
   lane.lines.push_back(std::move(line));
+}
+
+// Of marks that would lie on each other the first says how its run ended; the others keep their cross. At the right
+// edge the words stand before it.
+void TraceLanes::placeEndMarks() {
+  std::vector<QRectF> taken;
+  const auto place = [](const QCPItemText* item) {
+    return QRectF(item->topLeft->pixelPosition(), item->bottomRight->pixelPosition());
+  };
+  for (const EndMark& mark : m_endMarks) {
+    mark.item->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
+    mark.item->setText(QStringLiteral("╳ ") + mark.words);
+    if (place(mark.item).right() > mark.item->clipAxisRect()->right()) {
+      mark.item->setPositionAlignment(Qt::AlignRight | Qt::AlignTop);
+      mark.item->setText(mark.words + QStringLiteral(" ╳"));
+    }
+    const QRectF wanted = place(mark.item);
+    if (std::any_of(taken.begin(), taken.end(), [&](const QRectF& one) { return one.intersects(wanted); }))
+      mark.item->setText(QStringLiteral("╳"));
+    else
+      taken.push_back(wanted);
+  }
 }
 
 int TraceLanes::lineCount() const {

@@ -178,6 +178,7 @@ void TraceLanes::show(const std::shared_ptr<const StudyReport>& report, const Tr
   for (Lane& lane : m_lanes) lane.rect->axis(QCPAxis::atBottom)->setRange(range);
   fillShown();
   m_plot->replot(QCustomPlot::rpImmediateRefresh);  // the layout's sizes are needed for the labels
+  placeEndMarks();
   drawCursor();
   emit moved();
 }
@@ -209,6 +210,7 @@ TraceLanes::Lane TraceLanes::makeLane(const LaneSpec& spec, int row, bool isLowe
             m_follows = false;
             fillShown();
             fitToShown();
+            placeEndMarks();
             emit moved();
           });
   return lane;
@@ -217,6 +219,7 @@ TraceLanes::Lane TraceLanes::makeLane(const LaneSpec& spec, int row, bool isLowe
 void TraceLanes::rebuild() {
   m_cursorItems.clear();
   m_flags.clear();
+  m_endMarks.clear();
   m_lanes.clear();
   m_plot->clearItems();
   m_plot->clearGraphs();

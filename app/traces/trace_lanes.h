@@ -16,6 +16,7 @@ class QCPAbstractItem;
 class QCPAxisRect;
 class QCPGraph;
 class QCPItemLine;
+class QCPItemText;
 class QCPItemPixmap;
 class QCustomPlot;
 
@@ -77,6 +78,16 @@ class TraceLanes : public QWidget {
     double endS = 0;  ///< of the load; what comes after does not set the scale
     const Series& values() const { return traced->mean.series(); }
   };
+  /// Where a line is at the cursor, or at its end.
+  struct EndValue {
+    double yPx, value;
+    const Line* line;
+  };
+  /// How a run ended before its time, at its last reading.
+  struct EndMark {
+    QCPItemText* item = nullptr;
+    QString words;
+  };
   struct Lane {
     QCPAxisRect* rect = nullptr;
     QString unit;
@@ -122,6 +133,8 @@ class TraceLanes : public QWidget {
   void drawCursor();
   void drawFlags();
   void placeFlags();
+  void placeEndMarks();
+  static void keepWhatHasRoom(std::vector<EndValue>& values, size_t room);
   const Flag* flagAt(const QPointF& place) const;
   void openNearestFlag();
   void addText(QCPAxisRect* rect, double xPx, double yPx, const QString& words, int alignment, const QColor& colour,
@@ -139,6 +152,7 @@ class TraceLanes : public QWidget {
   std::vector<Lane> m_lanes;
   std::vector<Attachment> m_files;
   std::vector<Flag> m_flags;
+  std::vector<EndMark> m_endMarks;
   std::vector<QCPAbstractItem*> m_cursorItems;
   std::optional<double> m_cursor;
   double m_firstS = 0, m_lastS = 1;  // of all data

@@ -76,7 +76,7 @@ void countFromLeast(std::vector<WeighedSetup>& order, bool isOverRoom) {
 
 // What the study ranks by where that is warmth, else how warm the processor gets, over its room where that is known.
 Figure warmthOf(const StudyReport& report, const Comparison& comparison) {
-  const Figure lead = leadingMetric(report, comparison), overRoom(DeviceKind::Cpu, FigureId::OverRoom);
+  Figure lead = leadingMetric(report, comparison), overRoom(DeviceKind::Cpu, FigureId::OverRoom);
   if (lead.isTemperature() && lead.better() == Better::Lower) return lead;
   const bool isRoomKnown = std::any_of(comparison.rows.begin(), comparison.rows.end(),
                                        [&](const ComparisonRow& row) { return figureIn(row, overRoom) != nullptr; });
