@@ -15,7 +15,7 @@
 namespace ash {
 namespace {
 
-constexpr size_t kLongestLine = 64 * 1024, kReadAtMost = size_t{1} << 20, kShownOfLine = 120;
+constexpr size_t kLongestLine = size_t{64} * 1024, kReadAtMost = size_t{1} << 20, kShownOfLine = 120;
 constexpr int kLookEveryMs = 50;
 
 }  // namespace

@@ -19,7 +19,7 @@ std::optional<HostPort> parseHostPort(const std::string& address, const char* us
 
 class LineSocket {
  public:
-  static constexpr size_t kLongestLine = 64 * 1024;
+  static constexpr size_t kLongestLine = size_t{64} * 1024;
 
   LineSocket() : m_socket(m_context) {}
   /// Connects within `timeoutS`, the resolver's wait included.

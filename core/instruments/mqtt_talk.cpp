@@ -23,7 +23,8 @@ namespace {
 constexpr char kPlainPort[] = "1883", kTlsPort[] = "8883";  // IANA: mqtt, secure-mqtt
 constexpr std::string_view kTlsScheme = "mqtts://", kPlainScheme = "mqtt://";
 constexpr int kKeepAliveS = 10, kNeverS = 3600;
-constexpr size_t kLongestPayload = 64 * 1024, kMostGaps = 9;
+constexpr size_t kMostFaultB = 160;
+constexpr size_t kLongestPayload = size_t{64} * 1024, kMostGaps = 9;
 constexpr double kUsualIntervals = 3;
 constexpr auto kLook = std::chrono::milliseconds(5);
 
@@ -91,8 +92,9 @@ Status MqttTalk::open() {
   if (Status there = probe.connect(*broker, m_instrument.timeoutS); !there) return there;
   probe.close();
   Status connected = connectAs(MQTT_PROTOCOL_V5);
-  const bool isTooNew =
-      m_reason == MQTT_RC_UNSUPPORTED_PROTOCOL_VERSION || m_reason == CONNACK_REFUSED_PROTOCOL_VERSION;
+  // Some refuse a version that they do not know (3.1.1, 3.1.2.2), others only hang up.
+  const bool isTooNew = m_reason == MQTT_RC_UNSUPPORTED_PROTOCOL_VERSION ||
+                        m_reason == CONNACK_REFUSED_PROTOCOL_VERSION || (m_isLost && !m_isAnswered);
   if (!connected && isTooNew) connected = connectAs(MQTT_PROTOCOL_V311);
   return connected ? subscribe() : connected;
 }
@@ -121,6 +123,7 @@ Status MqttTalk::connectAs(int protocol) {
     const std::lock_guard lock(m_mutex);
     m_isAnswered = m_isLost = false;
     m_reason = 0;
+    m_tlsFault.clear();
   }
   m_client = mosquitto_new(nullptr, true, this);
   if (m_client == nullptr) return Error::environment("there is no memory for a connection");
@@ -133,6 +136,12 @@ Status MqttTalk::connectAs(int protocol) {
     const std::lock_guard lock(talk.m_mutex);
     talk.m_isAnswered = true;
     talk.m_reason = reason;
+  });
+  mosquitto_log_callback_set(m_client, [](mosquitto*, void* self, int, const char* words) {
+    if (std::string_view(words).find("certificate") == std::string_view::npos) return;
+    auto& talk = *static_cast<MqttTalk*>(self);
+    const std::lock_guard lock(talk.m_mutex);
+    talk.m_tlsFault = withoutControls(std::string_view(words).substr(0, kMostFaultB));
   });
   mosquitto_disconnect_v5_callback_set(m_client, [](mosquitto*, void* self, int, const mosquitto_property*) {
     auto& talk = *static_cast<MqttTalk*>(self);
@@ -161,6 +170,9 @@ Status MqttTalk::connectAs(int protocol) {
       if (m_isAnswered)
         return Error::environment(
             fmt::format("the broker refuses: {}", withoutControls(mosquitto_reason_string(m_reason))));
+      if (!m_tlsFault.empty())
+        return Error::environment("the broker's certificate is not trusted; tls_ca names its authority (" + m_tlsFault +
+                                  ")");
       if (m_isLost) return Error::environment("the broker hung up");
     }
     std::this_thread::sleep_for(kLook);

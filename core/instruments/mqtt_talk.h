@@ -47,6 +47,7 @@ class MqttTalk : public Talk {
   // Guarded by m_mutex: written by the library's thread.
   bool m_isAnswered = false, m_isLost = false;
   int m_reason = 0;
+  std::string m_tlsFault;  // what the library says of a certificate that it does not take
   std::vector<Answer> m_told;
   std::vector<Seen> m_seen;  // by reading
 };

@@ -13,18 +13,28 @@
 #include <string>
 #include <utility>
 
+#include "tests/support/certificate.h"
 #include "tests/support/free_port.h"
 #include "tests/support/patience.h"
 #include "tests/support/temp_folder.h"
 
 namespace ash::tests {
 
-/// A broker of its own; anybody may come, unless a password is set.
+/// A broker of its own; anybody may come, unless a password is set; over TLS where it has a certificate.
 class Broker {
  public:
-  explicit Broker(const std::string& password = "", int port = freePort()) : m_port(port) {
+  explicit Broker(const std::string& password = "", int port = freePort(), const Certificate* certificate = nullptr)
+      : m_port(port) {
     std::ofstream config(m_folder.path("broker.conf"));
     config << "listener " << m_port << " 127.0.0.1\n";
+    if (certificate != nullptr) {
+      config << "certfile " << certificate->certificateFile << "\nkeyfile " << certificate->keyFile << "\n";
+      // The broker leaves root, and must still be able to read them.
+      for (const std::string& file : {certificate->certificateFile, certificate->keyFile})
+        std::filesystem::permissions(file, std::filesystem::perms(0644));
+      std::filesystem::permissions(std::filesystem::path(certificate->keyFile).parent_path(),
+                                   std::filesystem::perms(0755));
+    }
     if (password.empty()) {
       config << "allow_anonymous true\n";
     } else {
@@ -75,7 +85,7 @@ class Sensor {
   }
   ~Sensor() {
     mosquitto_disconnect(m_client);
-    mosquitto_loop_stop(m_client, true);
+    mosquitto_loop_stop(m_client, false);  // a thread that is cancelled may hold the lock of the memory
     mosquitto_destroy(m_client);
   }
   /// With quality of service 1.

@@ -2,9 +2,6 @@
 // Other sides that mean no good or are broken: a page without an end, one byte a second, a certificate for somebody
 // else; and fifty instruments at once.
 #include <httplib.h>
-#include <openssl/evp.h>
-#include <openssl/pem.h>
-#include <openssl/x509v3.h>
 #include <sys/resource.h>
 #include <sys/socket.h>
 
@@ -16,6 +13,7 @@
 
 #include "instruments/instrument_source.h"
 #include "sim/stand_in_meter.h"
+#include "tests/support/certificate.h"
 #include "tests/support/free_port.h"
 #include "tests/support/patience.h"
 #include "tests/support/temp_folder.h"
@@ -71,37 +69,6 @@ class EndlessServer {
   std::atomic<bool> m_isOver{false};
   std::atomic<long long> m_sentB{0};
   std::thread m_thread;
-};
-
-/// A certificate that is its own authority, and its key, as files.
-struct Certificate {
-  Certificate(const TempFolder& folder, const std::string& alternativeName)
-      : certificateFile(folder.path("certificate.pem")), keyFile(folder.path("key.pem")) {
-    const std::unique_ptr<EVP_PKEY, decltype(&EVP_PKEY_free)> key(EVP_EC_gen("P-256"), &EVP_PKEY_free);
-    const std::unique_ptr<X509, decltype(&X509_free)> certificate(X509_new(), &X509_free);
-    X509_set_version(certificate.get(), 2);
-    ASN1_INTEGER_set(X509_get_serialNumber(certificate.get()), 1);
-    X509_gmtime_adj(X509_getm_notBefore(certificate.get()), -3600);
-    X509_gmtime_adj(X509_getm_notAfter(certificate.get()), 3600);
-    X509_set_pubkey(certificate.get(), key.get());
-    X509_NAME* name = X509_get_subject_name(certificate.get());
-    X509_NAME_add_entry_by_txt(name, "CN", MBSTRING_ASC, reinterpret_cast<const unsigned char*>("bench"), -1, -1, 0);
-    X509_set_issuer_name(certificate.get(), name);
-    for (const auto& [kind, value] : {std::pair(NID_subject_alt_name, alternativeName.c_str()),
-                                      std::pair(NID_basic_constraints, "critical,CA:TRUE")}) {
-      X509_EXTENSION* extension = X509V3_EXT_conf_nid(nullptr, nullptr, kind, value);
-      X509_add_ext(certificate.get(), extension, -1);
-      X509_EXTENSION_free(extension);
-    }
-    REQUIRE(X509_sign(certificate.get(), key.get(), EVP_sha256()) > 0);
-    FILE* file = fopen(certificateFile.c_str(), "w");
-    PEM_write_X509(file, certificate.get());
-    fclose(file);
-    file = fopen(keyFile.c_str(), "w");
-    PEM_write_PrivateKey(file, key.get(), nullptr, nullptr, 0, nullptr, nullptr);
-    fclose(file);
-  }
-  std::string certificateFile, keyFile;
 };
 
 /// A page over TLS.

@@ -6,6 +6,7 @@
 #include "instruments/instrument_source.h"
 #include "instruments/mqtt_talk.h"
 #include "tests/support/broker.h"
+#include "tests/support/old_broker.h"
 #include "tests/support/patience.h"
 #include "tests/support/temp_folder.h"
 
@@ -14,11 +15,11 @@ using namespace ash::tests;
 
 namespace {
 
-Instrument shelf(const Broker& broker) {
+Instrument shelf(const std::string& address) {
   Instrument shelf;
   shelf.name = "shelf sensor";
   shelf.kind = InstrumentKind::Mqtt;
-  shelf.address = broker.address();
+  shelf.address = address;
   shelf.intervalS = 0.1;
   shelf.timeoutS = 2;
   InstrumentReading reading;
@@ -52,7 +53,7 @@ TEST_CASE("aPayloadIsANumberOrJsonWithAPointer") {
 TEST_CASE("aSensorBehindABrokerIsRead") {
   const Broker broker;
   Sensor sensor(broker);
-  InstrumentSource source(shelf(broker));
+  InstrumentSource source(shelf(broker.address()));
   REQUIRE(eventually([&] { return !source.state().identity.empty(); }));
   CHECK(source.state().identity == "a broker that speaks MQTT 5");
   REQUIRE(eventually([&] {
@@ -71,7 +72,7 @@ TEST_CASE("aRetainedMessageIsNoAnswer") {
   const Broker broker;
   Sensor sensor(broker);
   sensor.say("bench/air", R"({"t": 11})", true);
-  InstrumentSource source(shelf(broker));
+  InstrumentSource source(shelf(broker.address()));
   REQUIRE(eventually([&] { return source.whyMissing(0) == "only a retained message so far, whose age nobody knows"; }));
   CHECK(std::isnan(airOf(source)));
   CHECK(source.state().answers == 0);
@@ -84,7 +85,7 @@ TEST_CASE("aRetainedMessageIsNoAnswer") {
 TEST_CASE("aSlowSensorCountsForThreeOfItsUsualIntervals") {
   const Broker broker;
   Sensor sensor(broker);
-  InstrumentSource source(shelf(broker));
+  InstrumentSource source(shelf(broker.address()));
   REQUIRE(eventually([&] { return !source.state().identity.empty(); }));
   // One every 0.7 s: an answer counts for 2.1 s then, and not for the one second of an instrument that is asked.
   for (int i = 0; i < 4; ++i) {
@@ -102,7 +103,7 @@ TEST_CASE("aSlowSensorCountsForThreeOfItsUsualIntervals") {
 
 TEST_CASE("aBrokerThatGoesIsFoundAgain") {
   Broker broker;
-  InstrumentSource source(shelf(broker));
+  InstrumentSource source(shelf(broker.address()));
   REQUIRE(eventually([&] { return !source.state().identity.empty(); }));
   broker.end();
   REQUIRE(eventually([&] { return source.isGone(); }));
@@ -117,7 +118,7 @@ TEST_CASE("aBrokerThatGoesIsFoundAgain") {
 
 TEST_CASE("aBrokersPasswordComesFromAFile") {
   const Broker broker("open sesame");
-  Instrument known = shelf(broker);
+  Instrument known = shelf(broker.address());
   const TempFolder folder;
   known.user = "bench";
   known.passwordFile = folder.path("password");
@@ -131,4 +132,42 @@ TEST_CASE("aBrokersPasswordComesFromAFile") {
   std::ofstream(known.passwordFile) << "open sesame\n";
   InstrumentSource source(known);
   CHECK(eventually([&] { return !source.state().identity.empty(); }));
+}
+
+TEST_CASE("aBrokerThatKnowsNoVersion5IsReadInTheOneBefore") {
+  for (const OldManners manners : {OldManners::Refuses, OldManners::HangsUp}) {
+    INFO((manners == OldManners::Refuses ? "refuses" : "hangs up"));
+    const OldBroker broker(manners, "bench/air", R"({"t": 23.25})");
+    Instrument sensor = shelf(broker.address());
+    InstrumentSource source(sensor);
+    REQUIRE(eventually([&] { return airOf(source) == 23.25; }));
+    CHECK(source.state().identity == "a broker that speaks MQTT 3.1.1");
+    CHECK(broker.refused() >= 1);
+  }
+}
+
+TEST_CASE("aBrokerBehindTlsIsReadByItsAuthorityOnly") {
+  const TempFolder ours, theirs;
+  const Certificate right(ours, "IP:127.0.0.1"), wrong(theirs, "DNS:elsewhere.example");
+  const Broker broker("", freePort(), &right);
+  Instrument sensor = shelf(broker.address());
+  sensor.address = "mqtts://" + broker.address();
+  sensor.tlsCa = right.certificateFile;
+  InstrumentSource source(sensor);
+  REQUIRE(eventually([&] { return !source.state().identity.empty(); }));
+  CHECK(source.state().identity == "a broker that speaks MQTT 5");
+  // Nobody's certificate counts without an authority that is trusted.
+  sensor.tlsCa = wrong.certificateFile;
+  InstrumentSource unknown(sensor);
+  REQUIRE(eventually([&] { return unknown.state().failures > 0; }));
+  CHECK(unknown.state().identity.empty());
+  CHECK(unknown.state().answers == 0);
+  INFO(unknown.whyMissing(0));
+  CHECK(unknown.whyMissing(0).find("certificate") != std::string::npos);
+  // One that is trusted, but is not this host's.
+  const Broker other("", freePort(), &wrong);
+  sensor.address = "mqtts://" + other.address();
+  InstrumentSource misnamed(sensor);
+  REQUIRE(eventually([&] { return misnamed.state().failures > 0; }));
+  CHECK(misnamed.state().identity.empty());
 }
