@@ -91,7 +91,7 @@ QListWidget:focus { border: 1px solid %ink; }
 QComboBox::drop-down { border: 0; width: %droppx; }
 QComboBox::down-arrow { image: none; width: 0; height: 0; border-left: 4px solid %panel; border-right: 4px solid %panel; border-top: 5px solid %ink; margin-right: 6px; }
 QSpinBox::up-button, QSpinBox::down-button, QDoubleSpinBox::up-button, QDoubleSpinBox::down-button { width: 0; border: 0; }
-QListView::indicator { width: %boxpx; height: %boxpx; border: 1px solid %strong; border-radius: 2px; background: %panel; image: none; }
+QListView::indicator { margin-right: 4px; width: %boxpx; height: %boxpx; border: 1px solid %strong; border-radius: 2px; background: %panel; image: none; }
 QListView::indicator:checked { background: %ink; border: 1px solid %ink; image: url(:/ash/tick-%appearance.xpm); }
 QTextBrowser { background: #FFFFFF; border: 1px solid %strong; color: #24211E; }
 QCheckBox::indicator { width: %boxpx; height: %boxpx; border: 1px solid %strong; border-radius: 2px; background: %panel; }

@@ -25,7 +25,7 @@ using look::text;
 using look::theme;
 namespace {
 
-constexpr int kSheetWidth = 520, kEdge = 16, kLabelWidth = 150, kAllowedHeight = 104;
+constexpr int kSheetWidth = 520, kSheetEdge = 16, kLabelWidth = 150, kAllowedHeight = 104;
 constexpr std::array<const char*, 3> kAppearances = {"", "light", "dark"};
 constexpr std::array<int, 4> kPercents = {100, 125, 150, 200};
 
@@ -76,7 +76,7 @@ PreferencesSheet::PreferencesSheet(QWidget* over) : QWidget(over) {
   setObjectName(QStringLiteral("preferences"));
   setAccessibleName(tr("Preferences"));
   auto* whole = new QVBoxLayout(this);
-  whole->setContentsMargins(px(kEdge), px(12), px(4), px(12));
+  whole->setContentsMargins(px(kSheetEdge), px(12), px(4), px(12));
   auto* head = new QHBoxLayout;
   head->addWidget(look::label(tr("Preferences"), 17, QFont::DemiBold, this), 1);
   QPushButton* leave = button(tr("Close"), "preferences-close", tr("Closes it (Esc)"), this);

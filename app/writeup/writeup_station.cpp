@@ -103,6 +103,7 @@ QWidget* WriteUpStation::buildLeft() {
   m_list->setFont(look::font(13));
   m_list->setToolTip(
       tr("Space leaves a block out or takes it in; caveats and runs that did not finish always go along."));
+  m_list->setMinimumHeight(px(120));
   column->addWidget(m_list, 1);
   m_commentHead = look::softLabel({}, left);
   m_comment = new CommentField("block-comment", left);
