@@ -48,10 +48,10 @@ OneWindow::OneWindow(QObject* parent) : QObject(parent) {
 }
 
 void OneWindow::hold(const QString& book) {
-  const QString name = book.isEmpty() ? QString() : socketOf(book);
-  if (name == m_name) return;
+  if (book == m_book) return;
   m_server.close();
-  m_name = name;
+  m_book = book;
+  const QString name = book.isEmpty() ? QString() : socketOf(book);
   if (name.isEmpty() || m_server.listen(name)) return;
   if (!isDead(name)) return;
   QLocalServer::removeServer(name);

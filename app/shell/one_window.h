@@ -25,7 +25,7 @@ class OneWindow : public QObject {
  private:
   void answer();
   QLocalServer m_server;
-  QString m_name;
+  QString m_book;
 };
 
 }  // namespace ash

@@ -101,6 +101,9 @@ StandingsStation* MainWindow::standings() {
   m_standings = placed(host(Standings), new StandingsStation(m_desk, host(Standings)));
   connect(m_standings, &StandingsStation::figureAsked, this,
           [this](const QString& code) { explain(helpOf(Figure(code.toStdString()))); });
+  connect(m_standings, &StandingsStation::wordsAsked, this, [this](const QString& title, const QString& words) {
+    explain({title, words});
+  });
   connect(m_standings, &StandingsStation::alsoShowWanted, this, &MainWindow::openEarlierWork);
   connect(m_standings, &StandingsStation::runsWanted, this, [this](const QStringList& runs) {
     traces()->showRuns(runs);

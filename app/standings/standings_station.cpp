@@ -148,8 +148,10 @@ QWidget* StandingsStation::buildMiddle() {
   m_table->setWordWrap(true);
   m_table->verticalHeader()->setDefaultSectionSize(px(21));
   const auto ask = [this](int at, int column) {
-    const QString code = column == 0 ? m_table->item(at, 0)->data(Qt::UserRole).toString() : QString();
-    if (!code.isEmpty()) emit figureAsked(code);
+    const QTableWidgetItem* name = m_table->item(at, 0);
+    if (column != 0 || name == nullptr) return;
+    if (const QString code = name->data(Qt::UserRole).toString(); !code.isEmpty()) return emit figureAsked(code);
+    if (const QString words = name->data(kOwnWords).toString(); !words.isEmpty()) emit wordsAsked(name->text(), words);
   };
   connect(m_table, &QTableWidget::cellClicked, this, ask);
   connect(m_table, &QTableWidget::cellActivated, this, ask);

@@ -32,6 +32,8 @@ class StandingsStation : public StudyStation {
   void runsWanted(const QStringList& runs);
   /// A figure's name was pressed: how is it defined?
   void figureAsked(const QString& code);
+  /// The meaning of a row that is no figure of the catalogue; CommonMark.
+  void wordsAsked(const QString& title, const QString& words);
   /// Something of earlier work is to stand beside.
   void alsoShowWanted();
 
@@ -39,6 +41,7 @@ class StandingsStation : public StudyStation {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
+  static constexpr int kOwnWords = Qt::UserRole + 1;  ///< of a row that is no figure of the catalogue
   QWidget* buildBar();
   QWidget* buildMiddle();
   QWidget* buildChecks();

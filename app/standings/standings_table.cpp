@@ -86,9 +86,16 @@ void StandingsStation::addPricesPer(const std::vector<std::pair<const Comparison
     const int row = m_table->rowCount();
     m_table->insertRow(row);
     auto* first = new QTableWidgetItem(currency.isEmpty() ? what : what + QStringLiteral(", ") + currency);
+    const QString better = text(lowerFirst(figure.title()));
     first->setToolTip(
         tr("%1: what the setup costs more than the reference, over what it is better by in %2; where that is shown.")
-            .arg(what, text(lowerFirst(figure.title()))));
+            .arg(what, better));
+    first->setData(
+        kOwnWords,
+        tr("What the setup costs more than the reference, over what it is better by in %1. It is told where the "
+           "setup is dearer, and shown to be better.\n\nThe bounds, in the tip of each cell, come from the 95 % "
+           "interval of that difference: **p = (P − P_ref) ÷ |Δ|**. A price is taken as exact.")
+            .arg(better));
     m_table->setItem(row, 0, first);
     for (const auto& [column, price] : prices) {
       auto* item = new QTableWidgetItem(text(numberText(price.value, 2)));

@@ -147,6 +147,7 @@ void PagePreview::mousePressEvent(QMouseEvent* event) {
   const auto block = blockAt(event->position());
   if (event->button() == Qt::LeftButton && block && block->canMove && handleOf(*block).contains(event->position())) {
     m_dragged = m_target = block->id;
+    setFocus(Qt::MouseFocusReason);  // Esc gives it up
     return viewport()->update();
   }
   QTextBrowser::mousePressEvent(event);
@@ -174,6 +175,13 @@ void PagePreview::mouseReleaseEvent(QMouseEvent* event) {
   const QString moved = std::exchange(m_dragged, {}), target = std::exchange(m_target, {});
   viewport()->update();
   if (moved != target) emit blockMoved(moved, target, m_isAfter);
+}
+
+void PagePreview::keyPressEvent(QKeyEvent* event) {
+  if (event->key() != Qt::Key_Escape || m_dragged.isEmpty()) return QTextBrowser::keyPressEvent(event);
+  m_dragged.clear();
+  m_target.clear();
+  viewport()->update();
 }
 
 void PagePreview::mouseDoubleClickEvent(QMouseEvent* event) {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The write-up leaves the window in every format, with what was just edited, and can be given up.
+#include <QApplication>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QFileInfo>
@@ -10,6 +11,7 @@
 #include <QPushButton>
 #include <QTest>
 #include <QTextBrowser>
+#include <QUndoStack>
 #include <catch2/catch.hpp>
 #include <filesystem>
 
@@ -242,6 +244,14 @@ TEST_CASE("aBlockIsMovedByItsHandle") {
   };
   page->scrollToAnchor(third);
   const QPoint handle = handleOf(third);
+  // Given up with Esc: it stays where it was.
+  QTest::mousePress(page->viewport(), Qt::LeftButton, Qt::NoModifier, handle);
+  QTest::mouseMove(page->viewport(), handle - QPoint(0, 60));
+  QTest::keyClick(QApplication::focusWidget(), Qt::Key_Escape);
+  QTest::mouseRelease(page->viewport(), Qt::LeftButton, Qt::NoModifier, handle - QPoint(0, 60));
+  QTest::qWait(50);
+  CHECK(idOf(2) == third);
+  CHECK_FALSE(at.shown->window.desk().undoStack().canUndo());
   QTest::mousePress(page->viewport(), Qt::LeftButton, Qt::NoModifier, handle);
   // Up to the block before it.
   QTest::mouseMove(page->viewport(), handle - QPoint(0, 10));

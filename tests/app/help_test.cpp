@@ -3,7 +3,9 @@
 #include <QApplication>
 #include <QTableWidget>
 #include <QTextBrowser>
+#include <algorithm>
 #include <catch2/catch.hpp>
+#include <cmath>
 
 #include "analysis/catalogue/figure_kinds.h"
 #include "app/help/figure_help.h"
@@ -82,6 +84,54 @@ TEST_CASE("aPressOnAFigureTellsItsDefinitionAndHowItIsWorkedOut") {
   CHECK(words.contains(QStringLiteral("Lower is better.")));
   // The formula, as docs/method.md has it.
   CHECK(words.contains(QStringLiteral("R = (T − T_room)/P")));
+}
+
+TEST_CASE("whatAKelvinCostsIsDefinedAtAPressAsWell") {
+  const Desk desk;
+  {
+    auto made = Book::create(desk.path("b.ashbook"));
+    Study study;
+    study.name = "fans";
+    study.setups = {{"slow", Json::object(), {{"fan_duty", 40}, {"price", 10}}, Json::object()},
+                    {"fast", Json::object(), {{"fan_duty", 100}, {"price", 29}}, Json::object()}};
+    study.loads = {{"vector", {{"kind", "vector"}}}};
+    REQUIRE(made->putStudy({}, study));
+  }
+  for (const char* setup : {"slow", "fast"}) {
+    for (const char* seed : {"1", "2", "3"})
+      desk.ashg(std::string("run --book b.ashbook --study fans --load vector --setup ") + setup + " --seed " + seed +
+                " --sim larch12 --speed 1e6 --phases 'idle 1min, soak settled 8min..40min, measure 4min'");
+  }
+  Shown shown(desk);
+  QTest::keyClick(&shown.window, Qt::Key_4, Qt::ControlModifier);
+  auto* table = shown.window.standings()->findChild<QTableWidget*>(QStringLiteral("figures"));
+  const auto rowOf = [&](const char* name) {
+    for (int row = 0; row < table->rowCount(); ++row)
+      if (table->item(row, 0)->text().startsWith(QLatin1String(name))) return row;
+    return -1;
+  };
+  REQUIRE(shown.waitFor([&] { return rowOf("Price of a kelvin") > 0; }));
+  const int row = rowOf("Price of a kelvin");
+  // What stands there is what the words say: the price over the difference of the figure that is ranked by.
+  const Comparison& comparison = shown.window.desk().report()->loads[0].comparison;
+  const ComparisonRow& fast = *std::find_if(comparison.rows.begin(), comparison.rows.end(),
+                                            [](const ComparisonRow& one) { return one.setup == "fast"; });
+  const double kelvin = std::abs(fast.metrics.at(Figure(DeviceKind::Cpu, FigureId::OverRoom)).difference);
+  QStringList cells;
+  for (int column = 1; column < table->columnCount(); ++column) {
+    if (const auto* cell = table->item(row, column); cell != nullptr && !cell->text().isEmpty()) cells << cell->text();
+  }
+  REQUIRE(cells.size() == 1);
+  CHECK(cells[0].toDouble() == Approx(19 / kelvin).margin(0.006));
+  table->scrollToItem(table->item(row, 0));
+  QTest::mouseClick(table->viewport(), Qt::LeftButton, Qt::NoModifier,
+                    table->visualItemRect(table->item(row, 0)).center());
+  REQUIRE(card(shown) != nullptr);
+  CHECK(card(shown)->isVisible());
+  CHECK(shown.text("help-title") == QStringLiteral("Price of a kelvin"));
+  CHECK(shown.window.findChild<QTextBrowser*>(QStringLiteral("help-words"))
+            ->toPlainText()
+            .contains(QStringLiteral("(P − P_ref) ÷ |Δ|")));
 }
 
 TEST_CASE("everyFigureHasASectionOfTheMethod") {

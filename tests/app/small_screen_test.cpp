@@ -44,6 +44,15 @@ class FontScale {
   QFont m_before;
 };
 
+/// With one run that was measured.
+struct MeasuredRun : Desk {
+  MeasuredRun() {
+    ashg(
+        "run --book b.ashbook --study s --setup Mesh --load vector --sim larch12 --speed 2000 "
+        "--phases 'idle 1min, soak 8min, measure 3min, cool 1min'");
+  }
+};
+
 // What of a widget can be seen in its window.
 QRect seenOf(const QWidget* widget) {
   QRect seen = widget->rect();
@@ -119,10 +128,7 @@ TEST_CASE("theTrailKeepsItsStationsAndStopApartAtAnyWidthAndFont") {
 }
 
 TEST_CASE("noPageNeedsMoreThanTheScreenAndWhatHasTheKeysIsInSight") {
-  Desk desk;
-  desk.ashg(
-      "run --book b.ashbook --study s --setup Mesh --load vector --sim larch12 --speed 2000 "
-      "--phases 'idle 1min, soak 8min, measure 3min, cool 1min'");
+  const MeasuredRun desk;
   for (const int percent : {100, 150, 200}) {
     const FontScale scale(percent);
     Shown shown(desk);
@@ -151,10 +157,7 @@ TEST_CASE("noPageNeedsMoreThanTheScreenAndWhatHasTheKeysIsInSight") {
 }
 
 TEST_CASE("nothingOnAPageLiesOverItsNeighbourAtAnySize") {
-  Desk desk;
-  desk.ashg(
-      "run --book b.ashbook --study s --setup Mesh --load vector --sim larch12 --speed 2000 "
-      "--phases 'idle 1min, soak 8min, measure 3min, cool 1min'");
+  const MeasuredRun desk;
   for (const int percent : {100, 150, 200}) {
     const FontScale scale(percent);
     Shown shown(desk);
@@ -173,10 +176,7 @@ TEST_CASE("nothingOnAPageLiesOverItsNeighbourAtAnySize") {
 }
 
 TEST_CASE("aWindowThatGoesWithTheKeysInAFieldFollowsThemNoMore") {
-  Desk desk;
-  desk.ashg(
-      "run --book b.ashbook --study s --setup Mesh --load vector --sim larch12 --speed 2000 "
-      "--phases 'idle 1min, soak 8min, measure 3min, cool 1min'");
+  const MeasuredRun desk;
   for (int page = 0; page < 6; ++page) {
     INFO("page " << page);
     auto shown = std::make_unique<Shown>(desk);

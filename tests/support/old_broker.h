@@ -2,16 +2,16 @@
 // A broker that knows MQTT 3.1.1 (OASIS, 2014) and nothing later: just so much of it as one sensor needs.
 #pragma once
 
-#include <netinet/in.h>
 #include <poll.h>
 #include <sys/socket.h>
 #include <unistd.h>
 
 #include <atomic>
-#include <catch2/catch.hpp>
 #include <string>
 #include <thread>
 #include <vector>
+
+#include "tests/support/listening.h"
 
 namespace ash::tests {
 
@@ -23,26 +23,16 @@ class OldBroker {
  public:
   OldBroker(OldManners manners, std::string topic, std::string payload)
       : m_manners(manners), m_topic(std::move(topic)), m_payload(std::move(payload)) {
-    m_socket = socket(AF_INET, SOCK_STREAM | SOCK_CLOEXEC, 0);
-    sockaddr_in here{};
-    here.sin_family = AF_INET;
-    here.sin_addr.s_addr = htonl(INADDR_LOOPBACK);
-    socklen_t size = sizeof here;
-    REQUIRE(bind(m_socket, reinterpret_cast<sockaddr*>(&here), size) == 0);
-    REQUIRE(getsockname(m_socket, reinterpret_cast<sockaddr*>(&here), &size) == 0);
-    REQUIRE(listen(m_socket, 4) == 0);
-    m_port = ntohs(here.sin_port);
     m_thread = std::thread([this] { serve(); });
   }
   OldBroker(const OldBroker&) = delete;
   OldBroker& operator=(const OldBroker&) = delete;
   ~OldBroker() {
     m_isOver = true;
-    shutdown(m_socket, SHUT_RDWR);
+    m_listening.end();
     m_thread.join();
-    close(m_socket);
   }
-  std::string address() const { return "127.0.0.1:" + std::to_string(m_port); }
+  std::string address() const { return "127.0.0.1:" + std::to_string(m_listening.port()); }
   /// How often somebody came with a version that it does not know.
   int refused() const { return m_refused; }
 
@@ -51,7 +41,7 @@ class OldBroker {
 
   void serve() {
     while (!m_isOver) {
-      const int peer = accept(m_socket, nullptr, nullptr);
+      const int peer = m_listening.next();
       if (peer < 0) return;
       talk(peer);
       close(peer);
@@ -114,7 +104,7 @@ class OldBroker {
 
   OldManners m_manners;
   std::string m_topic, m_payload;
-  int m_socket, m_port = 0;
+  Listening m_listening;
   std::atomic<bool> m_isOver{false};
   std::atomic<int> m_refused{0};
   std::thread m_thread;

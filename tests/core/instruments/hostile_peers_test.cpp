@@ -15,6 +15,7 @@
 #include "sim/stand_in_meter.h"
 #include "tests/support/certificate.h"
 #include "tests/support/free_port.h"
+#include "tests/support/listening.h"
 #include "tests/support/patience.h"
 #include "tests/support/temp_folder.h"
 
@@ -28,30 +29,20 @@ namespace {
 class EndlessServer {
  public:
   EndlessServer(std::string piece, int pauseMs) : m_piece(std::move(piece)), m_pauseMs(pauseMs) {
-    m_socket = socket(AF_INET, SOCK_STREAM | SOCK_CLOEXEC, 0);
-    sockaddr_in here{};
-    here.sin_family = AF_INET;
-    here.sin_addr.s_addr = htonl(INADDR_LOOPBACK);
-    socklen_t size = sizeof here;
-    REQUIRE(bind(m_socket, reinterpret_cast<sockaddr*>(&here), size) == 0);
-    REQUIRE(getsockname(m_socket, reinterpret_cast<sockaddr*>(&here), &size) == 0);
-    REQUIRE(listen(m_socket, 4) == 0);
-    m_port = ntohs(here.sin_port);
     m_thread = std::thread([this] { serve(); });
   }
   ~EndlessServer() {
     m_isOver = true;
-    shutdown(m_socket, SHUT_RDWR);
+    m_listening.end();
     m_thread.join();
-    close(m_socket);
   }
-  std::string address() const { return "http://127.0.0.1:" + std::to_string(m_port) + "/metrics"; }
+  std::string address() const { return "http://127.0.0.1:" + std::to_string(m_listening.port()) + "/metrics"; }
   double sentB() const { return static_cast<double>(m_sentB); }
 
  private:
   void serve() {
     while (!m_isOver) {
-      const int peer = accept(m_socket, nullptr, nullptr);
+      const int peer = m_listening.next();
       if (peer < 0) return;
       const std::string head = "HTTP/1.1 200 OK\r\nContent-Type: text/plain\r\nContent-Length: 1073741824\r\n\r\n";
       ssize_t sent = send(peer, head.data(), head.size(), MSG_NOSIGNAL);
@@ -65,7 +56,8 @@ class EndlessServer {
   }
 
   std::string m_piece;
-  int m_pauseMs, m_socket, m_port = 0;
+  int m_pauseMs;
+  Listening m_listening;
   std::atomic<bool> m_isOver{false};
   std::atomic<long long> m_sentB{0};
   std::thread m_thread;
