@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/look/parts.h"
 
+#include <QAccessible>
 #include <QApplication>
 #include <QClipboard>
 #include <QHBoxLayout>
@@ -95,6 +96,15 @@ QLabel* softLabel(const QString& words, QWidget* parent, double designPx) {
   QLabel* made = label(words, designPx, QFont::Normal, parent);
   made->setProperty("soft", true);
   return made;
+}
+
+// An alert is what AT-SPI has for it.
+void announce(QLabel* label, const QString& plainWords) {
+  if (label->accessibleName() == plainWords) return;
+  label->setAccessibleName(plainWords);
+  if (plainWords.isEmpty()) return;
+  QAccessibleEvent alert(label, QAccessible::Alert);
+  QAccessible::updateAccessibility(&alert);
 }
 
 QWidget* rule(QWidget* parent) {

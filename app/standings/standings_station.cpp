@@ -10,6 +10,7 @@
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QTableWidget>
+#include <QTextDocumentFragment>
 #include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -330,6 +331,9 @@ void StandingsStation::fillVerdict() {
   // A long verdict is set smaller, so that it keeps to three lines.
   m_verdict->setFont(look::font(words.size() > 330 ? 13 : words.size() > 200 ? 15 : 18));
   m_verdict->setText(words);
+  // Not each time another run has been worked out.
+  if (desk().workedOut() >= desk().toWorkOut())
+    look::announce(m_verdict, QTextDocumentFragment::fromHtml(words).toPlainText().trimmed());
 }
 void StandingsStation::resizeEvent(QResizeEvent* event) {
   QWidget::resizeEvent(event);

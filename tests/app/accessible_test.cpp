@@ -10,6 +10,7 @@
 #include <QPlainTextEdit>
 #include <QScrollBar>
 #include <QTextBrowser>
+#include <QTextDocument>
 #include <catch2/catch.hpp>
 
 #include "tests/support/desk.h"
@@ -102,4 +103,32 @@ TEST_CASE("whatIsPaintedIsSaid") {
   CHECK(nameOf(rank) == QStringLiteral("Ranking of the setups"));
   // The figure itself, not only that there is a picture.
   CHECK(rank->accessibleDescription().contains(QRegularExpression(QStringLiteral("\\d+\\.\\d"))));
+}
+
+// The offscreen platform passes no alerts on: what is held here is what they would say.
+TEST_CASE("theVerdictAStopRuleThatTripsAndNoticesAreSentencesForAScreenReader") {
+  const Desk desk;
+  desk.ashg(
+      "run --book b.ashbook --study s --setup Mesh --load vector --sim larch12 --speed 2000 "
+      "--phases 'idle 1min, soak 8min, measure 3min'");
+  desk.ashg(
+      "run --book b.ashbook --study s --setup Mesh --load vector --sim larch12 --speed 2000 "
+      "--stop-rule 'cpu.temp > 50 for 2s' --phases 'idle 1min, soak 8min' || true");
+  Shown shown(desk);
+  const auto said = [&](const char* label) {
+    auto* found = shown.window.findChild<QLabel*>(QLatin1String(label));
+    return found == nullptr ? QString() : nameOf(found);
+  };
+  REQUIRE(shown.waitFor([&] { return shown.window.live().hasRun() && shown.window.live().outcome(); }));
+  QTest::keyClick(&shown.window, Qt::Key_2, Qt::ControlModifier);
+  REQUIRE(shown.waitFor([&] { return said("banner").contains(QStringLiteral("the rule is 50 °C for 2 s")); }));
+  CHECK(said("banner") == shown.text("banner"));
+  QTest::keyClick(&shown.window, Qt::Key_4, Qt::ControlModifier);
+  REQUIRE(shown.waitFor([&] { return !said("verdict").isEmpty(); }));
+  CHECK_FALSE(said("verdict").contains(QLatin1Char('<')));
+  QTextDocument seen;
+  seen.setHtml(shown.text("verdict"));
+  CHECK(said("verdict") == seen.toPlainText().trimmed());
+  QTest::keyClick(&shown.window, Qt::Key_Z, Qt::ControlModifier);
+  CHECK(said("notice") == QStringLiteral("There is nothing to undo."));
 }
