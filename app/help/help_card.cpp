@@ -1,16 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/help/help_card.h"
 
-#include <QApplication>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
-#include <QPainter>
 #include <QPushButton>
 #include <QShortcut>
 #include <QTextBrowser>
 #include <QVBoxLayout>
-#include <algorithm>
 
 #include "app/look/parts.h"
 #include "app/look/theme.h"
@@ -20,26 +17,11 @@ using look::px;
 using look::theme;
 namespace {
 
-constexpr int kCardWidth = 440, kEdge = 16;
+constexpr int kCardWidth = 440, kStripEdge = 16;
 
 }  // namespace
 
-HelpCard::HelpCard(QWidget* over) : QWidget(over) {
-  setObjectName(QStringLiteral("help"));
-  setFocusPolicy(Qt::StrongFocus);
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(px(kEdge), px(12), px(kEdge), px(12));
-  auto* head = new QHBoxLayout;
-  m_title = look::label({}, 17, QFont::DemiBold, this);
-  m_title->setObjectName(QStringLiteral("help-title"));
-  m_title->setWordWrap(true);
-  auto* leave = new QPushButton(tr("Close"), this);
-  leave->setToolTip(tr("Closes it (Esc)"));
-  leave->setObjectName(QStringLiteral("help-close"));
-  connect(leave, &QPushButton::clicked, this, &HelpCard::close);
-  head->addWidget(m_title, 1);
-  head->addWidget(leave, 0, Qt::AlignTop);
-  column->addLayout(head);
+HelpCard::HelpCard(QWidget* over) : SideSheet(QStringLiteral("help"), kCardWidth, over) {
   m_words = new QTextBrowser(this);
   m_words->setObjectName(QStringLiteral("help-words"));
   m_words->setFont(look::font(13));
@@ -48,55 +30,23 @@ HelpCard::HelpCard(QWidget* over) : QWidget(over) {
   m_words->setFrameShape(QFrame::NoFrame);
   m_words->setStyleSheet(QStringLiteral("QTextBrowser { background: %1; border: 0; color: %2; }")
                              .arg(theme().panel.name(), theme().ink.name()));
-  column->addWidget(m_words, 1);
-  over->installEventFilter(this);
-  hide();
+  column()->addWidget(m_words, 1);
 }
 
-void HelpCard::show(const HelpWords& help) {
-  if (!isVisible()) m_before = QApplication::focusWidget();
-  m_title->setText(help.title);
+void HelpCard::explain(const HelpWords& help) {
+  setTitle(help.title);
   m_words->setMarkdown(help.words);
   m_words->moveCursor(QTextCursor::Start);
   setAccessibleName(tr("Help: %1").arg(help.title));
   setAccessibleDescription(m_words->toPlainText());
-  fit();
-  QWidget::show();
-  raise();
-  m_words->setFocus();
-}
-
-void HelpCard::close() {
-  hide();
-  if (m_before != nullptr) m_before->setFocus();
-}
-
-void HelpCard::fit() {
-  const int width = std::min(px(kCardWidth), parentWidget()->width());
-  setGeometry(parentWidget()->width() - width, 0, width, parentWidget()->height());
-}
-
-bool HelpCard::eventFilter(QObject* watched, QEvent* event) {
-  if (event->type() == QEvent::Resize) fit();
-  return QWidget::eventFilter(watched, event);
-}
-
-void HelpCard::keyPressEvent(QKeyEvent* event) {
-  if (event->key() == Qt::Key_Escape) return close();
-  QWidget::keyPressEvent(event);
-}
-
-void HelpCard::paintEvent(QPaintEvent*) {
-  QPainter painter(this);
-  painter.fillRect(rect(), theme().panel);
-  painter.fillRect(0, 0, 3, height(), theme().ink);
+  open(m_words);
 }
 
 TourStrip::TourStrip(QWidget* parent) : QWidget(parent), m_steps(tourSteps()) {
   setObjectName(QStringLiteral("tour"));
   look::withGround(this, theme().selected);
   auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(px(kEdge), px(8), px(kEdge), px(8));
+  row->setContentsMargins(px(kStripEdge), px(8), px(kStripEdge), px(8));
   row->setSpacing(px(12));
   m_count = look::softLabel({}, this);
   m_sentence = look::label({}, 14, QFont::Medium, this);

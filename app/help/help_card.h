@@ -2,11 +2,10 @@
 // A card over the page that explains: F1 of a place, a figure, and the tour.
 #pragma once
 
-#include <QPointer>
-#include <QWidget>
 #include <vector>
 
 #include "app/help/help_words.h"
+#include "app/look/side_sheet.h"
 
 class QLabel;
 class QPushButton;
@@ -14,24 +13,15 @@ class QTextBrowser;
 
 namespace ash {
 
-/// At the right of the page, over it. Esc and F1 close it, and the keys go back to where they were.
-class HelpCard : public QWidget {
+/// Over the right of the page. Esc and F1 close it.
+class HelpCard : public look::SideSheet {
   Q_OBJECT
  public:
   explicit HelpCard(QWidget* over);
-  void show(const HelpWords& help);
-  void close();
-
- protected:
-  void keyPressEvent(QKeyEvent* event) override;
-  void paintEvent(QPaintEvent* event) override;
-  bool eventFilter(QObject* watched, QEvent* event) override;
+  void explain(const HelpWords& help);
 
  private:
-  void fit();
-  QLabel* m_title;
   QTextBrowser* m_words;
-  QPointer<QWidget> m_before;
 };
 
 /// A strip at the foot of the window: one sentence at a time. Return goes on, Esc leaves.
@@ -40,6 +30,7 @@ class TourStrip : public QWidget {
  public:
   explicit TourStrip(QWidget* parent);
   void begin();
+  void leave();
 
  signals:
   /// A sentence is about this place.
@@ -52,7 +43,6 @@ class TourStrip : public QWidget {
  private:
   void showStep();
   void goOn();
-  void leave();
   std::vector<TourStep> m_steps;
   size_t m_at = 0;
   QLabel *m_count, *m_sentence;

@@ -99,11 +99,8 @@ QLabel* softLabel(const QString& words, QWidget* parent, double designPx) {
 }
 
 // An alert is what AT-SPI has for it.
-void announce(QLabel* label, const QString& plainWords) {
-  if (label->accessibleName() == plainWords) return;
-  label->setAccessibleName(plainWords);
-  if (plainWords.isEmpty()) return;
-  QAccessibleEvent alert(label, QAccessible::Alert);
+void announce(QWidget* widget) {
+  QAccessibleEvent alert(widget, QAccessible::Alert);
   QAccessible::updateAccessibility(&alert);
 }
 

@@ -21,9 +21,8 @@ namespace ash::look {
 QLabel* label(const QString& words, double designPx, QFont::Weight weight, QWidget* parent);
 /// In the softer ink.
 QLabel* softLabel(const QString& words, QWidget* parent, double designPx = 12);
-/// A sentence that a screen reader says at once, wherever the keys are: the label's words, without their marks. Said
-/// again only when it is another.
-void announce(QLabel* label, const QString& plainWords);
+/// Has a screen reader say at once what the widget is named, wherever the keys are.
+void announce(QWidget* widget);
 /// A line of one pixel.
 QWidget* rule(QWidget* parent);
 /// Gives a widget a ground of its own; returns it.

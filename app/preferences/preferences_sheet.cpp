@@ -1,13 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/preferences/preferences_sheet.h"
 
-#include <QApplication>
+#include <QDir>
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
-#include <QPainter>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QShortcut>
@@ -25,7 +24,7 @@ using look::text;
 using look::theme;
 namespace {
 
-constexpr int kSheetWidth = 520, kSheetEdge = 16, kLabelWidth = 150, kAllowedHeight = 104;
+constexpr int kSheetWidth = 520, kLabelWidth = 150, kAllowedHeight = 104;
 constexpr std::array<const char*, 3> kAppearances = {"", "light", "dark"};
 constexpr std::array<int, 4> kPercents = {100, 125, 150, 200};
 
@@ -72,37 +71,25 @@ QLineEdit* line(const char* name, const QString& whatItIs, const QString& whenEm
 
 }  // namespace
 
-PreferencesSheet::PreferencesSheet(QWidget* over) : QWidget(over) {
-  setObjectName(QStringLiteral("preferences"));
+PreferencesSheet::PreferencesSheet(QWidget* over) : SideSheet(QStringLiteral("preferences"), kSheetWidth, over) {
   setAccessibleName(tr("Preferences"));
-  auto* whole = new QVBoxLayout(this);
-  whole->setContentsMargins(px(kSheetEdge), px(12), px(4), px(12));
-  auto* head = new QHBoxLayout;
-  head->addWidget(look::label(tr("Preferences"), 17, QFont::DemiBold, this), 1);
-  QPushButton* leave = button(tr("Close"), "preferences-close", tr("Closes it (Esc)"), this);
-  connect(leave, &QPushButton::clicked, this, &PreferencesSheet::close);
-  head->addWidget(leave);
-  head->addSpacing(px(12));
-  whole->addLayout(head);
+  setTitle(tr("Preferences"));
   auto* scroll = new QScrollArea(this);
   scroll->setWidgetResizable(true);
   scroll->setFrameShape(QFrame::NoFrame);
   scroll->setFocusPolicy(Qt::NoFocus);
   auto* inner = new QWidget(scroll);
   look::withGround(inner, theme().panel);
-  auto* column = new QVBoxLayout(inner);
-  column->setContentsMargins(0, px(4), px(12), 0);
-  column->setSpacing(px(8));
-  buildLook(column);
-  buildBooks(column);
-  buildAllowed(column);
-  buildRest(column);
-  column->addStretch(1);
+  auto* parts = new QVBoxLayout(inner);
+  parts->setContentsMargins(0, px(4), px(8), 0);
+  parts->setSpacing(px(8));
+  buildLook(parts);
+  buildBooks(parts);
+  buildAllowed(parts);
+  buildRest(parts);
+  parts->addStretch(1);
   scroll->setWidget(inner);
-  whole->addWidget(scroll, 1);
-  connect(new QShortcut(Qt::Key_Escape, this), &QShortcut::activated, this, &PreferencesSheet::close);
-  over->installEventFilter(this);
-  hide();
+  column()->addWidget(scroll, 1);
 }
 
 void PreferencesSheet::buildLook(QBoxLayout* column) {
@@ -139,7 +126,8 @@ void PreferencesSheet::buildBooks(QBoxLayout* column) {
   column->addWidget(m_folderWrong);
   connect(m_folder, &QLineEdit::editingFinished, this, [this] { takeFolder(m_folder->text().trimmed()); });
   connect(choose, &QPushButton::clicked, this, [this] {
-    look::askForFile(this, look::FileWish::Folder, tr("Where are new books to be put?"), m_folder->text(), {},
+    look::askForFile(this, look::FileWish::Folder, tr("Where are new books to be put?"),
+                     m_folder->text().isEmpty() ? QDir::homePath() : m_folder->text(), {},
                      [this](const QString& folder) {
                        m_folder->setText(folder);
                        takeFolder(folder);
@@ -212,8 +200,7 @@ void PreferencesSheet::buildRest(QBoxLayout* column) {
   setRemembered(0);
 }
 
-void PreferencesSheet::show(const Preferences& now) {
-  if (!isVisible()) m_before = QApplication::focusWidget();
+void PreferencesSheet::open(const Preferences& now) {
   const auto place = [](const auto& all, const auto& one) {
     const auto found = std::find(all.begin(), all.end(), one);
     return found == all.end() ? 0 : static_cast<int>(found - all.begin());
@@ -225,17 +212,7 @@ void PreferencesSheet::show(const Preferences& now) {
   m_currency->setText(now.currency);
   m_recent->setText(now.recentBooks == 1 ? tr("1 book") : tr("%1 books").arg(now.recentBooks));
   m_forgetBooks->setEnabled(now.recentBooks > 0);
-  if (isVisible()) return;
-  fit();
-  QWidget::show();
-  raise();
-  if (auto* first = m_appearance->findChild<QPushButton*>()) first->setFocus();
-}
-
-void PreferencesSheet::close() {
-  hide();
-  if (m_before != nullptr) m_before->setFocus();
-  emit closed();
+  if (!isVisible()) SideSheet::open(m_appearance->findChild<QPushButton*>());
 }
 
 void PreferencesSheet::setConfirmations(const ConfirmationList& given) {
@@ -276,22 +253,6 @@ void PreferencesSheet::takeBack() {
 }
 
 void PreferencesSheet::judgeTakeBack() { m_takeBack->setEnabled(!m_allowed->selectedItems().isEmpty()); }
-
-void PreferencesSheet::fit() {
-  const int width = std::min(px(kSheetWidth), parentWidget()->width());
-  setGeometry(parentWidget()->width() - width, 0, width, parentWidget()->height());
-}
-
-bool PreferencesSheet::eventFilter(QObject* watched, QEvent* event) {
-  if (event->type() == QEvent::Resize) fit();
-  return QWidget::eventFilter(watched, event);
-}
-
-void PreferencesSheet::paintEvent(QPaintEvent*) {
-  QPainter painter(this);
-  painter.fillRect(rect(), theme().panel);
-  painter.fillRect(0, 0, 3, height(), theme().ink);
-}
 
 }  // namespace ash
 

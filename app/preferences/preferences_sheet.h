@@ -2,12 +2,11 @@
 // What a person has decided, for all books, on one sheet over the page: every change is in force at once.
 #pragma once
 
-#include <QPointer>
 #include <QStringList>
-#include <QWidget>
 #include <memory>
 #include <vector>
 
+#include "app/look/side_sheet.h"
 #include "system/confirmed.h"
 
 class QBoxLayout;
@@ -31,13 +30,13 @@ struct Preferences {
   int recentBooks = 0;    ///< that are found by name
 };
 
-/// At the right of the page, over it. Esc closes it, and the keys go back to where they were.
-class PreferencesSheet : public QWidget {
+/// Over the right of the page.
+class PreferencesSheet : public look::SideSheet {
   Q_OBJECT
  public:
   explicit PreferencesSheet(QWidget* over);
-  void show(const Preferences& now);
-  void close();
+  /// Shows them as they are; opens the sheet, if it is not.
+  void open(const Preferences& now);
   /// What was allowed on this machine, the last first.
   void setConfirmations(const ConfirmationList& given);
   /// How many columns of imports are remembered.
@@ -53,14 +52,8 @@ class PreferencesSheet : public QWidget {
   void forgetBooksWanted();
   void instrumentsWanted();
   void tourWanted();
-  void closed();
-
- protected:
-  void paintEvent(QPaintEvent* event) override;
-  bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:
-  void fit();
   void buildLook(QBoxLayout* column);
   void buildBooks(QBoxLayout* column);
   void buildAllowed(QBoxLayout* column);
@@ -74,7 +67,6 @@ class PreferencesSheet : public QWidget {
   QLabel *m_folderWrong = nullptr, *m_recent = nullptr, *m_noneAllowed = nullptr, *m_columns = nullptr;
   QPushButton *m_forgetBooks = nullptr, *m_takeBack = nullptr, *m_forgetColumns = nullptr;
   QListWidget* m_allowed = nullptr;
-  QPointer<QWidget> m_before;
 };
 
 }  // namespace ash

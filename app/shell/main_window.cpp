@@ -341,8 +341,8 @@ void MainWindow::refreshHeadroom() {
 void MainWindow::say(const QString& sentence) {
   m_notice->setText(sentence);
   m_notice->show();
-  m_notice->setAccessibleName({});  // what is said twice is told twice
-  look::announce(m_notice, sentence);
+  m_notice->setAccessibleName(sentence);
+  look::announce(m_notice);
   QTimer::singleShot(kNoticeMs, m_notice, [this, sentence] {
     if (m_notice->text() == sentence) m_notice->hide();
   });

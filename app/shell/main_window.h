@@ -153,6 +153,7 @@ class MainWindow : public QMainWindow {
   Preferences preferencesNow() const;
   void explain(const HelpWords& words);
   void explainPage();
+  void closeSheets(const QWidget* but = nullptr);
   void beginTour();
   void offerTour();
   void openFinder(const QString& onlyKind = {});

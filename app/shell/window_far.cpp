@@ -9,6 +9,7 @@ void MainWindow::showFar(FarForm form) {
   const bool isSame = m_far != nullptr && m_far->form() == form;
   if (m_far != nullptr) leaveFar();
   if (isSame) return;
+  closeSheets();
   m_stateBefore = windowState();
   m_far = new FarView(m_live, form, this);
   m_far->choose(m_settings.farFigures());

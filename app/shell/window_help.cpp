@@ -4,6 +4,7 @@
 
 #include "app/help/figure_help.h"
 #include "app/help/help_card.h"
+#include "app/preferences/preferences_sheet.h"
 #include "app/shell/main_window.h"
 
 namespace ash {
@@ -16,7 +17,8 @@ static_assert(static_cast<int>(HelpPlace::Plan) == MainWindow::Plan &&
 
 void MainWindow::explain(const HelpWords& words) {
   if (m_help == nullptr) m_help = new HelpCard(m_pages);
-  m_help->show(words);
+  closeSheets(m_help);
+  m_help->explain(words);
 }
 
 // The same key closes it again.
@@ -26,8 +28,19 @@ void MainWindow::explainPage() {
 }
 
 void MainWindow::beginTour() {
+  closeSheets();
   m_settings.setTourSeen();
   m_tour->begin();
+}
+
+// One at a time, for Esc is meant for the one that is seen.
+void MainWindow::closeSheets(const QWidget* but) {
+  const auto close = [but](auto* sheet) {
+    if (sheet != nullptr && sheet != but && sheet->isVisible()) sheet->close();
+  };
+  close(m_help);
+  close(m_preferences);
+  if (m_tour->isVisible()) m_tour->leave();
 }
 
 // On the demo book, the first time.

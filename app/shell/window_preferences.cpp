@@ -19,7 +19,8 @@ bool MainWindow::showsPreferences() const { return m_preferences != nullptr && m
 
 void MainWindow::showPreferences() {
   if (m_preferences == nullptr) makePreferences();
-  m_preferences->show(preferencesNow());
+  closeSheets(m_preferences);
+  m_preferences->open(preferencesNow());
   emit m_keep->confirmationsWanted();
   emit m_take->rememberedWanted();
 }
@@ -42,7 +43,7 @@ void MainWindow::makePreferences() {
   });
   connect(m_preferences, &PreferencesSheet::forgetBooksWanted, this, [this] {
     m_settings.forgetRecentBooks();
-    m_preferences->show(preferencesNow());
+    m_preferences->open(preferencesNow());
   });
   connect(m_preferences, &PreferencesSheet::takeBackWanted, this, [this](const QStringList& keys) {
     emit m_keep->takeBackWanted(keys);

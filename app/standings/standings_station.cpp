@@ -315,6 +315,7 @@ void StandingsStation::takeLevel() {
 
 void StandingsStation::fillVerdict() {
   if (load() == nullptr) {
+    m_verdict->setAccessibleName({});
     m_verdict->setText(desk().study() == nullptr || desk().runs().empty()
                            ? tr("Nothing to rank yet: run at least one setup from the plan (Ctrl+1).")
                            : tr("The runs are being worked out …"));
@@ -331,9 +332,12 @@ void StandingsStation::fillVerdict() {
   // A long verdict is set smaller, so that it keeps to three lines.
   m_verdict->setFont(look::font(words.size() > 330 ? 13 : words.size() > 200 ? 15 : 18));
   m_verdict->setText(words);
-  // Not each time another run has been worked out.
-  if (desk().workedOut() >= desk().toWorkOut())
-    look::announce(m_verdict, QTextDocumentFragment::fromHtml(words).toPlainText().trimmed());
+  const QString plain = QTextDocumentFragment::fromHtml(words).toPlainText().trimmed();
+  m_verdict->setAccessibleName(plain);
+  // Said when it is known whole, and not with every run that has been worked out.
+  if (desk().workedOut() < desk().toWorkOut() || plain == m_saidVerdict) return;
+  m_saidVerdict = plain;
+  look::announce(m_verdict);
 }
 void StandingsStation::resizeEvent(QResizeEvent* event) {
   QWidget::resizeEvent(event);

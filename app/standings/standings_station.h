@@ -72,6 +72,7 @@ class StandingsStation : public StudyStation {
   QDoubleSpinBox* m_level;
   QLabel* m_progress;
   QLabel* m_verdict;
+  QString m_saidVerdict;  // by a screen reader
   RankView* m_rank;
   WhatIfBar* m_whatIf;
   int m_wish = 0;

@@ -84,7 +84,9 @@ QString weighedWords(const Weighing& weighing, const WhatIfBar::Range& range) {
                                                .arg(text(first), text(joinedNames(weighing.level)));
   if (range.hasNoise) words += turnsWords(weighing.byNoise, 1, QObject::tr("1 dBA")) + QLatin1Char(' ');
   if (range.hasPrice)
-    words += turnsWords(weighing.byPrice, kMoney, QStringLiteral("%1\u202F%2").arg(kMoney).arg(range.currency));
+    words += turnsWords(weighing.byPrice, kMoney,
+                        range.currency.isEmpty() ? QObject::tr("%1 of money").arg(kMoney)
+                                                 : QStringLiteral("%1\u202F%2").arg(kMoney).arg(range.currency));
   if (!weighing.leftOut.empty())
     words +=
         QObject::tr(" Without %1: no figure for what is worth something.").arg(text(joinedNames(weighing.leftOut)));

@@ -100,7 +100,9 @@ void WhatIfBar::setRange(const Range& range) {
     m_isRoomSet = true;
     m_power.slider->setRange(0, std::max(1, static_cast<int>(std::ceil(range.mostPowerW / kPowerStepW))));
   }
-  const QString price = tr("%1 %2 less").arg(text(numberText(kTold, 0)), range.currency);
+  const QString money =
+      text(numberText(kTold, 0)) + (range.currency.isEmpty() ? QString() : QStringLiteral("\u202F") + range.currency);
+  const QString price = tr("%1 less").arg(money);
   m_price.row->findChild<QLabel*>(QStringLiteral("title"))->setText(price);
   m_price.slider->setAccessibleName(price);
   m_noise.row->setEnabled(range.hasNoise);

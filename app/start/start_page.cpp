@@ -178,11 +178,11 @@ QWidget* StartPage::buildLeft() {
   column->addWidget(look::softLabel(
       tr("Nothing is written down yet. Three ways in; none of them starts a load by itself."), left, 13));
   column->addSpacing(px(6));
-  m_demo =
-      addWay(column, tr("Open the demo book"),
-             tr("A quiet studio PC: three studies, 30 runs, one that went down, one void, one that did not settle."),
-             tr("Everything can be tried; it is a book of its own, so nothing is lost."), tr("Open the demo"),
-             QStringLiteral("Ctrl+D"), true);
+  m_demo = addWay(column, tr("Open the demo book"),
+                  tr("A quiet studio PC and its finished studies: among their runs one that went down, one void, one "
+                     "that did not settle."),
+                  tr("Everything can be tried; it is a book of its own, so nothing is lost."), tr("Open the demo"),
+                  QStringLiteral("Ctrl+D"), true);
   m_demo->setObjectName(QStringLiteral("open-demo"));
   connect(m_demo, &QPushButton::clicked, this, &StartPage::demoWanted);
   QPushButton* fresh =
@@ -192,10 +192,11 @@ QWidget* StartPage::buildLeft() {
              tr("Needs: one load and one temperature."), tr("New book …"), QStringLiteral("Ctrl+N"), false);
   fresh->setObjectName(QStringLiteral("new-book"));
   connect(fresh, &QPushButton::clicked, this, &StartPage::newBookWanted);
-  QPushButton* log = addWay(
-      column, tr("Just log this machine"),
-      tr("No plan, no load: lanes and columns of all that moves, and notes, for up to twelve hours."),
-      tr("It is kept in a book of its own in your home folder."), tr("Log now"), QStringLiteral("Ctrl+L"), false);
+  QPushButton* log =
+      addWay(column, tr("Just log this machine"),
+             tr("No plan, no load: lanes and columns of all that moves, and notes, for up to twelve hours."),
+             tr("It is kept in a book of its own, where new books are put (Ctrl+,)."), tr("Log now"),
+             QStringLiteral("Ctrl+L"), false);
   log->setObjectName(QStringLiteral("log-now"));
   connect(log, &QPushButton::clicked, this, &StartPage::logWanted);
   m_problem = look::label({}, 13, QFont::DemiBold, left);

@@ -213,7 +213,10 @@ void WatchStation::refresh() {
   m_head->setVisible(hasRun);
   const QString outcome = outcomeSentence(m_model);
   m_banner->setVisible(!outcome.isEmpty());
-  if (outcome.isEmpty()) look::announce(m_banner, {});
+  if (outcome != m_banner->accessibleName()) {
+    m_banner->setAccessibleName(outcome);
+    if (!outcome.isEmpty()) look::announce(m_banner);
+  }
   if (!hasRun) return;
   const LiveRunInfo& info = m_model.info();
   m_head->setText(QStringLiteral("<span style='color:%1'>■</span> <b>%2</b> &nbsp;·&nbsp; %3 &nbsp;·&nbsp; %4")
@@ -222,7 +225,6 @@ void WatchStation::refresh() {
   if (!outcome.isEmpty()) {
     const bool isBad = !ranWhole(*m_model.outcome()) && *m_model.outcome() != Outcome::StoppedByHand;
     m_banner->setText(outcome);
-    look::announce(m_banner, outcome);
     m_banner->setStyleSheet(QStringLiteral("background: %1; border-left: 4px solid %2;")
                                 .arg(isBad ? theme().emberWash.name() : theme().selected.name(),
                                      isBad ? theme().ember.name() : theme().ink.name()));

@@ -156,16 +156,19 @@ bool ExportPanel::isOfCharts() const { return format() == ReportFormat::Drawings
 
 QStringList ExportPanel::arguments() const {
   const QFileInfo file(bareOf(m_path->text().trimmed()));
-  QStringList all = {QStringLiteral("report"),    m_study,
-                     QStringLiteral("--book"),    m_book,
-                     QStringLiteral("--to"),      file.absolutePath(),
-                     QStringLiteral("--name"),    file.fileName(),
-                     QStringLiteral("--format"),  text(std::string(infoOf(format()).word)),
+  QStringList all = {QStringLiteral("report"),
+                     QStringLiteral("--book"),
+                     m_book,
+                     QStringLiteral("--to"),
+                     file.absolutePath(),
+                     QStringLiteral("--name"),
+                     file.fileName(),
+                     QStringLiteral("--format"),
+                     text(std::string(infoOf(format()).word)),
                      QStringLiteral("--progress")};
-  if (!isOfCharts()) return all;
-  all << QStringLiteral("--size") << m_size->currentData().toString();
-  if (m_dark->isChecked()) all << QStringLiteral("--dark");
-  return all;
+  if (isOfCharts()) all << QStringLiteral("--size") << m_size->currentData().toString();
+  if (isOfCharts() && m_dark->isChecked()) all << QStringLiteral("--dark");
+  return all << QStringLiteral("--") << m_study;  // whatever it begins with
 }
 
 void ExportPanel::askForPath() {

@@ -92,11 +92,21 @@ Status MqttTalk::open() {
   if (Status there = probe.connect(*broker, m_instrument.timeoutS); !there) return there;
   probe.close();
   Status connected = connectAs(MQTT_PROTOCOL_V5);
-  // Some refuse a version that they do not know (3.1.1, 3.1.2.2), others only hang up.
-  const bool isTooNew = m_reason == MQTT_RC_UNSUPPORTED_PROTOCOL_VERSION ||
-                        m_reason == CONNACK_REFUSED_PROTOCOL_VERSION || (m_isLost && !m_isAnswered);
-  if (!connected && isTooNew) connected = connectAs(MQTT_PROTOCOL_V311);
+  if (!connected && isTooNew()) connected = connectAs(MQTT_PROTOCOL_V311);
   return connected ? subscribe() : connected;
+}
+
+// Some refuse a version that they do not know (3.1.1, 3.1.2.2), others only hang up. A certificate that is not trusted
+// is no matter of the version.
+bool MqttTalk::isTooNew() {
+  const std::lock_guard lock(m_mutex);
+  return m_tlsFault.empty() && (m_reason == MQTT_RC_UNSUPPORTED_PROTOCOL_VERSION ||
+                                m_reason == CONNACK_REFUSED_PROTOCOL_VERSION || (m_isLost && !m_isAnswered));
+}
+
+// Under the lock.
+Error MqttTalk::notTrusted() const {
+  return Error::environment("the broker's certificate is not trusted; tls_ca names its authority (" + m_tlsFault + ")");
 }
 
 Status MqttTalk::applySecrets(mosquitto* client) {
@@ -137,8 +147,8 @@ Status MqttTalk::connectAs(int protocol) {
     talk.m_isAnswered = true;
     talk.m_reason = reason;
   });
-  mosquitto_log_callback_set(m_client, [](mosquitto*, void* self, int, const char* words) {
-    if (std::string_view(words).find("certificate") == std::string_view::npos) return;
+  mosquitto_log_callback_set(m_client, [](mosquitto*, void* self, int level, const char* words) {
+    if (level != MOSQ_LOG_ERR || std::string_view(words).find("certificate") == std::string_view::npos) return;
     auto& talk = *static_cast<MqttTalk*>(self);
     const std::lock_guard lock(talk.m_mutex);
     talk.m_tlsFault = withoutControls(std::string_view(words).substr(0, kMostFaultB));
@@ -155,7 +165,11 @@ Status MqttTalk::connectAs(int protocol) {
   const auto broker = brokerOf(m_instrument);
   const int code =
       mosquitto_connect_bind_v5(m_client, broker->host.c_str(), std::stoi(broker->port), kKeepAliveS, nullptr, nullptr);
-  if (code != MOSQ_ERR_SUCCESS) return Error::environment(withoutControls(mosquitto_strerror(code)));
+  // The handshake may be over, and refused, before that returns.
+  if (code != MOSQ_ERR_SUCCESS) {
+    const std::lock_guard lock(m_mutex);
+    return m_tlsFault.empty() ? Error::environment(withoutControls(mosquitto_strerror(code))) : notTrusted();
+  }
   // A load that is started meanwhile must not hold the connection open.
   fcntl(mosquitto_socket(m_client), F_SETFD, FD_CLOEXEC);
   mosquitto_loop_start(m_client);
@@ -170,9 +184,7 @@ Status MqttTalk::connectAs(int protocol) {
       if (m_isAnswered)
         return Error::environment(
             fmt::format("the broker refuses: {}", withoutControls(mosquitto_reason_string(m_reason))));
-      if (!m_tlsFault.empty())
-        return Error::environment("the broker's certificate is not trusted; tls_ca names its authority (" + m_tlsFault +
-                                  ")");
+      if (!m_tlsFault.empty()) return notTrusted();
       if (m_isLost) return Error::environment("the broker hung up");
     }
     std::this_thread::sleep_for(kLook);

@@ -32,6 +32,8 @@ class MqttTalk : public Talk {
     std::vector<double> gapsS;  // the last few
   };
   Status connectAs(int protocol);
+  bool isTooNew();
+  Error notTrusted() const;
   Status applySecrets(mosquitto* client);
   Status subscribe();
   void takeMessage(const mosquitto_message& message);

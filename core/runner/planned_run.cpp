@@ -15,8 +15,8 @@ namespace ash {
 namespace {
 
 // A phase before those that are written; groups keep theirs.
-void putFirst(Procedure& procedure, size_t at, Phase phase) {
-  procedure.phases.insert(procedure.phases.begin() + static_cast<std::ptrdiff_t>(at), std::move(phase));
+void putFirst(Procedure& procedure, size_t at, const Phase& phase) {
+  procedure.phases.insert(procedure.phases.begin() + static_cast<std::ptrdiff_t>(at), phase);
   for (PhaseGroup& group : procedure.groups) ++group.first;
 }
 

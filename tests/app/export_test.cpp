@@ -28,11 +28,11 @@ namespace {
 
 /// One run on the simulated bench, and Write-up.
 struct WrittenDesk {
-  WrittenDesk() {
+  explicit WrittenDesk(const std::string& study = "s") {
     setenv("XDG_CONFIG_HOME", desk.path("config").c_str(), 1);
-    desk.ashg(
-        "run --book b.ashbook --study s --setup Mesh --load vector --sim larch12 --speed 1e6 --phases "
-        "'idle 1min, soak settled 8min..30min, measure 5min'");
+    desk.ashg("run --book b.ashbook --study=" + study +
+              " --setup Mesh --load vector --sim larch12 --speed 1e6 --phases "
+              "'idle 1min, soak settled 8min..30min, measure 5min'");
     shown.emplace(desk);
     shown->window.goTo(4);
     REQUIRE(shown->waitFor([&] { return out()->isEnabled(); }));
@@ -117,6 +117,15 @@ TEST_CASE("anExportIsGivenUpAndOneThatCannotBeSaysWhy") {
   at.tells("b.ashbook");
   CHECK_FALSE(at.told().startsWith(QStringLiteral("Written")));
   CHECK(at.find<QLabel>("written")->property("problem").toBool());
+}
+
+TEST_CASE("aStudyThatIsNamedLikeAnOptionIsExported") {
+  WrittenDesk at("--dark");
+  at.choose("JSON");
+  at.type(at.desk.path("dashed.json"));
+  at.click();
+  at.tells("dashed.json");
+  CHECK(Json::parse(tests::readFile(at.desk.path("dashed.json")))["study"] == "--dark");
 }
 
 TEST_CASE("whileItIsWrittenItSaysHowFarItIs") {

@@ -173,3 +173,45 @@ TEST_CASE("whatIsRememberedOfImportsAndOfBooksIsForgotten") {
   CHECK(shown.text("recent-books") == QStringLiteral("0 books"));
   CHECK(Settings().recentBooks().isEmpty());
 }
+
+TEST_CASE("escClosesWhatIsSeenWhateverElseWasOpenBefore") {
+  const OwnSettings own;
+  const ShortRun desk;
+  Shown shown(desk);
+  QTest::keyClick(&shown.window, Qt::Key_4, Qt::ControlModifier);
+  QWidget* before = QApplication::focusWidget();
+  const auto find = [&](const char* name) { return shown.window.findChild<QWidget*>(QLatin1String(name)); };
+  // Preferences over the tour, help over preferences: one at a time.
+  QTest::keyClick(&shown.window, Qt::Key_Comma, Qt::ControlModifier);
+  QTest::mouseClick(shown.window.findChild<QPushButton*>(QStringLiteral("take-tour")), Qt::LeftButton);
+  REQUIRE(find("tour")->isVisible());
+  QTest::keyClick(&shown.window, Qt::Key_4, Qt::ControlModifier);
+  QTest::keyClick(&shown.window, Qt::Key_Comma, Qt::ControlModifier);
+  CHECK_FALSE(find("tour")->isVisible());
+  QTest::keyClick(&shown.window, Qt::Key_F1);
+  CHECK_FALSE(find("preferences")->isVisible());
+  REQUIRE(find("help")->isVisible());
+  QTest::keyClick(QApplication::focusWidget(), Qt::Key_Escape);
+  CHECK_FALSE(find("help")->isVisible());
+  CHECK(QApplication::focusWidget() == before);
+  // Wherever the keys are.
+  QTest::keyClick(&shown.window, Qt::Key_Comma, Qt::ControlModifier);
+  before->setFocus();
+  QTest::keyClick(before, Qt::Key_Escape);
+  CHECK_FALSE(find("preferences")->isVisible());
+}
+
+TEST_CASE("preferencesAreThereBeforeAnyBookIs") {
+  const OwnSettings own;
+  MainWindow window(QStringLiteral(ASHG_PROGRAM));
+  window.resize(1280, 800);
+  window.show();
+  REQUIRE(QTest::qWaitForWindowExposed(&window));
+  QTest::keyClick(&window, Qt::Key_Comma, Qt::ControlModifier);
+  REQUIRE(sheet(window) != nullptr);
+  CHECK(sheet(window)->isVisible());
+  CHECK(window.findChild<QLabel*>(QStringLiteral("recent-books"))->text() == QStringLiteral("0 books"));
+  QTest::mouseClick(window.findChild<QPushButton*>(QStringLiteral("show-instruments")), Qt::LeftButton);
+  CHECK(window.page() == MainWindow::Readings);
+  CHECK_FALSE(sheet(window)->isVisible());
+}

@@ -111,15 +111,15 @@ std::string mostHeld(const std::string& label, const ShareBins& bins, double wid
 }  // namespace
 
 ShareBins sharesOfTime(const SeriesView& series, double width) {
-  if (series.empty() || !(width > 0)) return {};
+  if (series.empty() || !(width > 0) || !std::isfinite(width)) return {};
   const auto [least, most] = std::minmax_element(series.v.begin(), series.v.end());
   const double first = std::floor(*least / width), last = std::floor(*most / width);
   if (!(last - first < static_cast<double>(kMostBins))) return {};
   ShareBins bins;
-  for (double bin = first; bin <= last; ++bin) {
-    bins.from.push_back(bin * width);
-    bins.percent.push_back(0);
-  }
+  // Counted as a whole number: far up, one more is no other double.
+  const auto count = static_cast<size_t>(last - first) + 1;
+  for (size_t i = 0; i < count; ++i) bins.from.push_back((first + static_cast<double>(i)) * width);
+  bins.percent.resize(count);
   const double usual = series.size() > 1 ? medianInterval(series.t) : 1;
   double sum = 0;
   for (size_t i = 0; i < series.size(); ++i) {

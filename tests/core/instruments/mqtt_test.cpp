@@ -159,11 +159,10 @@ TEST_CASE("aBrokerBehindTlsIsReadByItsAuthorityOnly") {
   // Nobody's certificate counts without an authority that is trusted.
   sensor.tlsCa = wrong.certificateFile;
   InstrumentSource unknown(sensor);
-  REQUIRE(eventually([&] { return unknown.state().failures > 0; }));
+  // The first try may be cut short on a busy machine: the next tells.
+  REQUIRE(eventually([&] { return unknown.whyMissing(0).find("certificate") != std::string::npos; }));
   CHECK(unknown.state().identity.empty());
   CHECK(unknown.state().answers == 0);
-  INFO(unknown.whyMissing(0));
-  CHECK(unknown.whyMissing(0).find("certificate") != std::string::npos);
   // One that is trusted, but is not this host's.
   const Broker other("", freePort(), &wrong);
   sensor.address = "mqtts://" + other.address();

@@ -65,6 +65,13 @@ TEST_CASE("binsBeginAtAMultipleAlsoBelowZero") {
   CHECK(bins.percent[1] == Approx(200.0 / 3));
   CHECK(sharesOfTime({}, 1).from.empty());
   CHECK(sharesOfTime(series, 0).from.empty());
+  CHECK(sharesOfTime(series, INFINITY).from.empty());
+  // Far up, one more is no other number: what a log of nonsense tells ends all the same.
+  Series far;
+  far.t = {0, 1, 2};
+  far.v = {1e300, 1e300, 1e300};
+  REQUIRE(sharesOfTime(far, 50).from.size() == 1);
+  CHECK(sharesOfTime(far, 50).percent[0] == Approx(100));
   series.v = {0, 1e12, 5};
   CHECK(sharesOfTime(series, 1).from.empty());
 }
