@@ -13,6 +13,7 @@
 #include "cli/command.h"
 #include "cli/signals.h"
 #include "cli/stand_in_meter.h"
+#include "cli/stand_in_sensor.h"
 #include "load/activity.h"
 #include "sim/stand_in_machine.h"
 #include "system/clock.h"
@@ -74,6 +75,7 @@ void addStandInCommand(CLI::App& app, Action& action) {
   machine->add_option("--seconds", options->seconds, "End after so many seconds")->check(CLI::PositiveNumber);
   machine->add_option("--seed", options->seed, "Seed of the noise");
   addStandInMeter(*standIn, action);
+  addStandInSensor(*standIn, action);
   machine->callback([options, &action] { action = [options] { return carryOutStandIn(*options); }; });
 }
 

@@ -66,6 +66,7 @@ QPushButton { background: %panel; border: 1px solid %strong; border-radius: 3px;
 QPushButton:hover { border-color: %ink; }
 QPushButton:focus { border: 2px solid %ink; padding: 3px 11px; }
 QPushButton:disabled { color: %soft; border-color: %line; }
+QComboBox:disabled { color: %soft; }
 QPushButton[role="main"] { background: %ink; color: %panel; border-color: %ink; font-weight: 600; }
 QPushButton[role="main"]:focus { border: 2px solid %panel; outline: 2px solid %ink; }
 QPushButton[role="main"]:disabled { background: %line; border-color: %line; color: %soft; }

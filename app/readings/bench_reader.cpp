@@ -114,6 +114,12 @@ void BenchReader::keepInstrument(const std::shared_ptr<const Json>& instrument) 
   emit instrumentsChanged(added ? QString() : look::text(added.error().message));
 }
 
+void BenchReader::changeInstrument(const QString& name, const std::shared_ptr<const Json>& instrument) {
+  const Status changed = ash::changeInstrument({}, name.toStdString(), *instrument);
+  if (changed) openAgain();
+  emit instrumentsChanged(changed ? QString() : look::text(changed.error().message));
+}
+
 void BenchReader::dropInstrument(const QString& name) {
   const Status removed = removeInstrument({}, name.toStdString());
   if (removed) openAgain();

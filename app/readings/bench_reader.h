@@ -30,6 +30,7 @@ class BenchReader : public QObject {
   /// Keeps it in the person's own file, takes the one of that name out, or ties it to a level; the machine is opened
   /// anew.
   void keepInstrument(const std::shared_ptr<const ash::Json>& instrument);
+  void changeInstrument(const QString& name, const std::shared_ptr<const ash::Json>& instrument);
   void dropInstrument(const QString& name);
   void calibrateInstrument(const QString& name, double fullScaleDb);
 

@@ -15,6 +15,7 @@
 #include "app/look/parts.h"
 #include "app/look/theme.h"
 #include "app/look/words.h"
+#include "instruments/instrument_file.h"
 #include "instruments/spoken_reading.h"
 #include "model/number_text.h"
 #include "model/role.h"
@@ -55,6 +56,10 @@ QLineEdit* gap(const QString& name, const char* objectName, int width, QWidget* 
   return edit;
 }
 
+QString titleOf(const InstrumentReading& reading) {
+  return text(reading.role.empty() ? reading.name : reading.role.title());
+}
+
 }  // namespace
 
 OutsideForm::OutsideForm(QWidget* parent) : QWidget(parent) {
@@ -75,8 +80,16 @@ OutsideForm::OutsideForm(QWidget* parent) : QWidget(parent) {
   m_interval->setDecimals(2);
   m_interval->setValue(1);
   m_interval->setSuffix(tr(" s"));
+  m_which = new QComboBox(this);
+  m_which->setAccessibleName(tr("Which of its readings"));
+  m_which->setObjectName(QStringLiteral("outside-which"));
+  m_which->setToolTip(tr("Which of its readings this sentence is about"));
+  m_which->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  m_which->setMinimumContentsLength(10);
+  m_which->hide();
   first->addWidget(m_kind);
   first->addWidget(m_address, 2);
+  first->addWidget(m_which);
   first->addWidget(m_with);
   first->addWidget(m_asked, 2);
   first->addWidget(look::label(tr("every"), 13, QFont::Normal, this));
@@ -115,11 +128,12 @@ OutsideForm::OutsideForm(QWidget* parent) : QWidget(parent) {
     // A command that is half typed is not run.
     if (kind() != InstrumentKind::Command && isWhole()) tryIt();
   });
+  connect(m_which, &QComboBox::activated, this, &OutsideForm::chooseReading);
   connect(m_kind, &QComboBox::currentIndexChanged, this, &OutsideForm::fillSentence);
   for (QLineEdit* edit : {m_address, m_asked, m_accuracy, m_name})
-    connect(edit, &QLineEdit::textEdited, this, &OutsideForm::changed);
-  connect(m_role, &QComboBox::currentIndexChanged, this, &OutsideForm::changed);
-  connect(m_interval, &QDoubleSpinBox::valueChanged, this, &OutsideForm::changed);
+    connect(edit, &QLineEdit::textEdited, this, &OutsideForm::gapsChanged);
+  connect(m_role, &QComboBox::currentIndexChanged, this, &OutsideForm::gapsChanged);
+  connect(m_interval, &QDoubleSpinBox::valueChanged, this, &OutsideForm::gapsChanged);
   connect(m_try, &QPushButton::clicked, this, &OutsideForm::tryIt);
   connect(m_keep, &QPushButton::clicked, this, &OutsideForm::keepIt);
   fillSentence();
@@ -146,7 +160,7 @@ void OutsideForm::fillSentence() {
   m_role->setEnabled(!isSound);
   if (isSound) m_role->setCurrentIndex(m_role->findData(QString::fromLatin1(roles::kNoise)));
   if (isSound && m_address->text().isEmpty()) m_address->setText(QStringLiteral("default"));
-  changed();
+  gapsChanged();
 }
 
 // As it will stand in the file.
@@ -154,23 +168,32 @@ Json OutsideForm::written() const {
   const auto typed = [](const QLineEdit* edit) { return edit->text().trimmed().toStdString(); };
   const std::string role = m_role->currentData().toString().toStdString();
   const std::string name = m_name->text().trimmed().isEmpty() ? m_role->currentText().toStdString() : typed(m_name);
-  Json instrument = {{"name", name}, {"kind", instrumentKindText(kind())}};
+  Json instrument = m_stood;
+  instrument["name"] = name;
+  instrument["kind"] = instrumentKindText(kind());
   const bool isSound = kind() == InstrumentKind::Sound;
   instrument[isSound ? "device" : kind() == InstrumentKind::Command ? "command" : "address"] = typed(m_address);
   instrument["interval_s"] = m_interval->value();
   const std::string accuracy = typed(m_accuracy).empty() ? "" : " ±" + typed(m_accuracy);
   const auto reading = parseSpokenReading(role + (isSound ? "" : "=" + typed(m_asked)) + accuracy, kind());
-  instrument["readings"] = Json::array({reading ? *reading : Json{{"role", role}}});
+  Json& readings = instrument["readings"];
+  if (!readings.is_array()) readings = Json::array({Json::object()});
+  sayAnew(readings.at(static_cast<size_t>(m_reading)), reading ? *reading : Json{{"role", role}});
   return instrument;
 }
 
-void OutsideForm::changed() {
+QString OutsideForm::keepWords() const {
+  if (m_changed.isEmpty()) return m_hasAnswered ? tr("Keep it") : tr("Keep it unanswered");
+  return m_hasAnswered ? tr("Keep the change") : tr("Keep the change unanswered");
+}
+
+void OutsideForm::gapsChanged() {
   m_hasAnswered = false;
   m_result->setText(isWhole() ? QString()
                               : tr("Fill the gaps: it is tried while you type, and kept when it has answered."));
   m_try->setEnabled(isWhole());
   m_keep->setEnabled(isWhole());
-  m_keep->setText(tr("Keep it unanswered"));
+  m_keep->setText(keepWords());
   m_wait->start();
 }
 
@@ -190,14 +213,15 @@ void OutsideForm::showTried(const std::shared_ptr<const InstrumentNow>& now, con
   if (m_tried != written()) return;  // typed on since
   if (now == nullptr) {
     m_keep->setEnabled(false);
-    m_result->setText(tr("This cannot be asked: %1").arg(QString(refusal).remove(QStringLiteral("readings[0]."))));
+    const QString place = QStringLiteral("readings[%1].").arg(m_reading);
+    m_result->setText(tr("This cannot be asked: %1").arg(QString(refusal).remove(place)));
     return;
   }
   const InstrumentState& state = now->state;
-  const InstrumentReading& reading = now->instrument.readings.front();
+  const InstrumentReading& reading = now->instrument.readings.at(static_cast<size_t>(m_reading));
   m_hasAnswered = state.answers > 0;
   const QString who = state.identity.empty() ? QString() : tr(", and is %1").arg(text(state.identity));
-  const Answer& last = state.last.front();
+  const Answer& last = state.last.at(static_cast<size_t>(m_reading));
   if (m_hasAnswered)
     m_result->setText(
         std::isfinite(last.value)
@@ -207,12 +231,66 @@ void OutsideForm::showTried(const std::shared_ptr<const InstrumentNow>& now, con
   else
     m_result->setText(state.error.empty() ? tr("It has not told anything yet%1.").arg(who)
                                           : tr("It does not answer: %1%2.").arg(text(state.error), who));
-  m_keep->setText(m_hasAnswered ? tr("Keep it") : tr("Keep it unanswered"));
+  m_keep->setText(keepWords());
+}
+
+void OutsideForm::change(const Instrument& instrument) {
+  clear();
+  m_changed = text(instrument.name);
+  m_stood = instrumentToJson(instrument);
+  for (const InstrumentReading& reading : instrument.readings) {
+    if (!reading.isOfSpectrum) m_readings.push_back(reading);
+  }
+  for (const InstrumentReading& reading : m_readings) m_which->addItem(titleOf(reading));
+  m_which->setVisible(m_readings.size() > 1);
+  m_kind->setCurrentIndex(m_kind->findData(static_cast<int>(instrument.kind)));
+  m_kind->setEnabled(false);
+  m_address->setText(text(instrument.where()));
+  m_interval->setValue(instrument.intervalS);
+  m_name->setText(m_changed);
+  fillReading();
+}
+
+// The gaps of the reading that the sentence is about.
+void OutsideForm::fillReading() {
+  const InstrumentReading& reading = m_readings.at(static_cast<size_t>(m_reading));
+  const QString said = text(reading.title());
+  if (m_role->findData(said) < 0) m_role->addItem(titleOf(reading), said);
+  m_role->setCurrentIndex(m_role->findData(said));
+  m_asked->setText(text(spokenQuery(reading)));
+  m_accuracy->setText(text(reading.accuracyAsWritten));
+  gapsChanged();
+}
+
+// What was said of the one before is kept in mind.
+void OutsideForm::chooseReading(int index) {
+  if (index == m_reading) return;
+  const Json said = written();
+  const Json file = {{"instruments", 1}, {"list", {said}}};
+  const auto parsed = parseInstruments(file.dump(-1, ' ', false, Json::error_handler_t::replace), "");
+  if (!parsed) {
+    // Half a reading stays in hand until it is whole.
+    m_which->setCurrentIndex(m_reading);
+    return tryIt();
+  }
+  m_stood = said;
+  m_readings[static_cast<size_t>(m_reading)] = parsed->front().readings.at(static_cast<size_t>(m_reading));
+  m_which->setItemText(m_reading, titleOf(m_readings[static_cast<size_t>(m_reading)]));
+  m_reading = index;
+  fillReading();
 }
 
 void OutsideForm::clear() {
+  m_changed.clear();
+  m_stood = Json::object();
+  m_readings.clear();
+  m_reading = 0;
+  m_which->clear();
+  m_which->hide();
+  m_kind->setEnabled(true);
+  m_interval->setValue(1);
   for (QLineEdit* edit : {m_address, m_asked, m_accuracy, m_name}) edit->clear();
-  changed();
+  gapsChanged();
 }
 
 void OutsideForm::focusFirst() { m_address->setFocus(); }

@@ -101,10 +101,7 @@ OutsidePanel::OutsidePanel(QWidget* parent) : QWidget(parent) {
   m_putBack = new QPushButton(this);
   m_putBack->setObjectName(QStringLiteral("outside-put-back"));
   m_putBack->hide();
-  connect(m_putBack, &QPushButton::clicked, this, [this] {
-    m_putBack->hide();
-    emit keepWanted(m_takenOut);
-  });
+  connect(m_putBack, &QPushButton::clicked, this, &OutsidePanel::putBack);
   head->addWidget(m_putBack);
   m_add = new QPushButton(tr("Add one …"), this);
   m_add->setObjectName(QStringLiteral("outside-add"));
@@ -123,24 +120,67 @@ OutsidePanel::OutsidePanel(QWidget* parent) : QWidget(parent) {
   m_refusal->hide();
   column->addWidget(m_refusal);
   connect(m_add, &QPushButton::toggled, this, [this](bool isOpen) {
-    m_form->setVisible(isOpen);
-    if (!isOpen) return;
-    m_form->focusFirst();
-    emit opened();
+    if (!isOpen) return closeForm();
+    m_form->clear();
+    openForm();
   });
-  connect(m_form, &OutsideForm::closed, m_add, [this] { m_add->setChecked(false); });
+  connect(m_form, &OutsideForm::closed, this, &OutsidePanel::closeForm);
   connect(m_form, &OutsideForm::tryWanted, this, &OutsidePanel::tryWanted);
-  connect(m_form, &OutsideForm::keepWanted, this, &OutsidePanel::keepWanted);
+  connect(m_form, &OutsideForm::keepWanted, this, &OutsidePanel::keep);
+}
+
+void OutsidePanel::openForm() {
+  m_form->show();
+  m_form->focusFirst();
+  emit opened();
+}
+
+void OutsidePanel::closeForm() {
+  m_form->clear();
+  m_form->hide();
+  m_add->setChecked(false);
+}
+
+const Instrument* OutsidePanel::shown(const QString& name) const {
+  for (const InstrumentNow& now : m_shown) {
+    if (text(now.instrument.name) == name) return &now.instrument;
+  }
+  return nullptr;
+}
+
+void OutsidePanel::offerBack(const Instrument& instrument, const QString& insteadOf, const QString& words) {
+  m_before = std::make_shared<const Json>(instrumentToJson(instrument));
+  m_insteadOf = insteadOf;
+  m_putBack->setText(words);
+  m_putBack->show();
 }
 
 void OutsidePanel::takeOut(const QString& name) {
-  for (const InstrumentNow& now : m_shown) {
-    if (text(now.instrument.name) != name) continue;
-    m_takenOut = std::make_shared<const Json>(instrumentToJson(now.instrument));
-    m_putBack->setText(tr("Put %1 back").arg(name));
-    m_putBack->show();
-  }
+  if (const Instrument* one = shown(name)) offerBack(*one, {}, tr("Put %1 back").arg(name));
+  if (m_form->changed() == name) closeForm();
   emit dropWanted(name);
+}
+
+void OutsidePanel::beginChange(const QString& name) {
+  const Instrument* one = shown(name);
+  if (one == nullptr) return;
+  closeForm();
+  m_form->change(*one);
+  openForm();
+}
+
+void OutsidePanel::keep(const std::shared_ptr<const Json>& instrument) {
+  const QString& changed = m_form->changed();
+  if (changed.isEmpty()) return emit keepWanted(instrument);
+  if (const Instrument* one = shown(changed))
+    offerBack(*one, text(valueIn(*instrument, "name", "")), tr("Put %1 back as it was").arg(changed));
+  emit changeWanted(changed, instrument);
+}
+
+void OutsidePanel::putBack() {
+  m_putBack->hide();
+  if (m_insteadOf.isEmpty()) return emit keepWanted(m_before);
+  emit changeWanted(m_insteadOf, m_before);
 }
 
 OutsidePanel::Row OutsidePanel::makeRow() {
@@ -156,17 +196,20 @@ OutsidePanel::Row OutsidePanel::makeRow() {
   row.identity = look::softLabel({}, row.widget);
   row.state = look::label({}, 12, QFont::Normal, row.widget);
   row.state->setWordWrap(true);
+  row.change = new QPushButton(tr("Change …"), row.widget);
   row.drop = new QPushButton(tr("Take out"), row.widget);
   grid->addWidget(row.name, 0, 0);
   grid->addWidget(row.address, 0, 1);
   grid->addWidget(row.ticks, 0, 2);
-  grid->addWidget(row.drop, 0, 3);
+  grid->addWidget(row.change, 0, 3);
+  grid->addWidget(row.drop, 0, 4);
   grid->addWidget(row.state, 1, 0, 1, 2);
-  grid->addWidget(row.identity, 1, 2, 1, 2);
+  grid->addWidget(row.identity, 1, 2, 1, 3);
   row.calibrate = new CalibrateRow(row.widget);
-  grid->addWidget(row.calibrate, 2, 0, 1, 4);
+  grid->addWidget(row.calibrate, 2, 0, 1, 5);
   grid->setColumnStretch(1, 1);
   connect(row.calibrate, &CalibrateRow::wanted, this, &OutsidePanel::calibrateWanted);
+  connect(row.change, &QPushButton::clicked, this, [this, name = row.name] { beginChange(name->text()); });
   connect(row.drop, &QPushButton::clicked, this, [this, name = row.name] { takeOut(name->text()); });
   m_list->addWidget(row.widget);
   return row;
@@ -179,6 +222,7 @@ void OutsidePanel::fill(const Row& row, const InstrumentNow& now) const {
   row.state->setText(stateOf(now));
   row.ticks->show(now.state.ticks);
   row.calibrate->show(now);
+  row.change->setAccessibleName(tr("Change %1").arg(text(now.instrument.name)));
   row.drop->setAccessibleName(tr("Take %1 out").arg(text(now.instrument.name)));
 }
 
@@ -205,9 +249,8 @@ void OutsidePanel::showRefusal(const QString& why) {
 
 void OutsidePanel::takeChange(const QString& refusal) {
   showRefusal(refusal);
-  if (!refusal.isEmpty() || !m_add->isChecked()) return;
-  m_form->clear();
-  m_add->setChecked(false);
+  if (!refusal.isEmpty()) return m_putBack->hide();
+  closeForm();
 }
 
 }  // namespace ash

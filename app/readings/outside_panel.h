@@ -45,6 +45,7 @@ class OutsidePanel : public QWidget {
  signals:
   void tryWanted(const std::shared_ptr<const ash::Json>& instrument);
   void keepWanted(const std::shared_ptr<const ash::Json>& instrument);
+  void changeWanted(const QString& name, const std::shared_ptr<const ash::Json>& instrument);
   void dropWanted(const QString& name);
   void calibrateWanted(const QString& name, double fullScaleDb);
   /// It has grown by the sentence, which is to be seen (for the scroll area around).
@@ -55,11 +56,18 @@ class OutsidePanel : public QWidget {
     QWidget* widget;
     QLabel *name, *address, *identity, *state;
     AnswerTicks* ticks;
-    QPushButton* drop;
+    QPushButton *change, *drop;
     CalibrateRow* calibrate;
   };
   Row makeRow();
   void takeOut(const QString& name);
+  void beginChange(const QString& name);
+  void keep(const std::shared_ptr<const Json>& instrument);
+  void putBack();
+  void openForm();
+  void closeForm();
+  const Instrument* shown(const QString& name) const;
+  void offerBack(const Instrument& instrument, const QString& insteadOf, const QString& words);
   void showRefusal(const QString& why);
   void fill(const Row& row, const InstrumentNow& now) const;
 
@@ -68,7 +76,9 @@ class OutsidePanel : public QWidget {
   QLabel *m_empty, *m_refusal;
   QPushButton *m_add, *m_putBack;
   std::vector<InstrumentNow> m_shown;
-  std::shared_ptr<const Json> m_takenOut;  // the last one, as it stood in the file
+  // The last one that was taken out or changed, as it stood in the file; and what stands there instead, if anything.
+  std::shared_ptr<const Json> m_before;
+  QString m_insteadOf;
   OutsideForm* m_form;
 };
 

@@ -140,6 +140,7 @@ ReadWires::ReadWires(const QString& root, QObject* parent) : WorkerThread(parent
   connect(this, &ReadWires::choicesSaid, reader, &BenchReader::setChoices);
   connect(this, &ReadWires::tryWanted, reader, &BenchReader::tryInstrument);
   connect(this, &ReadWires::keepWanted, reader, &BenchReader::keepInstrument);
+  connect(this, &ReadWires::changeWanted, reader, &BenchReader::changeInstrument);
   connect(this, &ReadWires::dropWanted, reader, &BenchReader::dropInstrument);
   connect(this, &ReadWires::calibrateWanted, reader, &BenchReader::calibrateInstrument);
   connect(reader, &BenchReader::seen, this, &ReadWires::seen);

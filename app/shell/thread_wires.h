@@ -177,6 +177,7 @@ class ReadWires : public WorkerThread {
   void choicesSaid(const std::shared_ptr<const ash::ReadingChoices>& choices);
   void tryWanted(const std::shared_ptr<const ash::Json>& instrument);
   void keepWanted(const std::shared_ptr<const ash::Json>& instrument);
+  void changeWanted(const QString& name, const std::shared_ptr<const ash::Json>& instrument);
   void dropWanted(const QString& name);
   void calibrateWanted(const QString& name, double fullScaleDb);
   // What is heard.

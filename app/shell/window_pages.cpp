@@ -135,6 +135,7 @@ ReadingsPage* MainWindow::readings() {
   OutsidePanel* outside = m_readings->outside();
   connect(outside, &OutsidePanel::tryWanted, m_read.get(), &ReadWires::tryWanted);
   connect(outside, &OutsidePanel::keepWanted, m_read.get(), &ReadWires::keepWanted);
+  connect(outside, &OutsidePanel::changeWanted, m_read.get(), &ReadWires::changeWanted);
   connect(outside, &OutsidePanel::dropWanted, m_read.get(), &ReadWires::dropWanted);
   connect(outside, &OutsidePanel::calibrateWanted, m_read.get(), &ReadWires::calibrateWanted);
   connect(m_read.get(), &ReadWires::tried, outside, &OutsidePanel::showTried);

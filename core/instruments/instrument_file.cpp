@@ -324,6 +324,20 @@ Status addInstrument(const std::string& named, const Json& instrument) {
   return writeDocument(*document, *path);
 }
 
+Status changeInstrument(const std::string& named, const std::string& name, const Json& instrument) {
+  const auto path = fileToChange(named);
+  if (!path) return path.error();
+  auto document = documentOf(*path);
+  if (!document) return document.error();
+  // A new name that is another's is found where the whole file is checked.
+  for (Json& one : (*document)["list"]) {
+    if (valueIn(one, "name", "") != name) continue;
+    one = instrument;
+    return writeDocument(*document, *path);
+  }
+  return Error::badInput(fmt::format("{} has no instrument \"{}\".", *path, name));
+}
+
 Status calibrateInstrument(const std::string& named, const std::string& name, double fullScaleDb) {
   const auto path = fileToChange(named);
   if (!path) return path.error();

@@ -31,6 +31,9 @@ Json instrumentToJson(const Instrument& instrument);
 /// One more, checked as the whole file is; the file is made when it is missing, its user's alone (0600). A name that is
 /// there already is refused.
 Status addInstrument(const std::string& named, const Json& instrument);
+/// Another one in the place of that name, checked likewise. Refused when there is none of that name, or when the new
+/// name is another's.
+Status changeInstrument(const std::string& named, const std::string& name, const Json& instrument);
 /// Keeps what full scale of a microphone is. Refused when there is none of that name.
 Status calibrateInstrument(const std::string& named, const std::string& name, double fullScaleDb);
 /// Refused when there is none of that name.

@@ -31,6 +31,26 @@ Status putMetric(const std::string& asked, Json& reading) {
   return {};
 }
 
+// A label's value as OpenMetrics 1.0 writes it, 5.1.
+std::string escapedLabel(const std::string& value) {
+  std::string escaped;
+  for (const char c : value) {
+    if (c == '"' || c == '\\') escaped += '\\';
+    escaped += c == '\n' ? std::string("\\n") : std::string(1, c);
+  }
+  return escaped;
+}
+
+// What is asked for, without its unit; empty of a microphone.
+std::string queryOf(const InstrumentReading& reading) {
+  std::string query = reading.query + reading.pattern + reading.metric + reading.topic;
+  if (!reading.pointer.empty()) query += "#" + reading.pointer;
+  std::string labels;
+  for (const auto& [name, value] : reading.labels)
+    labels += fmt::format("{}{}=\"{}\"", labels.empty() ? "" : ",", name, escapedLabel(value));
+  return labels.empty() ? query : query + "{" + labels + "}";
+}
+
 // A microphone is asked for nothing: "noise ±1.5 dBA".
 Json spokenSound(const std::string& text) {
   const size_t at = text.find(kPlusMinus);
@@ -73,13 +93,24 @@ Result<Json> parseSpokenReading(const std::string& text, InstrumentKind kind) {
   return reading;
 }
 
+std::string spokenQuery(const InstrumentReading& reading) {
+  const std::string query = queryOf(reading);
+  std::string rest = query;
+  // A query whose last word looks like a unit needs another one behind it.
+  const bool endsLikeOne = !takeUnitWord(rest).empty();
+  const std::string unit = reading.unitText.empty() && endsLikeOne ? reading.storedUnit() : reading.unitText;
+  return unit.empty() ? query : query + " " + unit;
+}
+
+void sayAnew(Json& reading, const Json& spoken) {
+  for (const char* key :
+       {"role", "name", "query", "metric", "labels", "topic", "pointer", "pattern", "unit", "accuracy"})
+    reading.erase(key);
+  reading.update(spoken);
+}
+
 std::string askedText(const InstrumentReading& reading) {
-  std::string text = reading.query + reading.pattern + reading.metric + reading.topic;
-  if (!reading.pointer.empty()) text += "#" + reading.pointer;
-  std::string labels;
-  for (const auto& [name, value] : reading.labels)
-    labels += fmt::format("{}{}=\"{}\"", labels.empty() ? "" : ",", name, value);
-  if (!labels.empty()) text += "{" + labels + "}";
+  std::string text = queryOf(reading);
   if (const std::string unit = reading.storedUnit(); !unit.empty()) text += " in " + unit;
   if (!reading.accuracyAsWritten.empty()) text += ", ±" + reading.accuracyAsWritten;
   return withoutControls(text);

@@ -16,6 +16,12 @@ namespace ash {
 /// "noise ±1.5 dBA". Refused: no "=", nothing after it.
 Result<Json> parseSpokenReading(const std::string& text, InstrumentKind kind);
 
+/// QUERY [UNIT] of a reading, as parseSpokenReading takes it: "MEAS:POW? W", `bench/air#/t °C`, `name{label="value"}`.
+std::string spokenQuery(const InstrumentReading& reading);
+
+/// A reading of the file said anew: what no line tells (its place, which measure) stays as it stood.
+void sayAnew(Json& reading, const Json& spoken);
+
 /// What is asked for, in one line: "MEAS:POW? in W, ±0.5 % + 0.2 W".
 std::string askedText(const InstrumentReading& reading);
 

@@ -17,8 +17,16 @@ namespace ash::sim {
 namespace fs = std::filesystem;
 namespace {
 
-constexpr char kWallFile[] = "wall/power_mw";  // no file of any kernel
+// No files of any kernel: what instruments beside it would show.
+constexpr char kWallFile[] = "wall/power_mw", kRoomFile[] = "room/temp_mc";
 constexpr const char* kMarker = "stand-in-machine.txt";
+
+std::optional<double> thousandthsIn(const fs::path& path) {
+  std::ifstream file(path);
+  double thousandths = 0;
+  if (!(file >> thousandths)) return std::nullopt;
+  return thousandths / 1000;
+}
 
 /// Where a role's sensor stands in the tree, and how the kernel would label it.
 struct Place {
@@ -80,9 +88,11 @@ Result<std::unique_ptr<StandInMachine>> StandInMachine::create(const std::string
   auto parts = makeStandInParts(machine->m_tree, machine->m_bench, speed);
   if (!parts) return parts.error();
   for (auto& part : *parts) machine->m_parts.push_back(std::move(part));
-  auto wall = machine->m_tree.number(kWallFile);
-  if (!wall) return wall.error();
-  machine->m_wall = std::move(*wall);
+  for (const auto& [file, where] : {std::pair(kWallFile, &machine->m_wall), std::pair(kRoomFile, &machine->m_room)}) {
+    auto made = machine->m_tree.number(file);
+    if (!made) return made.error();
+    *where = std::move(*made);
+  }
   if (Status first = machine->update(0, "", 0); !first) return first.error();
   return machine;
 }
@@ -235,6 +245,7 @@ Status StandInMachine::update(double benchS, const std::string& kind, double sha
     if (Status written = gauge.file->write(std::llround(value)); !written) return written;
   }
   if (Status written = m_wall->write(std::llround(1000 * m_bench.wallPowerW())); !written) return written;
+  if (Status written = m_room->write(std::llround(1000 * m_bench.roomC())); !written) return written;
   for (const auto& part : m_parts) {
     if (Status written = part->write(m_bench); !written) return written;
   }
@@ -242,10 +253,9 @@ Status StandInMachine::update(double benchS, const std::string& kind, double sha
 }
 
 std::optional<double> wallPowerOfStandIn(const std::string& folder) {
-  std::ifstream file(fs::path(folder) / kWallFile);
-  double milliWatts = 0;
-  if (!(file >> milliWatts)) return std::nullopt;
-  return milliWatts / 1000;
+  return thousandthsIn(fs::path(folder) / kWallFile);
 }
+
+std::optional<double> roomOfStandIn(const std::string& folder) { return thousandthsIn(fs::path(folder) / kRoomFile); }
 
 }  // namespace ash::sim

@@ -52,6 +52,7 @@ class StandInMachine {
   std::vector<Gauge> m_gauges;
   std::vector<std::unique_ptr<StandInPart>> m_parts;
   std::unique_ptr<NumberFile> m_wall;  // what a meter at its wall would show, mW
+  std::unique_ptr<NumberFile> m_room;  // what a sensor in its room would show, m°C
   std::vector<std::string> m_chips;    // places that have been made
   int m_cpuCount = 1;
   double m_busyTicks = 0;
@@ -61,5 +62,7 @@ class StandInMachine {
 
 /// The power at the wall (W) of a stand-in machine that is kept moving in that folder; nothing when it is none.
 std::optional<double> wallPowerOfStandIn(const std::string& folder);
+/// The temperature of its room (°C); likewise.
+std::optional<double> roomOfStandIn(const std::string& folder);
 
 }  // namespace ash::sim

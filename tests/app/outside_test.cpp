@@ -49,6 +49,13 @@ struct OnBench {
     return QTest::qWaitFor([&] { return shows(words); }, 15'000);
   }
   QPushButton* button(const char* name) const { return window->findChild<QPushButton*>(QString::fromLatin1(name)); }
+  /// The button of that accessible name.
+  void press(const QString& name) const {
+    for (auto* button : window->findChild<OutsidePanel*>()->findChildren<QPushButton*>()) {
+      if (button->accessibleName() == name && button->isVisible()) return QTest::mouseClick(button, Qt::LeftButton);
+    }
+    FAIL(name.toStdString());
+  }
   void typeMeter(int port, const QString& accuracy = {}) {
     FormDriver form(*window);
     QTest::mouseClick(button("outside-add"), Qt::LeftButton);
@@ -67,7 +74,89 @@ std::unique_ptr<sim::StandInMeter> meter() {
   return std::move(*meter);
 }
 
+// A file with one meter of two readings and a time of its own, as a person writes it.
+void writeMeter(const Desk& desk, int port) {
+  setenv("XDG_CONFIG_HOME", desk.path("config").c_str(), 1);
+  REQUIRE(addInstrument({}, {{"name", "wall meter"},
+                             {"kind", "scpi"},
+                             {"address", "127.0.0.1:" + std::to_string(port)},
+                             {"timeout_s", 2.5},
+                             {"readings",
+                              {{{"role", "wall.power"}, {"query", "MEAS:POW?"}, {"place", "whole machine"}},
+                               {{"name", "mains"}, {"query", "MEAS:VOLT?"}, {"unit", "V"}}}}}));
+}
+
 }  // namespace
+
+TEST_CASE("aMeterIsChangedInItsSentenceAndPutBackAsItWas") {
+  const Desk desk;
+  auto there = meter();
+  writeMeter(desk, there->port());
+  OnBench on(desk);
+  REQUIRE(on.comesToShow(QStringLiteral("162.5\u202fW · 230")));
+  const auto before = instrumentToJson(readInstruments({})->front());
+  on.press(QStringLiteral("Change wall meter"));
+  FormDriver form(*on.window);
+  CHECK(form.find<QLineEdit>("outside-asked")->text() == QStringLiteral("MEAS:POW?"));
+  CHECK(form.find<QLineEdit>("outside-name")->text() == QStringLiteral("wall meter"));
+  CHECK_FALSE(form.find<QComboBox>("outside-kind")->isEnabled());
+  auto* name = form.find<QLineEdit>("outside-name");
+  name->clear();
+  form.type(name, QStringLiteral("old meter"));
+  form.type(form.find<QLineEdit>("outside-accuracy"), QStringLiteral("0.3 %"));
+  // The other reading of it, in the same sentence.
+  form.choose(form.find<QComboBox>("outside-which"), QStringLiteral("mains"));
+  CHECK(form.find<QLineEdit>("outside-asked")->text() == QStringLiteral("MEAS:VOLT? V"));
+  form.type(form.find<QLineEdit>("outside-accuracy"), QStringLiteral("1 V"));
+  REQUIRE(on.comesToShow(QStringLiteral("It says 230")));
+  CHECK(on.button("outside-keep")->text() == QStringLiteral("Keep the change"));
+  CHECK(instrumentToJson(readInstruments({})->front()) == before);
+  QTest::mouseClick(on.button("outside-keep"), Qt::LeftButton);
+  REQUIRE(QTest::qWaitFor([] { return readInstruments({})->front().name == "old meter"; }, 10'000));
+  const auto list = readInstruments({});
+  REQUIRE(list->size() == 1);
+  // What the sentence has no gap for is as it was.
+  CHECK(list->front().timeoutS == 2.5);
+  REQUIRE(list->front().readings.size() == 2);
+  CHECK(list->front().readings[0].place == "whole machine");
+  CHECK(list->front().readings[0].accuracyAsWritten == "0.3 %");
+  CHECK(list->front().readings[1].name == "mains");
+  CHECK(list->front().readings[1].accuracyAsWritten == "1 V");
+  REQUIRE(QTest::qWaitFor([&] { return !name->isVisible(); }, 10'000));
+  REQUIRE(on.button("outside-put-back")->isVisible());
+  CHECK(on.button("outside-put-back")->text() == QStringLiteral("Put wall meter back as it was"));
+  QTest::mouseClick(on.button("outside-put-back"), Qt::LeftButton);
+  REQUIRE(QTest::qWaitFor([&] { return instrumentToJson(readInstruments({})->front()) == before; }, 10'000));
+}
+
+TEST_CASE("aChangeThatIsGivenUpOrCannotBeChangesNothing") {
+  const Desk desk;
+  auto there = meter();
+  writeMeter(desk, there->port());
+  REQUIRE(addInstrument({}, {{"name", "other"},
+                             {"kind", "scpi"},
+                             {"address", "127.0.0.1:9"},
+                             {"readings", {{{"role", "room.temp"}, {"query", "MEAS:TEMP?"}}}}}));
+  OnBench on(desk);
+  REQUIRE(on.comesToShow(QStringLiteral("162.5")));
+  on.press(QStringLiteral("Change wall meter"));
+  FormDriver form(*on.window);
+  auto* name = form.find<QLineEdit>("outside-name");
+  name->clear();
+  form.type(name, QStringLiteral("other"));
+  REQUIRE(on.comesToShow(QStringLiteral("It says 162.5")));
+  QTest::mouseClick(on.button("outside-keep"), Qt::LeftButton);
+  REQUIRE(on.comesToShow(QStringLiteral("\"other\" is there twice")));
+  CHECK(name->isVisible());  // the sentence stays, to be mended
+  CHECK_FALSE(on.button("outside-put-back")->isVisible());
+  QTest::keyClick(name, Qt::Key_Escape);
+  CHECK_FALSE(name->isVisible());
+  CHECK(readInstruments({})->front().name == "wall meter");
+  // The next sentence is a new one.
+  QTest::mouseClick(on.button("outside-add"), Qt::LeftButton);
+  CHECK(form.find<QLineEdit>("outside-address")->text().isEmpty());
+  CHECK(form.find<QComboBox>("outside-kind")->isEnabled());
+}
 
 TEST_CASE("aMeterIsTypedInTriedKeptReadAndTakenOut") {
   const Desk desk;
@@ -91,9 +180,7 @@ TEST_CASE("aMeterIsTypedInTriedKeptReadAndTakenOut") {
                         10'000));
   there.reset();
   REQUIRE(on.comesToShow(QStringLiteral("missing: ")));
-  for (auto* drop : on.window->findChild<OutsidePanel*>()->findChildren<QPushButton*>()) {
-    if (drop->accessibleName() == QStringLiteral("Take wall meter out")) QTest::mouseClick(drop, Qt::LeftButton);
-  }
+  on.press(QStringLiteral("Take wall meter out"));
   REQUIRE(on.comesToShow(QStringLiteral("no instrument yet")));
   CHECK(readInstruments({})->empty());
   // What was taken out by mistake is put back as it stood.

@@ -2,6 +2,7 @@
 // Instruments from the command line: taken in, tried, sampled beside the machine, kept with a run, taken out.
 #include <catch2/catch.hpp>
 #include <cmath>
+#include <filesystem>
 
 #include "book/book.h"
 #include "exchange/csv_read.h"
@@ -18,6 +19,15 @@ namespace {
 
 const char kPower[] =
     " --reading 'wall.power=MEAS:POW? W ±0.5 % + 0.2 W' --reading 'mains=MEAS:VOLT? V' --interval 0.2";
+
+// How many processes stand in that folder.
+int processesIn(const std::string& folder) {
+  int count = 0;
+  std::error_code error;
+  for (const auto& process : std::filesystem::directory_iterator("/proc"))
+    count += std::filesystem::read_symlink(process.path() / "cwd", error) == folder;
+  return count;
+}
 
 }  // namespace
 
@@ -230,4 +240,47 @@ TEST_CASE("theServiceThatShipsServesAsItIsWritten") {
   // Off until somebody enables it: no other unit wants it by itself.
   CHECK(valueOf("WantedBy=") == "default.target");
   CHECK(unit.find("\nAlias=") == std::string::npos);
+}
+
+TEST_CASE("fourKindsOfStandInsAreShownWithoutAnyHardware") {
+  const Bench bench;
+  const std::string show = std::string(PROJECT_FOLDER) + "/docs/show-instruments";
+  const std::string programs = std::filesystem::path(ASHG_PROGRAM).parent_path().string();
+  const int status = std::system(
+      (show + " " + programs + " " + bench.path("show") + " 6 >" + bench.path("out.txt") + " 2>&1").c_str());
+  INFO(readFile(bench.path("out.txt")));
+  REQUIRE(status == 0);
+  const auto book = Book::open(bench.path("show/instruments.ashbook"), BookAccess::ReadOnly);
+  REQUIRE(book);
+  const auto run = book->readRun("outside");
+  REQUIRE(run);
+  CHECK(run->facts.outcome == Outcome::Completed);
+  const auto last = [&](const char* column) {  // the last row may be another source's
+    double value = kMissing;
+    if (const Channel* channel = run->log.find(column); channel != nullptr) {
+      for (const double one : channel->values) value = std::isfinite(one) ? one : value;
+    }
+    return value;
+  };
+  // The meter and the sensor stand beside the machine: they tell what it has of its own, within their rounding and age.
+  CHECK(last("wall2.power") == Approx(last("wall.power")).epsilon(0.1));
+  CHECK(last("room2.temp") == Approx(last("room.temp")).margin(0.3));
+  // wren at rest and in a load is warmer than its room and below its limit.
+  CHECK(last("cpu2.temp") > 22);
+  CHECK(last("cpu2.temp") < 95);
+  CHECK(last("load average") >= 0);
+  // Nothing of it is left running.
+  CHECK(processesIn(bench.path("show")) == 0);
+}
+
+TEST_CASE("aStandInSensorSaysWhatItCannotDo") {
+  const Bench bench;
+  const std::string nobody = "127.0.0.1:" + std::to_string(freePort());
+  CHECK(bench.ashg("stand-in sensor --broker " + nobody).err ==
+        "ashg: No broker listens at " + nobody + "; start one there, or name another with --broker.\n");
+  CHECK(bench.ashg("stand-in sensor --broker ''").err.find("is no broker's address") != std::string::npos);
+  CHECK(bench.ashg("stand-in sensor --topic 'bench/#'").err.find("is no topic to tell something under") !=
+        std::string::npos);
+  CHECK(bench.ashg("stand-in sensor --follow nowhere").err.find("no folder of a stand-in machine") !=
+        std::string::npos);
 }

@@ -7,6 +7,7 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <memory>
+#include <optional>
 #include <thread>
 
 #include "book/book.h"
@@ -67,6 +68,25 @@ size_t missingIn(const Channel& channel) {
       std::count_if(channel.values.begin(), channel.values.end(), [](double v) { return std::isnan(v); }));
 }
 
+// The run as far as it has come.
+std::optional<RunLog> runOf(const Bench& bench) {
+  const auto book = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly);
+  auto run = book ? book->readRun("r1") : Result<RunLog>(book.error());
+  return run ? std::optional(std::move(*run)) : std::nullopt;
+}
+
+const Event* eventOf(const std::optional<RunLog>& run, EventKind kind, const std::string& begins = "") {
+  if (!run) return nullptr;
+  for (const Event& event : run->facts.events) {
+    if (event.kind == kind && event.text.starts_with(begins)) return &event;
+  }
+  return nullptr;
+}
+
+size_t rowAt(const Log& log, double atS) {
+  return static_cast<size_t>(std::lower_bound(log.timeS.begin(), log.timeS.end(), atS) - log.timeS.begin());
+}
+
 }  // namespace
 
 TEST_CASE("aRunWithEveryFaultFromOutsideLosesNothingElsewhere") {
@@ -79,7 +99,8 @@ TEST_CASE("aRunWithEveryFaultFromOutsideLosesNothingElsewhere") {
     meters.push_back(std::make_unique<Meter>(bench, std::vector<std::string>{"--fault", fault, "--every", "3"}));
   const int port = freePort();
   const std::string address = "127.0.0.1:" + std::to_string(port);
-  Beside box(bench, {"serve", "--sim", "wren", "--listen", address});
+  const std::vector<std::string> serve = {"serve", "--sim", "wren", "--listen", address};
+  auto box = std::make_unique<Beside>(bench, serve);
   REQUIRE(Bench::waitUntil([&] { return isListening(port); }, 20));
   REQUIRE(Bench::waitUntil([&] { return std::filesystem::exists(bench.path("root/sys/class/hwmon")); }, 20));
   for (size_t i = 0; i < meters.size(); ++i) {
@@ -97,20 +118,22 @@ TEST_CASE("aRunWithEveryFaultFromOutsideLosesNothingElsewhere") {
                     "/metrics --interval 0.2 --reading 'cpu2.temp=ash_temperature_celsius{role=\"cpu.temp\"}'")
               .status == 0);
   std::thread later([&] {
-    std::this_thread::sleep_for(std::chrono::seconds(6));
-    box.end();
+    std::this_thread::sleep_for(std::chrono::seconds(5));
+    box.reset();
     std::this_thread::sleep_for(std::chrono::seconds(3));
+    box = std::make_unique<Beside>(bench, serve);
+    // It is looked for 0.5, 1.5, 3.5, 7.5 s after its loss, and so on.
+    const auto isBack = [&] { return eventOf(runOf(bench), EventKind::Fault, "box is back") != nullptr; };
+    static_cast<void>(Bench::waitUntil(isBack, 40));
     room.heat();
   });
   const Ran run = bench.ashg(
       "run --book b.ashbook --study s --setup a --root root --load integer --threads 1 --unwatched 'a test' --interval "
       "0.2 "
-      "--stop-rule 'room2.temp > 40 for 0.4s' --phases 'idle 1s, measure 30s' --run-id r1");
+      "--stop-rule 'room2.temp > 40 for 0.4s' --phases 'idle 1s, measure 60s' --run-id r1");
   later.join();
   INFO(run.out << run.err);
-  const auto book = Book::open(bench.path("b.ashbook"), BookAccess::ReadOnly);
-  REQUIRE(book);
-  const auto kept = book->readRun("r1");
+  const auto kept = runOf(bench);
   REQUIRE(kept);
   const Log& log = kept->log;
   // Nothing is lost of what the machine tells itself, and every row is there.
@@ -140,21 +163,27 @@ TEST_CASE("aRunWithEveryFaultFromOutsideLosesNothingElsewhere") {
   const auto hot = std::find_if(air->values.begin(), air->values.end(), [](double v) { return v > kTripK; });
   REQUIRE(hot != air->values.end());
   const double hotS = log.timeS[static_cast<size_t>(hot - air->values.begin())];
-  const auto rule = std::find_if(kept->facts.events.begin(), kept->facts.events.end(),
-                                 [](const Event& event) { return event.kind == EventKind::Rule; });
-  REQUIRE(rule != kept->facts.events.end());
+  const Event* rule = eventOf(kept, EventKind::Rule);
+  REQUIRE(rule != nullptr);
   CHECK(rule->atS - hotS >= kHoldsS - 1e-6);
   // At the first look at which it had held, or at the next: between hot and the rule stand no more rows than these.
   const auto between = std::count_if(log.timeS.begin(), log.timeS.end(),
                                      [&](double t) { return t > hotS + kHoldsS + 1e-6 && t < rule->atS - 1e-6; });
   CHECK(between <= 2);
-  // The machine that went away is told, and its cells are empty from then on.
-  const auto gone = std::find_if(kept->facts.events.begin(), kept->facts.events.end(), [](const Event& event) {
-    return event.kind == EventKind::Fault && event.text.starts_with("box is gone");
-  });
-  REQUIRE(gone != kept->facts.events.end());
+  // The machine that went away is told, and so is its return; its cells are empty in between, and only there.
+  const Event *gone = eventOf(kept, EventKind::Fault, "box is gone"),
+              *back = eventOf(kept, EventKind::Fault, "box is back");
+  REQUIRE(gone != nullptr);
+  REQUIRE(back != nullptr);
   const Channel* theirs = log.find("cpu2.temp");
   REQUIRE(theirs != nullptr);
-  CHECK(std::isfinite(theirs->values[10]));
-  CHECK(std::isnan(theirs->values.back()));
+  const size_t lost = rowAt(log, gone->atS + kIntervalS), found = rowAt(log, back->atS - kIntervalS);
+  REQUIRE(lost < found);
+  REQUIRE(found < theirs->values.size());
+  const auto isThere = [&](size_t row) { return std::isfinite(theirs->values[row]); };
+  for (size_t row = lost; row < found; ++row) CHECK_FALSE(isThere(row));
+  CHECK(isThere(10));
+  size_t afterwards = 0;
+  for (size_t row = found; row < theirs->values.size(); ++row) afterwards += isThere(row);
+  CHECK(afterwards > 0);
 }

@@ -34,6 +34,14 @@ std::string meterWith(const std::string& was, const std::string& is) {
   return text.replace(at, was.size(), is);
 }
 
+// One alone, as it is read.
+Instrument readOne(const Json& instrument) {
+  const auto list = parseInstruments(fileOf(instrument.dump()), "mine.json");
+  INFO((list ? "" : list.error().message));
+  REQUIRE(list);
+  return list->front();
+}
+
 }  // namespace
 
 TEST_CASE("aMeterIsReadFromItsFileWithDefaults") {
@@ -130,6 +138,69 @@ TEST_CASE("aReadingIsSaidInOneLine") {
   CHECK(*scale == Json{{"name", "water lost"}, {"pattern", "^([-0-9.]+) g$"}});
   for (const char* bad : {"wall.power", "wall.power=", "=MEAS:POW?"})
     CHECK_FALSE(parseSpokenReading(bad, InstrumentKind::Scpi));
+}
+
+TEST_CASE("oneIsChangedInItsPlaceAndNoOtherOneIs") {
+  const TempFolder folder;
+  const std::string file = folder.path("mine.json");
+  Json first = parseObject(kMeter), second = parseObject(kMeter);
+  second["name"] = "other meter";
+  REQUIRE(addInstrument(file, first));
+  REQUIRE(addInstrument(file, second));
+  first["name"] = "old meter";
+  first["interval_s"] = 2.5;
+  REQUIRE(changeInstrument(file, "wall meter", first));
+  const auto list = readInstruments(file);
+  REQUIRE(list->size() == 2);
+  CHECK(list->front().name == "old meter");
+  CHECK(list->front().intervalS == 2.5);
+  CHECK(instrumentToJson(list->back()) == instrumentToJson(readOne(second)));
+  // A name that is taken, a value that cannot be, and one that is not there change nothing.
+  first["name"] = "other meter";
+  CHECK(changeInstrument(file, "old meter", first).error().message.ends_with("\"other meter\" is there twice."));
+  first["name"] = "old meter";
+  first["interval_s"] = 0;
+  CHECK_FALSE(changeInstrument(file, "old meter", first));
+  CHECK(changeInstrument(file, "wall meter", second).error().message == file + " has no instrument \"wall meter\".");
+  CHECK(readInstruments(file)->front().intervalS == 2.5);
+}
+
+TEST_CASE("aReadingsLineIsTakenAsItIsTold") {
+  const std::pair<InstrumentKind, std::string> lines[] = {
+      {InstrumentKind::Scpi, "MEAS:POW? kW"},
+      {InstrumentKind::OpenMetrics, R"(ash_power_watts{name="a \"b\" \\ c",role="wall.power"})"},
+      {InstrumentKind::Mqtt, "bench/air#/t °F"},
+      {InstrumentKind::Command, "^([-0-9.]+) g$"},
+  };
+  for (const auto& [kind, line] : lines) {
+    INFO(line);
+    const std::string role = kind == InstrumentKind::Mqtt      ? "room.temp"
+                             : kind == InstrumentKind::Command ? "lost"
+                                                               : "wall.power";
+    const auto spoken = parseSpokenReading(role + "=" + line, kind);
+    REQUIRE(spoken);
+    const Instrument instrument =
+        readOne({{"name", "x"},
+                 {"kind", instrumentKindText(kind)},
+                 {kind == InstrumentKind::Command ? "command" : "address",
+                  kind == InstrumentKind::OpenMetrics ? "http://127.0.0.1:1/metrics" : "127.0.0.1:1"},
+                 {"readings", {*spoken}}});
+    CHECK(spokenQuery(instrument.readings.front()) == line);
+  }
+  // A pattern that ends like a unit gets another one behind it, so that its own stays.
+  const Instrument meter = readOne({{"name", "x"},
+                                    {"kind", "command"},
+                                    {"command", "./meter"},
+                                    {"readings", {{{"role", "wall.power"}, {"pattern", "([0-9.]+) W"}}}}});
+  const InstrumentReading& watts = meter.readings.front();
+  CHECK(spokenQuery(watts) == "([0-9.]+) W W");
+  CHECK((*parseSpokenReading("wall.power=" + spokenQuery(watts), InstrumentKind::Command))["pattern"] == "([0-9.]+) W");
+}
+
+TEST_CASE("whatALineDoesNotTellStaysWhenAReadingIsSaidAnew") {
+  Json reading = {{"role", "wall.power"}, {"query", "MEAS:POW?"}, {"unit", "kW"}, {"place", "whole machine"}};
+  sayAnew(reading, *parseSpokenReading("noise=FETC? ±1 dBA", InstrumentKind::Scpi));
+  CHECK(reading == Json{{"place", "whole machine"}, {"role", "noise"}, {"query", "FETC?"}, {"accuracy", "1 dBA"}});
 }
 
 TEST_CASE("anAccuracyIsAShareAndAFixedPart") {
