@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "machine/source_kinds.h"
 
+#include <algorithm>
 #include <iterator>
 #include <set>
 
 #include "machine/instrument_columns.h"
+#include "machine/kept_readings.h"
 #include "readings/kernel/other_load.h"
 #include "readings/linux_machine.h"
 #include "sim/sim_source.h"
@@ -45,6 +47,16 @@ void openLoad(const MachineDescription& description, const std::vector<std::stri
   parts.sources.push_back(parts.load);
 }
 
+// The source, without what a person has unticked.
+void addKept(const std::shared_ptr<Source>& source, const ReadingChoices& choices, MachineParts& parts) {
+  const auto isHidden = [&](const Reading& reading) { return hides(choices, reading.id); };
+  const auto& all = source->info().readings;
+  if (std::none_of(all.begin(), all.end(), isHidden)) return parts.sources.push_back(source);
+  const auto kept = std::make_shared<KeptReadings>(source, isHidden);
+  parts.hidden.insert(parts.hidden.end(), kept->hidden().begin(), kept->hidden().end());
+  if (!kept->info().readings.empty()) parts.sources.push_back(kept);
+}
+
 void openInstruments(const MachineDescription& description, const std::vector<std::string>&, MachineParts& parts) {
   std::set<std::string> taken;
   for (const auto& source : parts.sources) {
@@ -58,7 +70,7 @@ void openInstruments(const MachineDescription& description, const std::vector<st
     }
     parts.instruments.push_back(
         std::make_shared<InstrumentSource>(instrument, columnsOf(instrument, description.choices, taken, given)));
-    parts.sources.push_back(parts.instruments.back());
+    addKept(parts.instruments.back(), description.choices, parts);
   }
   // All of them at once: each has its own thread.
   const double endS = monotonicS() + kFirstAnswerS;

@@ -23,7 +23,7 @@ struct MachineParts {
   std::vector<Reading> hidden;       ///< readings that a person has hidden
   std::vector<std::string> hung;     ///< devices that did not come back when they were looked at
   Json facts = Json::object();       ///< "name", "boot_id", "kernel" …
-  std::vector<std::shared_ptr<InstrumentSource>> instruments;  ///< those of `sources` that are instruments
+  std::vector<std::shared_ptr<InstrumentSource>> instruments;  ///< behind those of `sources` that are instruments
   std::shared_ptr<LoadSource> load;       ///< to which the load's news are told; empty without a load
   std::shared_ptr<sim::Bench> simulated;  ///< to be moved by whoever runs it; empty on a machine
 };

@@ -65,4 +65,9 @@ void applyChoice(const ReadingChoice& choice, Reading& reading) {
   }
 }
 
+bool hides(const ReadingChoices& choices, const std::string& id) {
+  const auto choice = choices.find(id);
+  return choice != choices.end() && choice->second.isHidden;
+}
+
 }  // namespace ash

@@ -21,6 +21,9 @@ struct ReadingChoice {
 /// By the reading's id.
 using ReadingChoices = std::map<std::string, ReadingChoice>;
 
+/// Whether a person has hidden the reading of that id.
+bool hides(const ReadingChoices& choices, const std::string& id);
+
 /// {"ID": {"role": …, "limits": {…}, "hidden": true}}; what cannot be read of it is left out.
 Json choicesToJson(const ReadingChoices& choices);
 ReadingChoices choicesFromJson(const Json& json);

@@ -178,8 +178,7 @@ LinuxMachine openLinuxMachine(const std::string& root, const ReadingChoices& cho
   giveWay(readings, toldElsewhere);
   tellDevicesApart(readings);
   for (Reading* reading : readings) {
-    const auto choice = choices.find(reading->id);
-    reading->isHidden = choice != choices.end() && choice->second.isHidden;
+    reading->isHidden = hides(choices, reading->id);
     if (!reading->isHidden) continue;
     machine.hidden.push_back(*reading);
     reading->role = Role();

@@ -278,3 +278,46 @@ TEST_CASE("whichOfTwoSourcesIsQuotedIsAPersonsChoice") {
   choices[door].role = Role("");
   CHECK_FALSE(rolesOf(MachineSources::open({root.path(), choices, {}, {}, {sensor, second}})).contains(door));
 }
+
+TEST_CASE("whatIsUntickedOfAnInstrumentIsNotLoggedAndTheInstrumentStaysWhole") {
+  FakeRoot bare;
+  bare.write("proc/stat", "cpu  1 0 0 1 0 0 0 0\n");
+  Instrument shelf = roomSensor("shelf"), door = roomSensor("door");
+  shelf.command = "echo 21 t 45 h";
+  shelf.readings.resize(2);
+  shelf.readings[1].name = "humidity";
+  shelf.readings[1].pattern = "t ([0-9]+)";
+  const std::string shelfRoom = "instrument/shelf/room.temp", doorRoom = "instrument/door/room.temp";
+  ReadingChoices choices;
+  choices[shelfRoom].isHidden = true;
+  MachineSources machine = MachineSources::open({bare.path(), choices, {}, {}, {shelf, door}});
+  std::map<std::string, std::string> logged;  // column by id
+  std::map<std::string, double> values;
+  const Tick tick = machine.sweepInStep();
+  for (const auto& [source, sweep] : tick.sweeps) {
+    const auto& readings = machine.infos()[static_cast<size_t>(source)].readings;
+    REQUIRE(sweep.values.size() == readings.size());
+    for (size_t i = 0; i < readings.size(); ++i) {
+      logged[readings[i].id] = readings[i].column();
+      values[readings[i].id] = sweep.values[i];
+    }
+  }
+  CHECK_FALSE(logged.contains(shelfRoom));
+  CHECK(values.at("humidity") == 45);
+  // The other one is the room now, for the hidden one counts for nobody.
+  CHECK(logged.at(doorRoom) == "room.temp");
+  CHECK(values.at(doorRoom) == 21);
+  REQUIRE(machine.hidden().size() == 1);
+  CHECK(machine.hidden().front().id == shelfRoom);
+  CHECK(machine.find(shelfRoom) != nullptr);
+  // What is asked of it and shown of it is as its file has it.
+  const MachineSnapshot now = machine.snapshot(bootTimeS());
+  REQUIRE(now.instruments.size() == 2);
+  CHECK(now.instruments.front().instrument.readings.size() == 2);
+  // With the only one of an instrument hidden it has no column at all.
+  choices[doorRoom].isHidden = true;
+  const MachineSources none = MachineSources::open({bare.path(), choices, {}, {}, {door}});
+  CHECK(none.hidden().size() == 1);
+  CHECK(none.instruments().size() == 1);
+  CHECK(none.find(doorRoom) != nullptr);
+}
