@@ -15,12 +15,14 @@ constexpr double kSettingsPatienceS = 2;
 
 // `why` is what the source itself says of it; empty for a device that was unplugged.
 Event goneEvent(const SourceInfo& source, bool isGone, const std::string& why) {
+  const size_t count = source.readings.size();
+  const std::string& device = source.readings.front().device;
+  const std::string what = count == 1 ? "its reading" : fmt::format("its {} readings", count);
   Event event;
   event.kind = EventKind::Fault;
-  event.text =
-      isGone ? fmt::format("{} is gone{}: its {} readings are missing from now on.", source.readings.front().device,
-                           why.empty() ? "" : " (" + why + ")", source.readings.size())
-             : fmt::format("{} is back with its {} readings.", source.readings.front().device, source.readings.size());
+  event.text = isGone ? fmt::format("{} is gone{}: {} {} missing from now on.", device,
+                                    why.empty() ? "" : " (" + why + ")", what, count == 1 ? "is" : "are")
+                      : fmt::format("{} is back with {}.", device, what);
   event.extra = {{"source", "devices"}, {"failure", isGone ? "gone" : "back"}};
   return event;
 }

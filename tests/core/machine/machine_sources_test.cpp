@@ -166,7 +166,7 @@ TEST_CASE("aDeviceThatWentAwayIsFoundOnceAndSaysSoInTheSnapshot") {
     findings = machine.takeFindings();
   }
   REQUIRE(findings.size() == 1);
-  CHECK(findings[0].text == "meter is gone: its 1 readings are missing from now on.");
+  CHECK(findings[0].text == "meter is gone: its reading is missing from now on.");
   CHECK(findings[0].extra["failure"] == "gone");
   CHECK(machine.takeFindings().empty());
   CHECK(readingOf(machine.snapshot(bootTimeS()), roles::kRoom).fault == "the device is gone");

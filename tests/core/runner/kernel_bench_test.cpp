@@ -130,10 +130,10 @@ TEST_CASE("aDeviceThatIsUnpluggedIsToldAndTheRunGoesOn") {
   bench.begin(0.1);
   REQUIRE(bench.next(1));
   std::filesystem::rename(root.path("sys/devices/usb1/1-2/hwmon/hwmon3"), root.path("sys/devices/usb1/away"));
-  CHECK(waitForFinding(bench, "meter is gone") == "meter is gone: its 1 readings are missing from now on.");
+  CHECK(waitForFinding(bench, "meter is gone") == "meter is gone: its reading is missing from now on.");
   CHECK(bench.next(1));
   std::filesystem::rename(root.path("sys/devices/usb1/away"), root.path("sys/devices/usb1/1-2/hwmon/hwmon5"));
-  CHECK(waitForFinding(bench, "is back") == "meter is back with its 1 readings.");
+  CHECK(waitForFinding(bench, "is back") == "meter is back with its reading.");
 }
 
 TEST_CASE("settingsAreKeptAndAChangeIsToldWithWhatWasAsked") {
