@@ -4,6 +4,8 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <fstream>
+#include <iterator>
+#include <sstream>
 
 #include "model/json.h"
 #include "tests/support/program.h"
@@ -221,4 +223,32 @@ TEST_CASE("ofALogWithSeveralLoadsOneIsTakenByItsNumber") {
   CHECK(third.out.empty());
   CHECK(third.err.find("two.csv holds 2 loads") != std::string::npos);
   CHECK(bench.ashg("analyze two.csv --load-number 0").status == 2);
+}
+
+TEST_CASE("aCertifiedCurveOfWhichLittleWasSeenIsForecastWithTheTruthInItsInterval") {
+  // Misra1a of the NIST Statistical Reference Datasets, y = b1 (1 − exp(−b2 x)) with b1 = 238.94212918 certified, over
+  // a room of 20 °C, behind two dozen readings at rest: 0.4 time constants, at times that are not even.
+  const Bench bench;
+  std::string log = "time [s],cpu.temp [°C],room.temp [°C],cpu.load [%]\n";
+  for (int i = 0; i < 24; ++i) log += std::to_string(30 * (i - 23)) + ",20,20,0\n";
+  const double seenS[] = {77.6,  114.9, 141.1, 190.8, 239.9, 289.0, 332.8,
+                          378.4, 434.8, 477.3, 536.8, 593.1, 689.1, 760};
+  const double roseK[] = {10.07, 14.73, 17.94, 23.93, 29.61, 35.18, 40.02,
+                          44.82, 50.76, 55.05, 61.01, 66.4,  75.47, 81.78};
+  for (size_t i = 0; i < std::size(seenS); ++i) {
+    std::ostringstream row;
+    row << seenS[i] << ',' << 20 + roseK[i] << ",20,100\n";
+    log += row.str();
+  }
+  bench.write("log.csv", log);
+  const Ran ran = bench.ashg("analyze log.csv --json");
+  INFO(ran.out << ran.err);
+  REQUIRE(ran.status == 0);
+  const Json settled = parseObject(ran.out)["channels"]["cpu.temp"]["settled"];
+  const double endC = 20 + 238.94212918;
+  CHECK_FALSE(settled["is_settled"].get<bool>());
+  CHECK(settled["forecast_low"].get<double>() < endC);
+  CHECK(settled["forecast_high"].get<double>() > endC);
+  // With the start free the least squares lie at 269 °C.
+  CHECK(settled["forecast"].get<double>() == Approx(269).margin(12));
 }

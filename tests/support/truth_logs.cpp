@@ -17,6 +17,7 @@ struct Stage {
 /// What one log is made from.
 struct Recipe {
   double intervalS = 1, idleS = 120, loadS = 900, coolS = 0;
+  double unevenShare = 0;  // of the interval, by which each sample may come earlier or later
   double idleW = 12, loadW = 80, boostW = 0, boostS = 0;
   std::vector<Stage> stages;
   double roomC = 22, roomDriftK = 0, roomSwingK = 0, roomSwingS = 1800;
@@ -36,11 +37,13 @@ class Maker {
     prepare();
     const double endS = m_recipe.idleS + m_recipe.loadS + m_recipe.coolS;
     long long next = 0;
+    double uneven = 0;
     for (double t = 0; t < endS - 1e-9; t += kTickS) {
       control(t);
-      if (t >= static_cast<double>(next) * m_recipe.intervalS - 1e-9) {
+      if (t >= (static_cast<double>(next) + uneven) * m_recipe.intervalS - 1e-9) {
         sample(t);
         ++next;
+        if (m_recipe.unevenShare > 0) uneven = m_recipe.unevenShare * (2 * share() - 1);
       }
       for (Stage& stage : m_recipe.stages) stage.watts += (m_watts - stage.watts) * -std::expm1(-kTickS / stage.tauS);
       if (isUnderLoad(t)) m_clean.push_back(cleanC(t));
@@ -297,6 +300,13 @@ Recipe recipeOf(const std::string& scenario, Chef& chef) {
     chef.oneStage(recipe, chef.from(5, 12) * recipe.intervalS);
     recipe.loadS =
         recipe.intervalS * std::round(recipe.stages[0].tauS / recipe.intervalS * chef.oneOf({3.0, 8.0, 12.0}));
+  } else if (scenario == "uneven samples") {
+    recipe.intervalS = chef.oneOf({2.0, 10.0, 40.0});
+    recipe.unevenShare = chef.from(0.25, 0.45);
+    recipe.idleS = recipe.intervalS * std::round(chef.from(6, 12));
+    chef.oneStage(recipe, chef.from(8, 20) * recipe.intervalS);
+    recipe.loadS =
+        recipe.intervalS * std::round(recipe.stages[0].tauS / recipe.intervalS * chef.oneOf({2.0, 4.0, 8.0}));
   } else if (scenario == "short") {
     recipe.idleS = chef.from(5, 15);
     recipe.loadS = std::round(chef.from(25, 70));
@@ -320,9 +330,9 @@ Recipe recipeOf(const std::string& scenario, Chef& chef) {
 
 const std::vector<std::string>& truthScenarios() {
   static const std::vector<std::string> kAll = {
-      "one stage",    "two stages", "slow plateau", "coarse",       "drifting room",  "pinned",
-      "swinging",     "pauses",     "bursts",       "no rest",      "only rest",      "boost",
-      "slow samples", "short",      "spoiled",      "started warm", "no power logged"};
+      "one stage",    "two stages",     "slow plateau", "coarse",  "drifting room", "pinned",
+      "swinging",     "pauses",         "bursts",       "no rest", "only rest",     "boost",
+      "slow samples", "uneven samples", "short",        "spoiled", "started warm",  "no power logged"};
   return kAll;
 }
 

@@ -12,12 +12,19 @@ constexpr double kGrowth = 0.03;     // a span's length over the time since the 
 constexpr double kMostSpans = 150;   // of equal length would fill the load
 constexpr double kMostCounted = 40;  // readings in a span whose noise is believed to average out
 
-// Variance of a span of weight 1, by the second differences of neighbours: what no smooth curve explains.
+double middleOf(const WeightedSpans& spans, size_t span) { return (spans.fromS[span] + spans.toS[span]) / 2; }
+
+// Variance of a span of weight 1, by how far each lies off the straight line between its neighbours: what no smooth
+// curve explains.
 double noiseVariance(const WeightedSpans& spans) {
   std::vector<double> squares;
   for (size_t i = 1; i + 1 < spans.size(); ++i) {
-    const double bend = spans.value[i - 1] - 2 * spans.value[i] + spans.value[i + 1];
-    squares.push_back(bend * bend / (1 / spans.weight[i - 1] + 4 / spans.weight[i] + 1 / spans.weight[i + 1]));
+    const double share =
+        (middleOf(spans, i) - middleOf(spans, i - 1)) / (middleOf(spans, i + 1) - middleOf(spans, i - 1));
+    const double off = spans.value[i] - (1 - share) * spans.value[i - 1] - share * spans.value[i + 1];
+    squares.push_back(
+        off * off /
+        (1 / spans.weight[i] + (1 - share) * (1 - share) / spans.weight[i - 1] + share * share / spans.weight[i + 1]));
   }
   return medianOf(std::move(squares)) / 0.455;  // median of chi-square with one degree of freedom
 }
@@ -61,7 +68,11 @@ WarmUpReadings spanMeans(const SettlingQuestion& question, const SeriesView& par
       sum += part.v[++last];
     }
     const double count = static_cast<double>(last - first + 1);
-    const double fromS = part.t[first] - interval / 2, toS = part.t[last] + interval / 2;
+    // Half way to the neighbours where they are nearer than usual: spans that lie over each other are no spans.
+    double beforeS = first > 0 ? std::min(interval, part.t[first] - part.t[first - 1]) : interval;
+    double afterS = last + 1 < part.size() ? std::min(interval, part.t[last + 1] - part.t[last]) : interval;
+    if (first == last) beforeS = afterS = std::min(beforeS, afterS);  // it stands in the middle of its own
+    const double fromS = part.t[first] - beforeS / 2, toS = part.t[last] + afterS / 2;
     readings.spans.add(fromS, toS, sum / count - room.during(fromS, toS), 1 / (1 / count + 1 / kMostCounted));
     first = last + 1;
   }

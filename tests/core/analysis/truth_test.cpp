@@ -29,7 +29,8 @@ SettlingVerdict verdictOf(const TruthLog& made) {
 }  // namespace
 
 TEST_CASE("logsOfAnotherPhysicsAreJudgedRightly") {
-  for (const char* scenario : {"one stage", "two stages", "drifting room", "boost", "bursts", "no power logged"}) {
+  for (const char* scenario :
+       {"one stage", "two stages", "drifting room", "boost", "bursts", "no power logged", "uneven samples"}) {
     Share inside, settled, notSettled;
     for (unsigned seed = 1; seed <= 10; ++seed) {
       const TruthLog made = makeTruthLog(scenario, seed);
