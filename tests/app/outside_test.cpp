@@ -230,7 +230,7 @@ TEST_CASE("aCommandIsNotRunWhileItIsTyped") {
   CHECK_FALSE(std::filesystem::exists(trace));
   QTest::mouseClick(on.button("outside-try"), Qt::LeftButton);
   REQUIRE(on.comesToShow(QStringLiteral("It says 7.5")));
-  CHECK(std::filesystem::exists(trace));
+  CHECK(Desk::waitFor([&] { return std::filesystem::exists(trace); }));
 }
 
 TEST_CASE("aFileOfInstrumentsThatIsBrokenIsToldAndHarmsNothing") {

@@ -236,7 +236,7 @@ TEST_CASE("aMetersLogIsFoundDraggedPutBesideAndTakenOffByUndo") {
   QTest::keyClick(&shown.window, Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
   const auto hasTwo = [&] { return desk.open().readRun(id)->log.find("wall.power (2)") != nullptr; };
   REQUIRE(shown.waitFor(hasTwo));
-  QTest::qWait(50);  // what it is called now has to be heard
+  QTest::qWait(500);  // what it is called now has to be heard
   QTest::keyClick(&shown.window, Qt::Key_Z, Qt::ControlModifier);
   REQUIRE(shown.waitFor([&] { return !hasTwo(); }));
   // That of the command line lies 400 s on: it is there still.

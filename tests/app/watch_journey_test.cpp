@@ -38,8 +38,7 @@ TEST_CASE("aRunIsStartedByKeysAndFollowedToItsEnd") {
   REQUIRE(shown.waitFor([&] { return shown.model().isGoingOn(); }));
   CHECK(form.find<QPushButton>("stop-load")->isVisible());
   REQUIRE(shown.waitFor([&] { return shown.model().state() && std::isfinite(shown.model().state()->forecast.value); }));
-  QTest::qWait(400);
-  CHECK(shown.window.watch()->lanes()->visibleLaneCount() == 6);
+  CHECK(shown.waitFor([&] { return shown.window.watch()->lanes()->visibleLaneCount() == 6; }));
   REQUIRE(shown.waitFor([&] { return shown.model().hasRun() && !shown.model().isGoingOn(); }));
   CHECK(*shown.model().outcome() == Outcome::Completed);
   CHECK_FALSE(form.find<QPushButton>("stop-load")->isVisible());
