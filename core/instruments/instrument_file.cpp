@@ -7,6 +7,7 @@
 #include <cstdlib>
 #include <filesystem>
 #include <fstream>
+#include <functional>
 #include <set>
 #include <sstream>
 
@@ -228,6 +229,20 @@ Status writeDocument(const Json& document, const std::string& path) {
   return writeWholeFile(text, path, 0600);
 }
 
+// Changes the one of that name in the file.
+Status changeOne(const std::string& named, const std::string& name, const std::function<void(Json&)>& change) {
+  const auto path = fileToChange(named);
+  if (!path) return path.error();
+  auto document = documentOf(*path);
+  if (!document) return document.error();
+  for (Json& one : (*document)["list"]) {
+    if (valueIn(one, "name", "") != name) continue;
+    change(one);
+    return writeDocument(*document, *path);
+  }
+  return Error::badInput(fmt::format("{} has no instrument \"{}\".", *path, name));
+}
+
 }  // namespace
 
 std::string ownInstrumentFile() {
@@ -325,30 +340,12 @@ Status addInstrument(const std::string& named, const Json& instrument) {
 }
 
 Status changeInstrument(const std::string& named, const std::string& name, const Json& instrument) {
-  const auto path = fileToChange(named);
-  if (!path) return path.error();
-  auto document = documentOf(*path);
-  if (!document) return document.error();
   // A new name that is another's is found where the whole file is checked.
-  for (Json& one : (*document)["list"]) {
-    if (valueIn(one, "name", "") != name) continue;
-    one = instrument;
-    return writeDocument(*document, *path);
-  }
-  return Error::badInput(fmt::format("{} has no instrument \"{}\".", *path, name));
+  return changeOne(named, name, [&](Json& one) { one = instrument; });
 }
 
 Status calibrateInstrument(const std::string& named, const std::string& name, double fullScaleDb) {
-  const auto path = fileToChange(named);
-  if (!path) return path.error();
-  auto document = documentOf(*path);
-  if (!document) return document.error();
-  for (Json& one : (*document)["list"]) {
-    if (valueIn(one, "name", "") != name) continue;
-    one["calibration_db"] = std::round(100 * fullScaleDb) / 100;
-    return writeDocument(*document, *path);
-  }
-  return Error::badInput(fmt::format("{} has no instrument \"{}\".", *path, name));
+  return changeOne(named, name, [&](Json& one) { one["calibration_db"] = std::round(100 * fullScaleDb) / 100; });
 }
 
 Status removeInstrument(const std::string& named, const std::string& name) {
