@@ -16,6 +16,7 @@
 #include "app/look/theme.h"
 #include "app/look/words.h"
 #include "instruments/instrument_file.h"
+#include "instruments/sound_readings.h"
 #include "instruments/spoken_reading.h"
 #include "model/number_text.h"
 #include "model/role.h"
@@ -58,6 +59,12 @@ QLineEdit* gap(const QString& name, const char* objectName, int width, QWidget* 
 
 QString titleOf(const InstrumentReading& reading) {
   return text(reading.role.empty() ? reading.name : reading.role.title());
+}
+
+// What a role is called; a column without one has its name.
+QString roleWords(const QString& said) {
+  const Role role(said.toStdString());
+  return role.isKnown() ? text(role.title()) : said;
 }
 
 }  // namespace
@@ -254,8 +261,10 @@ void OutsideForm::change(const Instrument& instrument) {
 // The gaps of the reading that the sentence is about.
 void OutsideForm::fillReading() {
   const InstrumentReading& reading = m_readings.at(static_cast<size_t>(m_reading));
-  const QString said = text(reading.title());
-  if (m_role->findData(said) < 0) m_role->addItem(titleOf(reading), said);
+  // A microphone that is not calibrated tells another role than the one that is written of it.
+  const std::string_view role = kind() == InstrumentKind::Sound ? writtenSoundRole(reading) : reading.title();
+  const QString said = text(std::string(role));
+  if (m_role->findData(said) < 0) m_role->addItem(roleWords(said), said);
   m_role->setCurrentIndex(m_role->findData(said));
   m_asked->setText(text(spokenQuery(reading)));
   m_accuracy->setText(text(reading.accuracyAsWritten));
