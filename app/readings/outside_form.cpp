@@ -180,7 +180,8 @@ Json OutsideForm::written() const {
   instrument["kind"] = instrumentKindText(kind());
   const bool isSound = kind() == InstrumentKind::Sound;
   instrument[isSound ? "device" : kind() == InstrumentKind::Command ? "command" : "address"] = typed(m_address);
-  instrument["interval_s"] = m_interval->value();
+  if (!m_stood.contains("interval_s") || m_interval->value() != m_shownIntervalS)
+    instrument["interval_s"] = m_interval->value();
   const std::string accuracy = typed(m_accuracy).empty() ? "" : " ±" + typed(m_accuracy);
   const auto reading = parseSpokenReading(role + (isSound ? "" : "=" + typed(m_asked)) + accuracy, kind());
   Json& readings = instrument["readings"];
@@ -254,6 +255,7 @@ void OutsideForm::change(const Instrument& instrument) {
   m_kind->setEnabled(false);
   m_address->setText(text(instrument.where()));
   m_interval->setValue(instrument.intervalS);
+  m_shownIntervalS = m_interval->value();
   m_name->setText(m_changed);
   fillReading();
 }

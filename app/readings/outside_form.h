@@ -62,7 +62,8 @@ class OutsideForm : public QWidget {
   QString m_changed;
   Json m_stood = Json::object();  // the one that is being changed, with what has been said of its readings so far
   std::vector<InstrumentReading> m_readings;
-  int m_reading = 0;  // which of its readings the sentence is about
+  double m_shownIntervalS = 0;  // the gap has two decimals, the file may have more
+  int m_reading = 0;            // which of its readings the sentence is about
   bool m_hasAnswered = false;
 };
 

@@ -9,6 +9,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "app/look/parts.h"
 #include "app/look/theme.h"
@@ -148,15 +149,13 @@ const Instrument* OutsidePanel::shown(const QString& name) const {
   return nullptr;
 }
 
-void OutsidePanel::offerBack(const Instrument& instrument, const QString& insteadOf, const QString& words) {
-  m_before = std::make_shared<const Json>(instrumentToJson(instrument));
-  m_insteadOf = insteadOf;
-  m_putBack->setText(words);
-  m_putBack->show();
+OutsidePanel::WayBack OutsidePanel::wayBack(const Instrument& instrument, const QString& insteadOf,
+                                            const QString& words) const {
+  return {std::make_shared<const Json>(instrumentToJson(instrument)), insteadOf, words};
 }
 
 void OutsidePanel::takeOut(const QString& name) {
-  if (const Instrument* one = shown(name)) offerBack(*one, {}, tr("Put %1 back").arg(name));
+  if (const Instrument* one = shown(name)) m_nextBack = wayBack(*one, {}, tr("Put %1 back").arg(name));
   if (m_form->changed() == name) closeForm();
   emit dropWanted(name);
 }
@@ -170,17 +169,18 @@ void OutsidePanel::beginChange(const QString& name) {
 }
 
 void OutsidePanel::keep(const std::shared_ptr<const Json>& instrument) {
+  m_isFormKept = true;
   const QString& changed = m_form->changed();
   if (changed.isEmpty()) return emit keepWanted(instrument);
   if (const Instrument* one = shown(changed))
-    offerBack(*one, text(valueIn(*instrument, "name", "")), tr("Put %1 back as it was").arg(changed));
+    m_nextBack = wayBack(*one, text(valueIn(*instrument, "name", "")), tr("Put %1 back as it was").arg(changed));
   emit changeWanted(changed, instrument);
 }
 
 void OutsidePanel::putBack() {
-  m_putBack->hide();
-  if (m_insteadOf.isEmpty()) return emit keepWanted(m_before);
-  emit changeWanted(m_insteadOf, m_before);
+  m_nextBack.reset();
+  if (m_back->insteadOf.isEmpty()) return emit keepWanted(m_back->before);
+  emit changeWanted(m_back->insteadOf, m_back->before);
 }
 
 OutsidePanel::Row OutsidePanel::makeRow() {
@@ -249,8 +249,15 @@ void OutsidePanel::showRefusal(const QString& why) {
 
 void OutsidePanel::takeChange(const QString& refusal) {
   showRefusal(refusal);
-  if (!refusal.isEmpty()) return m_putBack->hide();
-  closeForm();
+  const bool isFormKept = std::exchange(m_isFormKept, false);
+  if (!refusal.isEmpty()) {
+    m_nextBack = m_back;  // nothing was done: what was offered still is
+    return;
+  }
+  m_back = m_nextBack;
+  m_putBack->setVisible(m_back.has_value());
+  if (m_back) m_putBack->setText(m_back->words);
+  if (isFormKept) closeForm();
 }
 
 }  // namespace ash

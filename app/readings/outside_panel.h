@@ -5,6 +5,7 @@
 
 #include <QWidget>
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include "machine/machine_snapshot.h"
@@ -59,6 +60,12 @@ class OutsidePanel : public QWidget {
     QPushButton *change, *drop;
     CalibrateRow* calibrate;
   };
+  /// How the last one that was taken out or changed comes back: as it stood in the file, instead of one of that name.
+  struct WayBack {
+    std::shared_ptr<const Json> before;
+    QString insteadOf;  // empty: of none
+    QString words;
+  };
   Row makeRow();
   void takeOut(const QString& name);
   void beginChange(const QString& name);
@@ -67,7 +74,7 @@ class OutsidePanel : public QWidget {
   void openForm();
   void closeForm();
   const Instrument* shown(const QString& name) const;
-  void offerBack(const Instrument& instrument, const QString& insteadOf, const QString& words);
+  WayBack wayBack(const Instrument& instrument, const QString& insteadOf, const QString& words) const;
   void showRefusal(const QString& why);
   void fill(const Row& row, const InstrumentNow& now) const;
 
@@ -76,9 +83,8 @@ class OutsidePanel : public QWidget {
   QLabel *m_empty, *m_refusal;
   QPushButton *m_add, *m_putBack;
   std::vector<InstrumentNow> m_shown;
-  // The last one that was taken out or changed, as it stood in the file; and what stands there instead, if anything.
-  std::shared_ptr<const Json> m_before;
-  QString m_insteadOf;
+  std::optional<WayBack> m_back, m_nextBack;  // offered now, and once what was asked for is done
+  bool m_isFormKept = false;                  // what was asked for is what the sentence says
   OutsideForm* m_form;
 };
 

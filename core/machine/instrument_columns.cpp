@@ -46,8 +46,8 @@ std::vector<std::string> columnsOf(const Instrument& instrument, const ReadingCh
     std::string column = said && !said->empty() ? freeRole(Role(*said), taken).text()
                          : said                 ? instrument.name + ": " + reading.title()
                                                 : ofItsOwn(instrument, reading, together);
-    // What is hidden takes no name from another.
-    if (!hides(choices, reading.role.empty() ? column : instrumentReadingId(instrument, reading))) taken.insert(column);
+    // What is hidden takes no role from another. A column that is known by its name alone keeps that from the others.
+    if (reading.role.empty() || !hides(choices, instrumentReadingId(instrument, reading))) taken.insert(column);
     columns.push_back(std::move(column));
   }
   return columns;

@@ -81,6 +81,7 @@ void writeMeter(const Desk& desk, int port) {
                              {"kind", "scpi"},
                              {"address", "127.0.0.1:" + std::to_string(port)},
                              {"timeout_s", 2.5},
+                             {"interval_s", 0.125},
                              {"readings",
                               {{{"role", "wall.power"}, {"query", "MEAS:POW?"}, {"place", "whole machine"}},
                                {{"name", "mains"}, {"query", "MEAS:VOLT?"}, {"unit", "V"}}}}}));
@@ -117,6 +118,7 @@ TEST_CASE("aMeterIsChangedInItsSentenceAndPutBackAsItWas") {
   REQUIRE(list->size() == 1);
   // What the sentence has no gap for is as it was.
   CHECK(list->front().timeoutS == 2.5);
+  CHECK(list->front().intervalS == 0.125);  // the gap has two decimals only
   REQUIRE(list->front().readings.size() == 2);
   CHECK(list->front().readings[0].place == "whole machine");
   CHECK(list->front().readings[0].accuracyAsWritten == "0.3 %");
@@ -152,6 +154,26 @@ TEST_CASE("aChangeThatIsGivenUpOrCannotBeChangesNothing") {
   QTest::keyClick(name, Qt::Key_Escape);
   CHECK_FALSE(name->isVisible());
   CHECK(readInstruments({})->front().name == "wall meter");
+  // One that was taken out can be put back, also when what is tried next is refused.
+  on.press(QStringLiteral("Take other out"));
+  REQUIRE(QTest::qWaitFor([&] { return on.button("outside-put-back")->isVisible(); }, 10'000));
+  on.press(QStringLiteral("Change wall meter"));
+  REQUIRE(addInstrument({}, {{"name", "newcomer"},
+                             {"kind", "scpi"},
+                             {"address", "127.0.0.1:9"},
+                             {"readings", {{{"role", "noise"}, {"query", "MEAS:SPL?"}}}}}));
+  name->clear();
+  form.type(name, QStringLiteral("newcomer"));
+  QTest::mouseClick(on.button("outside-keep"), Qt::LeftButton);
+  REQUIRE(on.comesToShow(QStringLiteral("\"newcomer\" is there twice")));
+  CHECK(on.button("outside-put-back")->isVisible());
+  CHECK(on.button("outside-put-back")->text() == QStringLiteral("Put other back"));
+  CHECK(name->isVisible());
+  QTest::mouseClick(on.button("outside-put-back"), Qt::LeftButton);
+  REQUIRE(QTest::qWaitFor([] { return readInstruments({})->size() == 3; }, 10'000));
+  REQUIRE(QTest::qWaitFor([&] { return !on.button("outside-put-back")->isVisible(); }, 10'000));
+  CHECK(name->text() == QStringLiteral("newcomer"));  // what is half typed is not lost by it
+  QTest::keyClick(name, Qt::Key_Escape);
   // The next sentence is a new one.
   QTest::mouseClick(on.button("outside-add"), Qt::LeftButton);
   CHECK(form.find<QLineEdit>("outside-address")->text().isEmpty());

@@ -269,6 +269,11 @@ TEST_CASE("fourKindsOfStandInsAreShownWithoutAnyHardware") {
   CHECK(last("cpu2.temp") > 22);
   CHECK(last("cpu2.temp") < 95);
   CHECK(last("load average") >= 0);
+  // A folder that holds something else is left alone.
+  bench.write("mine/thesis.txt", "years of work");
+  CHECK(std::system((show + " " + programs + " " + bench.path("mine") + " 2>" + bench.path("err.txt")).c_str()) != 0);
+  CHECK(readFile(bench.path("err.txt")).find("mine holds something else") != std::string::npos);
+  CHECK(readFile(bench.path("mine/thesis.txt")) == "years of work");
   // Nothing of it is left running.
   CHECK(processesIn(bench.path("show")) == 0);
 }

@@ -314,10 +314,18 @@ TEST_CASE("whatIsUntickedOfAnInstrumentIsNotLoggedAndTheInstrumentStaysWhole") {
   const MachineSnapshot now = machine.snapshot(bootTimeS());
   REQUIRE(now.instruments.size() == 2);
   CHECK(now.instruments.front().instrument.readings.size() == 2);
+  // What is known by its name alone: the one that is hidden keeps it, so that no other is taken for it.
+  door.command = shelf.command;
+  door.readings.push_back(shelf.readings[1]);
+  choices["humidity"].isHidden = true;
+  const MachineSources named = MachineSources::open({bare.path(), choices, {}, {}, {shelf, door}});
+  CHECK(named.hidden().size() == 2);
+  REQUIRE(named.find("door: humidity") != nullptr);
+  CHECK_FALSE(named.find("door: humidity")->isHidden);
   // With the only one of an instrument hidden it has no column at all.
   choices[doorRoom].isHidden = true;
   const MachineSources none = MachineSources::open({bare.path(), choices, {}, {}, {door}});
-  CHECK(none.hidden().size() == 1);
+  CHECK(none.hidden().size() == 2);
   CHECK(none.instruments().size() == 1);
   CHECK(none.find(doorRoom) != nullptr);
 }
