@@ -166,7 +166,7 @@ void RunRecorder::openRules(const std::vector<SourceInfo>& sources) {
   // A bench that runs faster than time cannot be fitted every one of its seconds.
   m_settling.emplace(SettlingWatch::Settings{watched == nullptr ? 0 : watched->step, m_throttleLimitC,
                                              std::clamp(m_bench.speed() / kFitsPerSecond, 1.0, kLongestFitS),
-                                             m_plan.leastSoakS, m_delivered});
+                                             m_plan.leastSoakS, m_delivered, std::isfinite(m_bench.nowS())});
   std::vector<StopRule> rules = m_plan.rules;
   const auto guards = recordingRules(m_plan.rules, freeSpaceB(m_plan.bookPath));
   rules.insert(rules.end(), guards.begin(), guards.end());

@@ -54,60 +54,87 @@ std::string shortOfSettledWords(const SettlingVerdict& verdict) {
   return shortOfHeldWords(isTold ? verdict.held.front().remainingPercent : kMissing);
 }
 
-void SettlingWatch::restart() { *this = SettlingWatch(m_settings); }
+SettlingWatch::SettlingWatch(Settings settings) : m_settings(std::move(settings)) {
+  m_readings.delivered.resize(m_settings.delivered.size());
+}
+
+// One that knows nothing yet, with the same thread.
+SettlingWatch SettlingWatch::anew() {
+  SettlingWatch next(m_settings);
+  next.m_beside = std::move(m_beside);
+  if (next.m_beside) next.m_beside->forget();
+  return next;
+}
+
+void SettlingWatch::restart() { *this = anew(); }
 
 void SettlingWatch::beginLoad() {
-  SettlingWatch next(m_settings);
-  next.m_room = std::move(m_room);
-  next.m_power = std::move(m_power);
+  SettlingWatch next = anew();
+  next.m_readings.room = std::move(m_readings.room);
+  next.m_readings.power = std::move(m_readings.power);
   *this = std::move(next);
 }
 
 void SettlingWatch::takeSurroundings(const Moment& moment) {
-  add(m_room, moment.timeS, moment.roomC, kMostReadings);
-  add(m_power, moment.timeS, moment.powerW, kMostReadings);
+  add(m_readings.room, moment.timeS, moment.roomC, kMostReadings);
+  add(m_readings.power, moment.timeS, moment.powerW, kMostReadings);
 }
 
 void SettlingWatch::takeRest(const Moment& moment) { takeSurroundings(moment); }
 
 void SettlingWatch::take(const Moment& moment) {
+  if (m_beside) {
+    if (auto verdict = m_beside->take()) takeVerdict(std::move(*verdict));
+  }
   takeSurroundings(moment);
   if (!std::isfinite(moment.watchedC)) return;
-  add(m_watched, moment.timeS, moment.watchedC, kMostReadings);
-  for (size_t i = 0; i < std::min(m_delivered.size(), moment.delivered.size()); ++i)
-    add(m_delivered[i], moment.timeS, moment.delivered[i], kMostReadings);
-  const double underLoadS = moment.timeS - m_watched.t.front();
-  if (std::isnan(m_lastFitS)) m_lastFitS = moment.timeS;
-  if (moment.timeS - m_lastFitS < std::max(m_settings.fitEveryS, kFitEveryShare * underLoadS) - 1e-6) return;
-  m_lastFitS = moment.timeS;
-  fit(underLoadS);
+  add(m_readings.watched, moment.timeS, moment.watchedC, kMostReadings);
+  auto& delivered = m_readings.delivered;
+  for (size_t i = 0; i < std::min(delivered.size(), moment.delivered.size()); ++i)
+    add(delivered[i], moment.timeS, moment.delivered[i], kMostReadings);
+  const double underLoadS = moment.timeS - m_readings.watched.t.front();
+  if (std::isnan(m_asked.atS)) m_asked.atS = moment.timeS;
+  if (!mayFit(moment.timeS, underLoadS)) return;
+  m_asked = {moment.timeS, underLoadS};
+  if (!m_settings.isBeside) return takeVerdict(judged(m_readings, m_settings));
+  if (!m_beside) m_beside = std::make_unique<SettlingThread>();
+  m_beside->ask([readings = m_readings, settings = m_settings] { return judged(readings, settings); });
 }
 
-void SettlingWatch::fit(double underLoadS) {
+bool SettlingWatch::mayFit(double timeS, double underLoadS) const {
+  const double everyS = std::max(m_settings.fitEveryS, kFitEveryShare * underLoadS);
+  return timeS - m_asked.atS >= everyS - 1e-6 && (!m_beside || m_beside->mayAsk());
+}
+
+SettlingVerdict SettlingWatch::judged(const Readings& readings, const Settings& settings) {
+  const Series& watched = readings.watched;
   SettlingQuestion question;
-  question.temperature = m_watched;
-  question.load = {m_watched.t.front(), std::nextafter(m_watched.t.back(), INFINITY)};
-  question.room = m_room;
-  question.power = m_power;
-  question.stepK = m_settings.stepK;
+  question.temperature = watched;
+  question.load = {watched.t.front(), std::nextafter(watched.t.back(), INFINITY)};
+  question.room = readings.room;
+  question.power = readings.power;
+  question.stepK = settings.stepK;
   question.trendS = trendLength(question.load);
-  question.leastS = m_settings.leastS;
-  if (m_settings.limitC)
-    question.governed = governedSpan(m_watched, question.load, *m_settings.limitC, m_settings.stepK);
-  for (size_t i = 0; question.governed && i < m_delivered.size(); ++i) {
-    const std::string& channel = m_settings.delivered[i];
-    question.delivered.push_back({channel, m_delivered[i], Role(channel).quantity() == Quantity::Power});
+  question.leastS = settings.leastS;
+  if (settings.limitC) question.governed = governedSpan(watched, question.load, *settings.limitC, settings.stepK);
+  for (size_t i = 0; question.governed && i < readings.delivered.size(); ++i) {
+    const std::string& channel = settings.delivered[i];
+    question.delivered.push_back({channel, readings.delivered[i], Role(channel).quantity() == Quantity::Power});
   }
-  m_verdict = judgeSettling(question);
+  return settings.judge(question);
+}
+
+void SettlingWatch::takeVerdict(SettlingVerdict verdict) {
+  m_verdict = std::move(verdict);
   ++m_fitCount;
   // Asked again and again, a fit says yes by luck sooner or later; so the live verdict wants more than the final one.
   const bool isCertain = m_verdict.isGoverned && !m_verdict.held.empty()
                              ? m_verdict.worstRemainingPercent < kClearPercent
                              : m_verdict.worstRemainingK < std::max(kClearK, kClearSteps * m_settings.stepK);
-  const bool isClear = m_verdict.isSettled && underLoadS >= kLeastUnderLoadS && isCertain;
+  const bool isClear = m_verdict.isSettled && m_asked.underLoadS >= kLeastUnderLoadS && isCertain;
   m_fitsThatAgree = isClear ? m_fitsThatAgree + 1 : 0;
-  if (m_fitsThatAgree == 1) m_agreedSinceS = m_lastFitS;
-  m_agreedS = isClear ? m_lastFitS - m_agreedSinceS : 0;
+  if (m_fitsThatAgree == 1) m_agreedSinceS = m_asked.atS;
+  m_agreedS = isClear ? m_asked.atS - m_agreedSinceS : 0;
 }
 
 }  // namespace ash

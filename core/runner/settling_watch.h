@@ -3,12 +3,15 @@
 // (warm_up/settling.h) again and again as a load goes on.
 #pragma once
 
+#include <functional>
+#include <memory>
 #include <optional>
 #include <string>
 #include <utility>
 #include <vector>
 
 #include "analysis/warm_up/settling.h"
+#include "runner/settling_thread.h"
 
 namespace ash {
 
@@ -28,6 +31,8 @@ class SettlingWatch {
     double fitEveryS = 1;                  ///< bench seconds between two fits
     double leastS = 0;                     ///< earlier runs took so long: not settled before
     std::vector<std::string> delivered{};  ///< what the device delivers, in the order in which it decides (settling.h)
+    bool isBeside = false;                 ///< on a thread of its own: take() waits for no fit, the verdict comes later
+    std::function<SettlingVerdict(const SettlingQuestion&)> judge = judgeSettling;
   };
   /// One moment; what is missing is NaN.
   struct Moment {
@@ -35,8 +40,7 @@ class SettlingWatch {
     std::vector<double> delivered{};  ///< in the order of the settings
   };
 
-  explicit SettlingWatch(Settings settings)
-      : m_settings(std::move(settings)), m_delivered(m_settings.delivered.size()) {}
+  explicit SettlingWatch(Settings settings);
 
   /// The load begins with the next moment; room and power of the rest before are kept.
   void beginLoad();
@@ -61,16 +65,28 @@ class SettlingWatch {
   static constexpr double kAgreeS = 10;
   static constexpr size_t kMostReadings = 8'000;
 
+  struct Readings {
+    Series watched, room, power;
+    std::vector<Series> delivered;
+  };
+  /// What is fitted: the last moment, under load for so long.
+  struct Asked {
+    double atS = kMissing, underLoadS = 0;
+  };
+  static SettlingVerdict judged(const Readings& readings, const Settings& settings);
+  SettlingWatch anew();
   void takeSurroundings(const Moment& moment);
-  void fit(double underLoadS);
+  bool mayFit(double timeS, double underLoadS) const;
+  void takeVerdict(SettlingVerdict verdict);
 
   Settings m_settings;
-  Series m_watched, m_room, m_power;
-  std::vector<Series> m_delivered;
+  Readings m_readings;
   SettlingVerdict m_verdict;
-  double m_lastFitS = kMissing, m_agreedSinceS = kMissing, m_agreedS = 0;
+  Asked m_asked;
+  double m_agreedSinceS = kMissing, m_agreedS = 0;
   int m_fitsThatAgree = 0;
   long long m_fitCount = 0;
+  std::unique_ptr<SettlingThread> m_beside;
 };
 
 }  // namespace ash

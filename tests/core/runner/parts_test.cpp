@@ -1,11 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Stop rules, phases and live settling, fed by hand.
+// Stop rules and phases, fed by hand.
 #include <catch2/catch.hpp>
-#include <cmath>
-#include <random>
 
 #include "runner/phase_machine.h"
-#include "runner/settling_watch.h"
 #include "runner/stop_rule_watch.h"
 
 using namespace ash;
@@ -193,30 +190,4 @@ TEST_CASE("aPhaseMayBeEndedAndExtendedByHand") {
   CHECK(phases.take(at(10)));
   CHECK(phases.lastEnd() == "ended by hand");
   CHECK(phases.longestLeftS(11) == 10);  // the extension belonged to the first phase
-}
-
-TEST_CASE("liveSettlingWaitsUntilItIsSureAndForgetsAtANewLoad") {
-  std::mt19937 random(3);
-  std::normal_distribution<double> normal(0, 0.1);
-  SettlingWatch watch(SettlingWatch::Settings{});
-  const auto curve = [](double t) { return 75 - 40 * std::exp(-t / 60); };
-  double settledAt = -1;
-  for (double t = 0; t < 900 && settledAt < 0; t += 0.5) {
-    watch.take({t, curve(t) + normal(random)});
-    if (watch.hasSettled()) settledAt = t;
-  }
-  // Half a kelvin is left at 60·ln(80) = 263 s.
-  CHECK(settledAt > 240);
-  CHECK(settledAt < 420);
-  CHECK(watch.verdict().forecast == Approx(75).margin(0.3));
-  watch.restart();
-  CHECK_FALSE(watch.hasSettled());
-  CHECK(std::isnan(watch.settlesAtS()));
-}
-
-TEST_CASE("hoursOfSoakingDoNotFillTheMemoryOrTheTime") {
-  SettlingWatch watch(SettlingWatch::Settings{0.125});
-  for (double t = 0; t < 30'000; t += 0.5) watch.take({t, 70 + 0.125 * static_cast<int>(t / 3500), 22});
-  CHECK(watch.fitCount() < 3000);
-  CHECK(watch.verdict().fit.isValid);
 }
