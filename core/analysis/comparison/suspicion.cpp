@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "analysis/comparison/first_mount.h"
 #include "analysis/comparison/pooling.h"
 #include "analysis/series/statistics.h"
 #include "model/condition_field.h"
@@ -19,7 +20,6 @@ constexpr double kApartOfTwoK = 2;     // of two nobody knows which one is right
 constexpr double kFalseAlarms = 0.03;  // of studies in which all repeats are what they should be
 constexpr double kUsualWeight = 1;     // repeats that the usual scatter counts for beside those of the study
 constexpr double kResistanceMoved = 0.04;
-constexpr double kHardlyBetter = 0.03;  // of the resistance of what it replaces
 constexpr double kSideEffectK = 2;
 
 std::optional<Figure> watchedFigure(const Pool& pool, const MetricMaps& maps) {
@@ -163,41 +163,6 @@ void findMovingResistance(const AnalyzedRun& run, Comparison& comparison) {
                    run.run.name, moved > 0 ? "rose" : "fell", 100 * std::abs(moved), resistance[0], resistance[1])});
 }
 
-bool isPartUnderTest(const Pool& pool) {
-  const auto& fields = pool.first().run.facts.underTest;
-  return std::any_of(fields.begin(), fields.end(), [](const std::string& field) {
-    return field.find("cooler") != std::string::npos || field.find("paste") != std::string::npos ||
-           field.find("pad") != std::string::npos || field.find("mount") != std::string::npos;
-  });
-}
-
-// What a setup costs, where it is stated.
-std::optional<double> priceOf(const Pool& pool) { return pool.first().run.facts.conditionNumber("price"); }
-
-// A new cooler or paste that was meant to be better and hardly is, after a single mount, may just sit badly. One that
-// is clearly worse is worse, and one that costs less was not meant to be better.
-void findHardlyBetter(const Pool& pool, const Pool& reference, const MetricMaps& maps, Comparison& comparison) {
-  if (&pool == &reference || pool.runs.size() != 1 || !isPartUnderTest(pool)) return;
-  // Another fan speed makes another resistance.
-  const auto dutyOf = [](const Pool& of) { return of.first().run.facts.conditionNumber("fan_duty"); };
-  if (dutyOf(pool) != dutyOf(reference)) return;
-  const Figure metric(Role(pool.first().figures.watched).device(), FigureId::Resistance);
-  const Pooled own = pooled(pool, maps, metric), other = pooled(reference, maps, metric);
-  if (own.n == 0 || other.n == 0) return;
-  const double change = own.mean / other.mean - 1;
-  if (!(std::abs(change) < kHardlyBetter)) return;
-  if (const auto price = priceOf(pool), before = priceOf(reference); price && before && *price < *before) return;
-  comparison.checks.push_back(
-      {Severity::Info,
-       {reference.first().run.name, pool.first().run.name},
-       CheckKind::FirstMount,
-       fmt::format("{} is {} {} after one mount ({} % in resistance): check mount and airflow, and mount it again "
-                   "before you "
-                   "judge it.",
-                   pool.setup, change > 0 ? "no better than" : "barely better than", reference.setup,
-                   signedText(100 * change, 1))});
-}
-
 }  // namespace
 
 void findSuspicious(const std::vector<Pool>& pools, const MetricMaps& maps, Comparison& comparison) {
@@ -206,10 +171,12 @@ void findSuspicious(const std::vector<Pool>& pools, const MetricMaps& maps, Comp
   for (const Pool& pool : pools) {
     if (referenceOf != nullptr && pool.first().run.name == referenceOf->run) reference = &pool;
   }
+  std::optional<MountCheck> mounts;
+  if (reference != nullptr) mounts.emplace(*reference);
   for (const Pool& pool : pools) {
     findOddRepeat(pool, pools, maps, comparison);
     for (const AnalyzedRun* run : pool.runs) findMovingResistance(*run, comparison);
-    if (reference != nullptr) findHardlyBetter(pool, *reference, maps, comparison);
+    if (mounts) mounts->look(pool, maps, comparison);
   }
 }
 

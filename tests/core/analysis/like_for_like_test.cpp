@@ -157,10 +157,13 @@ TEST_CASE("aFirstMountThatIsHardlyBetterIsToBeMountedAgain") {
     run.run.facts.underTest = {"cooler"};
     return run;
   };
-  const auto told = [&](double kelvinPerWatt, int mounts) {
+  const auto told = [&](double kelvinPerWatt, int mounts, std::optional<int> price = 60) {
     std::vector<AnalyzedRun> runs = {withResistance("old", "old", 0.5)};
-    for (int i = 0; i < mounts; ++i)
+    runs.front().run.facts.conditions["price"] = 40;
+    for (int i = 0; i < mounts; ++i) {
       runs.push_back(withResistance("new" + std::to_string(i), "new", kelvinPerWatt + 0.001 * i));
+      if (price) runs.back().run.facts.conditions["price"] = *price;
+    }
     const Comparison comparison = *compareRuns(runs, {});
     for (const ComparisonCheck& check : comparison.checks) {
       if (codeOf(check) == "first_mount") return check.text;
@@ -172,6 +175,9 @@ TEST_CASE("aFirstMountThatIsHardlyBetterIsToBeMountedAgain") {
   CHECK(told(0.45, 1).empty());
   CHECK(told(0.55, 1).empty());  // clearly worse is worse, and no bad mount
   CHECK(told(0.49, 2).empty());  // mounted twice: it is what it is
+  // Who does not cost more was not meant to be better.
+  CHECK(told(0.49, 1, 30).empty());
+  CHECK(told(0.49, 1, {}).empty());
 }
 
 TEST_CASE("aResistanceThatMovesInsideARunIsPointedAt") {
