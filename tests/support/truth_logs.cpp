@@ -24,6 +24,8 @@ struct Recipe {
   double noiseK = 0.15, noisePhi = 0, stepK = 0.1, noiseW = 0.4;
   double limitC = 0, swingK = 0;                      // governed at limitC, within swingK below it
   std::vector<std::array<double, 2>> pauses, bursts;  // s, from the log's start
+  double changedAtS = INFINITY, changedLoadW = 0;     // s, from the load's start; W from then on, 0 = as before
+  double changedResistance = 1;                       // of the last stage from then on, as a part of what it was: a fan
   double startedWarmK = 0;
   int spikes = 0, gaps = 0;
   bool hasRoom = true, hasPower = true, hasLoad = true, hasClock = true, hasFan = true;
@@ -39,6 +41,7 @@ class Maker {
     long long next = 0;
     double uneven = 0;
     for (double t = 0; t < endS - 1e-9; t += kTickS) {
+      if (t >= m_recipe.idleS + m_recipe.changedAtS && !m_isChanged) change();
       control(t);
       if (t >= (static_cast<double>(next) + uneven) * m_recipe.intervalS - 1e-9) {
         sample(t);
@@ -76,6 +79,16 @@ class Maker {
     double c = roomC(t);
     for (const Stage& stage : m_recipe.stages) c += stage.kelvinPerWatt * stage.watts;
     return c;
+  }
+
+  // The masses stay as they are: what they hold is K, and the time constant goes with the resistance.
+  void change() {
+    m_isChanged = true;
+    if (m_recipe.changedLoadW > 0) m_recipe.loadW = m_recipe.changedLoadW;
+    Stage& last = m_recipe.stages.back();
+    last.kelvinPerWatt *= m_recipe.changedResistance;
+    last.tauS *= m_recipe.changedResistance;
+    last.watts /= m_recipe.changedResistance;
   }
 
   void prepare() {
@@ -132,7 +145,8 @@ class Maker {
       if (channel.name == "cpu.load") value = busy ? 99 + share() : std::round(30 * share()) / 10;
       if (channel.name == "cpu.clock")
         value = busy ? std::round(m_clock + 8 * normal()) : 1800 + std::round(200 * share());
-      if (channel.name == "fan.cpu") value = 1200 + std::round(6 * normal());
+      if (channel.name == "fan.cpu")
+        value = (m_isChanged ? 1200 / m_recipe.changedResistance : 1200) + std::round(6 * normal());
       if (channel.name == "room.temp") value = std::round((roomC(t) + 0.04 * normal()) * 10) / 10;
       channel.values.push_back(value);
     }
@@ -165,6 +179,7 @@ class Maker {
     }
     if (highest - lowest > 1.5) truth.planted.insert("room_moved");
     if (highest - lowest > 0.6 && highest - lowest <= 1.5) truth.planted.insert("room_moved a little");
+    if (m_recipe.changedResistance != 1) truth.planted.insert("fan_moved");
     if (m_recipe.startedWarmK > 0) truth.planted.insert("started_warm");
     if (!m_recipe.bursts.empty()) truth.planted.insert("background_load");
     truth.hasLoad = m_recipe.loadS > 0;
@@ -210,7 +225,7 @@ class Maker {
   std::uniform_real_distribution<double> m_uniform;
   TruthLog m_made;
   double m_watts = 0, m_clock = kFullMhz, m_noise = 0, m_lateWs = 0;
-  bool m_wasHeld = false;
+  bool m_wasHeld = false, m_isChanged = false;
   std::vector<double> m_clean;  // under load, every tick
 };
 
@@ -318,6 +333,22 @@ Recipe recipeOf(const std::string& scenario, Chef& chef) {
   } else if (scenario == "started warm") {
     recipe.startedWarmK = chef.from(8, 20);
     recipe.idleS = chef.oneOf({0.0, 10.0, 30.0});
+  } else if (scenario == "load lowered" || scenario == "load raised" || scenario == "fan failed" ||
+             scenario == "fan came back") {
+    if (chef.from(0, 1) < 0.5) chef.twoStages(recipe, chef.logFrom(5, 40), chef.logFrom(5, 15));
+    const double tauS = recipe.stages.back().tauS;
+    recipe.intervalS = chef.oneOf({0.5, 1.0, 2.0});
+    recipe.stepK = chef.oneOf({0.1, 0.125, 0.5, 1.0});
+    recipe.changedAtS = std::round(tauS * chef.from(1.5, 5));
+    recipe.loadS = std::round(recipe.changedAtS + tauS * chef.oneOf({1.0, 2.0, 3.0, 6.0, 8.0}));
+    if (scenario == "load lowered") recipe.changedLoadW = recipe.loadW * chef.from(0.5, 0.8);
+    if (scenario == "load raised") recipe.changedLoadW = recipe.loadW * chef.from(1.2, 1.6);
+    if (scenario == "fan failed") recipe.changedResistance = chef.from(1.2, 1.6);
+    if (scenario == "fan came back") recipe.changedResistance = chef.from(0.6, 0.85);
+  } else if (scenario == "little seen") {
+    chef.oneStage(recipe, chef.logFrom(200, 2000));
+    recipe.loadS = std::round(recipe.stages[0].tauS * chef.from(0.35, 0.7));
+    recipe.intervalS = chef.oneOf({1.0, 2.0, 5.0});
   } else if (scenario == "no power logged") {
     recipe.hasPower = false;
   }
@@ -330,9 +361,10 @@ Recipe recipeOf(const std::string& scenario, Chef& chef) {
 
 const std::vector<std::string>& truthScenarios() {
   static const std::vector<std::string> kAll = {
-      "one stage",    "two stages",     "slow plateau", "coarse",  "drifting room", "pinned",
-      "swinging",     "pauses",         "bursts",       "no rest", "only rest",     "boost",
-      "slow samples", "uneven samples", "short",        "spoiled", "started warm",  "no power logged"};
+      "one stage",    "two stages",     "slow plateau", "coarse",        "drifting room", "pinned",
+      "swinging",     "pauses",         "bursts",       "no rest",       "only rest",     "boost",
+      "slow samples", "uneven samples", "short",        "spoiled",       "started warm",  "no power logged",
+      "load lowered", "load raised",    "fan failed",   "fan came back", "little seen"};
   return kAll;
 }
 

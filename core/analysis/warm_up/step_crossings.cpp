@@ -16,6 +16,7 @@ constexpr double kStillWaversShare = 2;  // of the mean pause of its changes, si
 constexpr size_t kManyChanges = 6;
 constexpr double kWaveringSteps = 0.2;  // how far from the boundary it may be meanwhile
 constexpr double kExplained = 2.5, kMostMisfit = 4;
+constexpr double kUnexplained = 3.75;
 constexpr double kMostMisfitK = 0.1;                    // of a sensor of small steps, whose noise counts
 constexpr double kSoonIntervals = 8, kSoonShare = 0.1;  // of the time since the readings begin
 constexpr size_t kManyCrossings = 12;
@@ -101,8 +102,8 @@ double varianceOf(const std::vector<Crossing>& crossings, size_t i, double stepK
   const double floor = kFloorShare * stepK, beyond = std::max(0.0, crossing.jump - stepK);
   const double late = pace * crossing.intervalS;
   const double wavered = pace * crossing.lengthS;
-  return floor * floor + (beyond * beyond + late * late) / 12 +
-         wavered * wavered / (12 * static_cast<double>((crossing.changes + 1) / 2));
+  const size_t rounds = (crossing.changes + 1) / 2;
+  return floor * floor + (beyond * beyond + late * late) / 12 + wavered * wavered / (12 * static_cast<double>(rounds));
 }
 
 bool isNoisy(const std::vector<Wavering>& waverings, const std::vector<Crossing>& crossings) {
@@ -159,6 +160,7 @@ std::optional<WarmUpReadings> stepCrossings(const SeriesView& part, double stepK
     return kelvin * kelvin / (kFloorShare * stepK * kFloorShare * stepK);
   };
   readings.explained = kExplained;
+  readings.unexplained = kUnexplained;
   readings.wellExplained = kMostMisfit;
   readings.mostMisfit = std::max(kMostMisfit, inFloors(kMostMisfitK));
   readings.areTooFew = areTooFew(crossings, part.t.back());

@@ -49,11 +49,13 @@ struct WarmUpReadings {
   double noise = 0;                           ///< of a span of weight 1: what no smooth curve explains
   size_t spansOfTwo = 14, spansOfThree = 40;  ///< so many are wanted to tell as many stages
   // How many times the noise a fit's scatter may be: before a later start is tried, before half of the tolerance must
-  // do, before it decides nothing.
-  double explained = 6, wellExplained = INFINITY, mostMisfit = INFINITY;
+  // do, before it decides nothing, before a change under load is looked for.
+  double explained = 6, wellExplained = INFINITY, mostMisfit = INFINITY, unexplained = 24;
   bool areTooFew = false;  ///< of a coarse sensor, and it may well change once more soon: nothing is decided
 };
 WarmUpReadings warmUpReadings(const SettlingQuestion& question, const RoomBelow& room);
+/// Means of readings alone, of a coarse sensor, too.
+WarmUpReadings meanReadings(const SettlingQuestion& question, const RoomBelow& room);
 
 /// A sensor that shows only its steps tells by when it changes: half way between two values at that moment, however it
 /// wavers there. Nothing where noise lets the mean of its readings tell more, or where it has hardly changed.

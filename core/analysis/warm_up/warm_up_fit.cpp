@@ -20,7 +20,7 @@ constexpr double kClearlyLess = 4;    // logarithm of two explanations' odds
 constexpr double kExplainsToo = 1.5;  // times the noise: then the other view of the room is in the interval
 constexpr double kLessMisfit = 0.6, kMuchLessMisfit = 0.15;
 constexpr size_t kFewestAfterAChange = 7;
-constexpr double kFarFromExplained = 30;
+constexpr double kMovedRoomK = 0.3, kFarFromExplained = 30;
 
 WeightedSpans withoutFirst(const WeightedSpans& spans, double untilS) {
   const auto first = std::lower_bound(spans.fromS.begin(), spans.fromS.end(), untilS) - spans.fromS.begin();
@@ -87,11 +87,9 @@ struct AfterAChange {
   std::optional<FittedPart> part;    // begins behind the bend
   std::optional<FittedPart> latest;  // else the last that was tried: too little to decide, but it may be where it goes
 };
-AfterAChange fitAfterAChange(const SettlingQuestion& question, const WarmUpReadings& readings,
-                             const FittedPart& whole) {
+AfterAChange fitAfterAChange(const SettlingQuestion& question, const WarmUpReadings& readings, double misfitOfWhole) {
   AfterAChange after;
-  if (whole.misfit < kFarFromExplained * readings.explained) return after;
-  double before = whole.misfit;
+  double before = misfitOfWhole;
   for (double share = 0.42; share < 0.9; share += 0.06) {
     WeightedSpans spans = laterThan(question, readings, share);
     if (spans.size() < kFewestAfterAChange) break;
@@ -156,8 +154,27 @@ std::optional<FitOverRoom> fitOverFeltRoom(const SettlingQuestion& question, con
   return late;
 }
 
+bool moves(const RoomBelow& room, const WeightedSpans& spans) {
+  double lowestC = INFINITY, highestC = -INFINITY;
+  for (size_t i = 0; i < spans.size(); ++i) {
+    const double roomC = room.during(spans.fromS[i], spans.toS[i]);
+    lowestC = std::min(lowestC, roomC);
+    highestC = std::max(highestC, roomC);
+  }
+  return highestC - lowestC > kMovedRoomK;
+}
+
 FitOverRoom withChange(const SettlingQuestion& question, FitOverRoom fit) {
-  AfterAChange after = fitAfterAChange(question, warmUpReadings(question, fit.room), fit.part);
+  const WarmUpReadings readings = warmUpReadings(question, fit.room);
+  // A room that moves bends a curve as well.
+  const double least = moves(fit.room, readings.spans) ? kFarFromExplained * readings.explained : readings.unexplained;
+  if (fit.part.misfit < least) return fit;
+  AfterAChange after = fitAfterAChange(question, readings, fit.part.misfit);
+  // A coarse sensor does not change often enough behind a bend: there the means of its readings tell more.
+  if (!after.part && question.stepK > 0) {
+    const WarmUpReadings means = meanReadings(question, fit.room);
+    after = fitAfterAChange(question, means, fitFrom(question, means, means.spans).misfit);
+  }
   if (after.part) return {std::move(*after.part), std::move(fit.room)};
   if (after.latest) {
     fit.lowK = std::min(fit.lowK, quantileOf(after.latest->fitted.beliefs, 0, 0.025));

@@ -89,6 +89,10 @@ WarmUpReadings warmUpReadings(const SettlingQuestion& question, const RoomBelow&
   return spanMeans(question, part, room);
 }
 
+WarmUpReadings meanReadings(const SettlingQuestion& question, const RoomBelow& room) {
+  return spanMeans(question, viewOf(question.temperature, question.load), room);
+}
+
 namespace {
 
 constexpr double kMovingShare = 0.004;  // mean deviation of the power from its end that is worth a fit of its own
@@ -102,18 +106,45 @@ double inputAt(const SettlingQuestion& question, const Means& power, double endW
   return toS > fromS ? std::clamp(busyS / (toS - fromS), 0.0, 1.0) : 1;
 }
 
+constexpr double kLeastStepShare = 0.03, kMostLeftOfSquares = 0.4;
+constexpr size_t kFewestBesideAStep = 3;
+
+// What lies behind the last lasting step: where two levels explain the values far better than one. All where there is
+// none.
+std::span<const double> behindAStep(std::span<const double> values) {
+  const size_t n = values.size();
+  double all = 0;
+  for (const double value : values) all += value;
+  const double mean = all / static_cast<double>(n);
+  double squares = 0;
+  for (const double value : values) squares += (value - mean) * (value - mean);
+  size_t at = 0;
+  double most = 0, step = 0, before = 0;
+  for (size_t i = 1; i + kFewestBesideAStep <= n; ++i) {
+    before += values[i - 1];
+    if (i < kFewestBesideAStep) continue;
+    const auto first = static_cast<double>(i), second = static_cast<double>(n - i);
+    const double apart = (all - before) / second - before / first;
+    const double explained = apart * apart * first * second / static_cast<double>(n);
+    if (explained <= most) continue;
+    most = explained;
+    at = i;
+    step = apart;
+  }
+  const bool isStep = squares - most < kMostLeftOfSquares * squares && std::abs(step) > kLeastStepShare * mean;
+  return isStep ? values.subspan(at) : values;
+}
+
 // The power at the end of the load, pauses left out.
 double endPower(const SettlingQuestion& question) {
   const TimeSpan last{question.load.endS - 0.2 * question.load.lengthS(), question.load.endS};
   const SeriesView part = viewOf(question.power, last);
   const double middle = medianOf({part.v.begin(), part.v.end()});
-  double sum = 0, count = 0;
+  std::vector<double> working;
   for (const double watts : part.v) {
-    if (watts < middle / 2) continue;
-    sum += watts;
-    ++count;
+    if (watts >= middle / 2) working.push_back(watts);
   }
-  return count > 0 ? sum / count : kMissing;
+  return working.empty() ? kMissing : meanOf(behindAStep(working));
 }
 
 }  // namespace

@@ -48,6 +48,56 @@ TEST_CASE("logsOfAnotherPhysicsAreJudgedRightly") {
   }
 }
 
+TEST_CASE("whatChangesUnderLoadIsForecastFromThenOn") {
+  for (const char* scenario : {"load lowered", "load raised", "fan failed", "fan came back"}) {
+    Share inside, notSettled;
+    for (unsigned seed = 1; seed <= 30; ++seed) {
+      const TruthLog made = makeTruthLog(scenario, seed);
+      const Figures figures = analyzeRun(made.run);
+      const ChannelFigures& temperature = *figures.channel("cpu.temp");
+      REQUIRE(temperature.settled);
+      const SettlingVerdict& verdict = *temperature.settled;
+      const double slack = 0.1 + temperature.step / 2;
+      inside.add(verdict.forecastLow - slack <= made.truth.finalC && made.truth.finalC <= verdict.forecastHigh + slack);
+      const double left = std::max(std::abs(made.truth.remainingK), std::abs(made.truth.trendK));
+      if (left > 1.6 * std::max(0.5, temperature.step)) notSettled.add(!verdict.isSettled);
+    }
+    INFO(scenario << ": inside " << inside.right << "/" << inside.asked << ", not settled " << notSettled.right << "/"
+                  << notSettled.asked);
+    CHECK(inside.percent() >= 90);
+    CHECK(notSettled.percent() >= 95);
+  }
+}
+
+TEST_CASE("thePowerOfTheEndIsThatBehindItsLastStep") {
+  // 0.5 K/W in one stage of 100 s: 72 °C at 100 W, 52 °C at 60 W, to which it was lowered 40 s before the load's end.
+  constexpr double kLoadFromS = 100, kStepS = 1060, kEndS = 1100, kTauS = 100;
+  RunLog run;
+  Channel temperature, power, room;
+  temperature.name = "cpu.temp";
+  power.name = "cpu.power";
+  room.name = "room.temp";
+  double over = 5;
+  for (int i = 0; i < kEndS; ++i) {
+    const double watts = i < kLoadFromS ? 10 : i < kStepS ? 100 : 60;
+    run.log.timeS.push_back(i);
+    temperature.values.push_back(22 + over + 0.1 * std::sin(12.9898 * i));
+    power.values.push_back(watts);
+    room.values.push_back(22);
+    over += (0.5 * watts - over) * -std::expm1(-1 / kTauS);
+  }
+  for (Channel* channel : {&temperature, &power, &room}) {
+    channel->role = channel->name;
+    channel->quantity = channel->role.quantity();
+    channel->unit = unitOf(channel->quantity);
+    run.log.channels.push_back(*channel);
+  }
+  const SettlingVerdict verdict = verdictOf({run, {}});
+  CHECK(verdict.forecast == Approx(52).margin(0.5));
+  CHECK(verdict.forecastHigh - verdict.forecastLow < 1);
+  CHECK_FALSE(verdict.isSettled);
+}
+
 TEST_CASE("aPlateauThatIsOnlyASlowSecondStageIsHardlyEverCalledSettled") {
   Share refused;
   for (unsigned seed = 1; seed <= 40; ++seed) {
