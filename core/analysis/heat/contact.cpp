@@ -25,7 +25,7 @@ constexpr double kFinestS = 0.25;    // readings that come more often are taken 
 constexpr double kFinestPartS = 0.1;
 
 /// The readings about one step of power.
-struct Step {
+struct PowerStep {
   Series temperature;
   SeriesView power;
   double stepC = 0;  // of the sensor
@@ -33,10 +33,10 @@ struct Step {
   double stepW = 0;
 };
 
-double meanIn(const SeriesView& series, const TimeSpan& span) { return meanOf(viewOf(series, span).v); }
+double meanPowerIn(const SeriesView& series, const TimeSpan& span) { return meanOf(viewOf(series, span).v); }
 
 // Means of neighbours, so many that they come no more often than needed.
-Series thinned(const Series& series) {
+Series inBins(const Series& series) {
   const double intervalS = medianInterval(series.t);
   const size_t each = intervalS > 0 ? std::max<size_t>(1, static_cast<size_t>(std::lround(kFinestS / intervalS))) : 1;
   Series means;
@@ -47,7 +47,8 @@ Series thinned(const Series& series) {
   return means;
 }
 
-std::optional<Step> stepAt(const SeriesView& temperature, const SeriesView& power, double edgeS, const TimeSpan& free) {
+std::optional<PowerStep> powerStepAt(const SeriesView& temperature, const SeriesView& power, double edgeS,
+                                     const TimeSpan& free) {
   const TimeSpan before{std::max(free.startS, edgeS - kBeforeS), edgeS};
   const TimeSpan after{edgeS, std::min(free.endS, edgeS + kAfterS)};
   const Series about = slice(temperature, {before.startS, after.endS});
@@ -56,14 +57,14 @@ std::optional<Step> stepAt(const SeriesView& temperature, const SeriesView& powe
            medianInterval(viewOf(of, after).t) <= kSlowestS;
   };
   if (!isEnough(about) || !isEnough(power)) return std::nullopt;
-  Step step{thinned(about), power, estimateStep(about.v), meanIn(power, {before.startS, edgeS - 1}), 0};
-  if (!std::isfinite(step.beforeW)) step.beforeW = meanIn(power, before);
-  step.stepW = std::abs(meanIn(power, after) - step.beforeW);
+  PowerStep step{inBins(about), power, estimateStep(about.v), meanPowerIn(power, {before.startS, edgeS - 1}), 0};
+  if (!std::isfinite(step.beforeW)) step.beforeW = meanPowerIn(power, before);
+  step.stepW = std::abs(meanPowerIn(power, after) - step.beforeW);
   return step.stepW >= kLeastStepW ? std::optional(step) : std::nullopt;
 }
 
 // What a first-order lag of `tauS` makes of the power over what it was before, at the times of the temperatures.
-Eigen::VectorXd lagged(const Step& step, double tauS) {
+Eigen::VectorXd laggedPower(const PowerStep& step, double tauS) {
   const auto& t = step.temperature.t;
   Eigen::VectorXd answers(static_cast<Eigen::Index>(t.size()));
   double answer = 0;
@@ -82,7 +83,7 @@ Eigen::VectorXd lagged(const Step& step, double tauS) {
 }
 
 /// One pair of time constants held against the readings.
-struct Fit {
+struct TwoLags {
   double fastS = 0, slowS = 0;
   double resistance = kMissing;  // K/W
   double variance = kMissing;    // of it, for readings whose variance is 1
@@ -99,14 +100,14 @@ double firstOfChain(double a, double fastS, double b, double slowS) {
   return highest > 0 && left > 0 ? highest / left : kMissing;
 }
 
-Fit fitOf(const Eigen::VectorXd& temperature, const Eigen::VectorXd& fast, const Eigen::VectorXd& slow, double fastS,
-          double slowS) {
+TwoLags twoLagsOf(const Eigen::VectorXd& temperature, const Eigen::VectorXd& fast, const Eigen::VectorXd& slow,
+                  double fastS, double slowS) {
   Eigen::MatrixX3d answers(temperature.size(), 3);
   answers << Eigen::VectorXd::Ones(temperature.size()), fast, slow;
   const Eigen::Matrix3d inverse = (answers.transpose() * answers).inverse();
   const Eigen::Vector3d found = inverse * (answers.transpose() * temperature);
-  Fit fit{fastS,    slowS,    firstOfChain(found[1], fastS, found[2], slowS),
-          kMissing, INFINITY, temperature - answers * found};
+  TwoLags fit{fastS,    slowS,    firstOfChain(found[1], fastS, found[2], slowS),
+              kMissing, INFINITY, temperature - answers * found};
   fit.squares = fit.rest.squaredNorm();
   const double nudge = 1e-4 * std::abs(found[1]);
   const Eigen::Vector2d slope{(firstOfChain(found[1] + nudge, fastS, found[2], slowS) - fit.resistance) / nudge,
@@ -116,18 +117,18 @@ Fit fitOf(const Eigen::VectorXd& temperature, const Eigen::VectorXd& fast, const
 }
 
 // Every pair of time constants, weighed by how likely it makes the readings.
-Spread resistanceOf(const Step& step) {
+Spread firstResistanceOf(const PowerStep& step) {
   const auto n = static_cast<Eigen::Index>(step.temperature.size());
   const Eigen::VectorXd temperature = Eigen::Map<const Eigen::VectorXd>(step.temperature.v.data(), n);
-  std::vector<Fit> fits;
+  std::vector<TwoLags> fits;
   for (const double slowS : kSlowS) {
-    const Eigen::VectorXd slow = lagged(step, slowS);
+    const Eigen::VectorXd slow = laggedPower(step, slowS);
     for (double fastS = kFastestS; fastS < std::min(kSlowestFastS, slowS / kSlowOverFast); fastS *= kNextFast) {
-      fits.push_back(fitOf(temperature, lagged(step, fastS), slow, fastS, slowS));
+      fits.push_back(twoLagsOf(temperature, laggedPower(step, fastS), slow, fastS, slowS));
     }
   }
-  const Fit& best = *std::min_element(fits.begin(), fits.end(),
-                                      [](const Fit& one, const Fit& other) { return one.squares < other.squares; });
+  const TwoLags& best = *std::min_element(
+      fits.begin(), fits.end(), [](const TwoLags& one, const TwoLags& other) { return one.squares < other.squares; });
   if (best.fastS * kNextFast >= kSlowestFastS || !std::isfinite(best.variance))
     return {};  // no fast stage: nothing runs ahead of a mass
   // Readings that hang together count for fewer.
@@ -135,7 +136,7 @@ Spread resistanceOf(const Step& step) {
   const double variance = std::max(best.squares / static_cast<double>(n - 4), step.stepC * step.stepC / 12 + 1e-6) *
                           std::max(1.0, together);
   double weights = 0, mean = 0, square = 0;
-  for (const Fit& fit : fits) {
+  for (const TwoLags& fit : fits) {
     if (!std::isfinite(fit.variance)) continue;
     const double weight = std::exp(-(fit.squares - best.squares) / (2 * variance));
     weights += weight;
@@ -160,9 +161,9 @@ Spread contactOf(const RunLog& run, const Device& device, const std::vector<Time
   for (const TimeSpan& load : loads) edges.insert(edges.end(), {load.startS, load.endS});
   edges.push_back(std::nextafter(run.log.timeS.back(), INFINITY));
   for (size_t i = 1; i + 1 < edges.size(); ++i) {
-    const auto step = stepAt(celsius, watts, edges[i], {edges[i - 1], edges[i + 1]});
+    const auto step = powerStepAt(celsius, watts, edges[i], {edges[i - 1], edges[i + 1]});
     if (!step) continue;
-    if (const Spread told = resistanceOf(*step); told.sd > 0) all = all.sd > 0 ? together(all, told) : told;
+    if (const Spread told = firstResistanceOf(*step); told.sd > 0) all = all.sd > 0 ? together(all, told) : told;
   }
   return all;
 }
