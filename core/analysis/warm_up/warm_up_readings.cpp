@@ -108,6 +108,7 @@ double inputAt(const SettlingQuestion& question, const Means& power, double endW
 
 constexpr double kLeastStepShare = 0.03, kMostLeftOfSquares = 0.4;
 constexpr size_t kFewestBesideAStep = 3;
+constexpr double kLeastBehindAStep = 0.15;  // of the values: less is how a load that ends looks to a slow meter
 
 // What lies behind the last lasting step: where two levels explain the values far better than one. All where there is
 // none.
@@ -131,7 +132,8 @@ std::span<const double> behindAStep(std::span<const double> values) {
     at = i;
     step = apart;
   }
-  const bool isStep = squares - most < kMostLeftOfSquares * squares && std::abs(step) > kLeastStepShare * mean;
+  const bool lasts = static_cast<double>(n - at) >= kLeastBehindAStep * static_cast<double>(n);
+  const bool isStep = lasts && squares - most < kMostLeftOfSquares * squares && std::abs(step) > kLeastStepShare * mean;
   return isStep ? values.subspan(at) : values;
 }
 
