@@ -22,8 +22,8 @@ struct TwoMasses {
   double intervalS = 0.5, restW = 10, loadW = 90, boostW = 120;
 };
 
-constexpr double kLoadFromS = 60, kLoadToS = 360, kEndS = 420, kBoostS = 28;
-const std::vector<TimeSpan> kLoads = {{kLoadFromS, kLoadToS}};
+constexpr double kStepUpS = 60, kStepDownS = 360, kLogEndsS = 420, kBoostLastsS = 28;
+const std::vector<TimeSpan> kTheLoad = {{kStepUpS, kStepDownS}};
 
 RunLog measured(const TwoMasses& two, std::mt19937_64& random) {
   constexpr double kStepS = 0.01, kRoomC = 22;
@@ -34,10 +34,10 @@ RunLog measured(const TwoMasses& two, std::mt19937_64& random) {
   power.name = "cpu.power";
   RunLog run;
   const int each = static_cast<int>(std::lround(two.intervalS / kStepS));
-  for (int i = 0; i * kStepS < kEndS; ++i) {
+  for (int i = 0; i * kStepS < kLogEndsS; ++i) {
     const double t = i * kStepS;
-    const bool isLoad = t >= kLoadFromS && t < kLoadToS;
-    const double watts = !isLoad ? two.restW : t < kLoadFromS + kBoostS ? two.boostW : two.loadW;
+    const bool isLoad = t >= kStepUpS && t < kStepDownS;
+    const double watts = !isLoad ? two.restW : t < kStepUpS + kBoostLastsS ? two.boostW : two.loadW;
     if (i % each == 0) {
       const double shownC = dieC + noise(random);
       run.log.timeS.push_back(t);
@@ -54,14 +54,14 @@ RunLog measured(const TwoMasses& two, std::mt19937_64& random) {
 
 Spread contactOf(const TwoMasses& two, uint64_t seed = 1) {
   std::mt19937_64 random(seed);
-  return contactOf(measured(two, random), Device("cpu"), kLoads);
+  return contactOf(measured(two, random), Device("cpu"), kTheLoad);
 }
 
 AnalyzedRun mounted(const std::string& setup, const TwoMasses& two, std::mt19937_64& random) {
   AnalyzedRun run = madeRun(setup, setup, 40);
   run.run.log = measured(two, random).log;
   run.run.facts.underTest = {"cooler"};
-  run.figures.loads = kLoads;
+  run.figures.loads = kTheLoad;
   run.figures.intervalS = two.intervalS;
   return run;
 }
@@ -119,9 +119,9 @@ TEST_CASE("whatDoesNotTellTheContactIsMissing") {
   std::mt19937_64 random(1);
   RunLog noPower = measured({}, random);
   noPower.log.channels.pop_back();
-  CHECK_FALSE(contactOf(noPower, Device("cpu"), kLoads).sd > 0);
+  CHECK_FALSE(contactOf(noPower, Device("cpu"), kTheLoad).sd > 0);
   CHECK_FALSE(contactOf(measured({}, random), Device("cpu"), {}).sd > 0);
-  CHECK_FALSE(contactOf(measured({}, random), Device("gpu"), kLoads).sd > 0);
+  CHECK_FALSE(contactOf(measured({}, random), Device("gpu"), kTheLoad).sd > 0);
 }
 
 TEST_CASE("aMountWhoseContactIsWorseIsPointedAtAndOneOfAnotherCoolerIsNot") {
