@@ -25,7 +25,7 @@ class Rounds {
   Rounds(const BenchKind& kind, double stepK, double intervalS, uint64_t seed)
       : m_kind(kind), m_stepK(stepK), m_intervalS(intervalS), m_random(seed) {}
 
-  /// The share of studies in which a mount is pointed at, and in which it is the new cooler's.
+  /// Studies in which a mount is pointed at, in which it is the new cooler's, and in which both tell their contact.
   struct Counts {
     int any = 0, right = 0, told = 0;
   };

@@ -178,6 +178,7 @@ void OutsidePanel::keep(const std::shared_ptr<const Json>& instrument) {
 }
 
 void OutsidePanel::putBack() {
+  m_putBack->hide();  // a second press would ask for it twice
   m_nextBack.reset();
   if (m_back->insteadOf.isEmpty()) return emit keepWanted(m_back->before);
   emit changeWanted(m_back->insteadOf, m_back->before);
@@ -252,7 +253,7 @@ void OutsidePanel::takeChange(const QString& refusal) {
   const bool isFormKept = std::exchange(m_isFormKept, false);
   if (!refusal.isEmpty()) {
     m_nextBack = m_back;  // nothing was done: what was offered still is
-    return;
+    return m_putBack->setVisible(m_back.has_value());
   }
   m_back = m_nextBack;
   m_putBack->setVisible(m_back.has_value());

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "analysis/heat/contact.h"
 #include "model/number_text.h"
@@ -101,7 +102,8 @@ bool MountCheck::compareContacts(const Pool& pool, Comparison& comparison) {
   const double least = std::max(kWorseContact, kSureSd * std::sqrt(own.relativeVariance + other.relativeVariance));
   if (own.mean > other.mean * (1 + least))
     tellContact(pool, m_reference, own.mean, other.mean, comparison);
-  else if (other.mean > own.mean * (1 + least) && m_reference.runs.size() == 1)
+  else if (other.mean > own.mean * (1 + least) && m_reference.runs.size() == 1 &&
+           !std::exchange(m_isReferenceTold, true))
     tellContact(m_reference, pool, other.mean, own.mean, comparison);
   return true;
 }

@@ -29,6 +29,7 @@ class MountCheck {
 
   const Pool& m_reference;
   std::optional<Contact> m_contactOfReference;
+  bool m_isReferenceTold = false;  // once, however many lie below it
 };
 
 }  // namespace ash

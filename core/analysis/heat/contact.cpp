@@ -120,11 +120,13 @@ TwoLags twoLagsOf(const Eigen::VectorXd& temperature, const Eigen::VectorXd& fas
 Spread firstResistanceOf(const PowerStep& step) {
   const auto n = static_cast<Eigen::Index>(step.temperature.size());
   const Eigen::VectorXd temperature = Eigen::Map<const Eigen::VectorXd>(step.temperature.v.data(), n);
+  std::array<Eigen::VectorXd, kSlowS.size()> slow;
+  for (size_t i = 0; i < kSlowS.size(); ++i) slow[i] = laggedPower(step, kSlowS[i]);
   std::vector<TwoLags> fits;
-  for (const double slowS : kSlowS) {
-    const Eigen::VectorXd slow = laggedPower(step, slowS);
-    for (double fastS = kFastestS; fastS < std::min(kSlowestFastS, slowS / kSlowOverFast); fastS *= kNextFast) {
-      fits.push_back(twoLagsOf(temperature, laggedPower(step, fastS), slow, fastS, slowS));
+  for (double fastS = kFastestS; fastS < kSlowestFastS; fastS *= kNextFast) {
+    const Eigen::VectorXd fast = laggedPower(step, fastS);
+    for (size_t i = 0; i < kSlowS.size(); ++i) {
+      if (kSlowS[i] > kSlowOverFast * fastS) fits.push_back(twoLagsOf(temperature, fast, slow[i], fastS, kSlowS[i]));
     }
   }
   const TwoLags& best = *std::min_element(

@@ -163,6 +163,7 @@ std::optional<WarmUpReadings> stepCrossings(const SeriesView& part, double stepK
   readings.unexplained = kUnexplained;
   readings.wellExplained = kMostMisfit;
   readings.mostMisfit = std::max(kMostMisfit, inFloors(kMostMisfitK));
+  readings.areCrossings = true;
   readings.areTooFew = areTooFew(crossings, part.t.back());
   readings.spansOfTwo = kSpansOfTwo;
   readings.spansOfThree = kSpansOfThree;

@@ -51,7 +51,8 @@ struct WarmUpReadings {
   // How many times the noise a fit's scatter may be: before a later start is tried, before half of the tolerance must
   // do, before it decides nothing, before a change under load is looked for.
   double explained = 6, wellExplained = INFINITY, mostMisfit = INFINITY, unexplained = 24;
-  bool areTooFew = false;  ///< of a coarse sensor, and it may well change once more soon: nothing is decided
+  bool areCrossings = false;  ///< of a coarse sensor, not means
+  bool areTooFew = false;     ///< of a coarse sensor, and it may well change once more soon: nothing is decided
 };
 WarmUpReadings warmUpReadings(const SettlingQuestion& question, const RoomBelow& room);
 /// Means of readings alone, of a coarse sensor, too.

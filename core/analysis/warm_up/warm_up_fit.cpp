@@ -171,7 +171,7 @@ FitOverRoom withChange(const SettlingQuestion& question, FitOverRoom fit) {
   if (fit.part.misfit < least) return fit;
   AfterAChange after = fitAfterAChange(question, readings, fit.part.misfit);
   // A coarse sensor does not change often enough behind a bend: there the means of its readings tell more.
-  if (!after.part && question.stepK > 0) {
+  if (!after.part && readings.areCrossings) {
     const WarmUpReadings means = meanReadings(question, fit.room);
     after = fitAfterAChange(question, means, fitFrom(question, means, means.spans).misfit);
   }

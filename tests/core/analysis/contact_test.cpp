@@ -2,6 +2,7 @@
 // The contact between a device and its cooler by the seconds after a step of power: two masses whose ways are known.
 #include "analysis/heat/contact.h"
 
+#include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <random>
@@ -159,6 +160,12 @@ TEST_CASE("theContactIsNotHeldAgainstAnotherPasteOrSeveralMounts") {
   CHECK(told.find("after one mount: check mount and paste") != std::string::npos);
   // The one before may be the one that sits badly.
   CHECK(firstMount({worse, good}) == told);
+  // Said once of it, however many sit better.
+  AnalyzedRun third = good;
+  third.run.name = third.run.facts.setup = "third";
+  const Comparison several = *compareRuns(std::vector<AnalyzedRun>{worse, good, third}, {});
+  CHECK(std::count_if(several.checks.begin(), several.checks.end(),
+                      [](const ComparisonCheck& check) { return check.kind == CheckKind::FirstMount; }) == 1);
   AnalyzedRun otherPaste = worse;
   otherPaste.run.facts.conditions["paste"] = "grey";
   CHECK(firstMount({good, otherPaste}).empty());
