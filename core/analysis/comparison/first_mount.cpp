@@ -43,11 +43,10 @@ void tellContact(const Pool& worse, const Pool& better, double worseKW, double b
       {Severity::Warn,
        {better.first().run.name, worse.first().run.name},
        CheckKind::FirstMount,
-       fmt::format(
-           "On its way into the cooler of {} the heat meets {:.0f} % more resistance than with {} ({:.3f} and "
-           "{:.3f} K/W, by the seconds after the load begins and ends), after one mount: check mount and paste, "
-           "and mount it again before you judge it.",
-           worse.setup, 100 * (worseKW / betterKW - 1), better.setup, worseKW, betterKW)});
+       fmt::format("Check mount and paste of {} and mount it again: by one mount its contact resists {:.0f} % more "
+                   "than that of "
+                   "{} ({:.3f} and {:.3f} K/W).",
+                   worse.setup, 100 * (worseKW / betterKW - 1), better.setup, worseKW, betterKW)});
 }
 
 // What a setup costs, where it is stated.
