@@ -11,13 +11,14 @@
 #include "cli/command.h"
 #include "cli/figures_text.h"
 #include "cli/run_sources.h"
+#include "cli/told_before.h"
 #include "model/number_text.h"
 
 namespace ash::cli {
 namespace {
 
 struct AnalyzeArguments {
-  std::string run, book;
+  std::string run, book, toldBefore;
   ProjectionQuestion projection;
   std::optional<double> hoursADay, tariff;
   std::optional<size_t> loadNumber;
@@ -46,8 +47,15 @@ int carryOutAnalyze(const AnalyzeArguments& options) {
   const bool isProjected = options.projection.isAsked();
   const auto projections = isProjected ? projectRun(*found, figures, options.projection) : std::vector<Projection>();
   const auto steps = settingSteps(*found, figures);
+  std::optional<FiguresBeside> beside;
+  if (!options.toldBefore.empty()) {
+    auto held = besideFile(options.toldBefore, figuresToJson(figures));
+    if (!held) return fail(held.error());
+    beside = std::move(*held);
+  }
   if (options.json) {
     Json all = figuresToJson(figures);
+    if (beside) all["beside"] = besideToJson(*beside);
     if (!steps.empty()) all["setting_steps"] = settingStepsToJson(steps);
     if (isProjected) all["projection"] = projectionsToJson(projections);
     if (options.hoursADay) all["yearly"] = yearlyOf(options, figures);
@@ -55,6 +63,7 @@ int carryOutAnalyze(const AnalyzeArguments& options) {
     return kDone;
   }
   std::fputs(figuresText(*found, figures).c_str(), stdout);
+  if (beside) std::fputs(besideText(*beside).c_str(), stdout);
   for (const SettingStep& step : steps) std::fputs(settingStepText(step).c_str(), stdout);
   for (const Projection& projection : projections) std::fputs(projectionText(projection).c_str(), stdout);
   if (options.hoursADay) {
@@ -95,6 +104,8 @@ void addAnalyzeCommand(CLI::App& app, Action& action) {
       ->check(CLI::Range(0.0, 24.0));
   command->add_option("--tariff", options->tariff, "Price of a kilowatt hour, for the cost of that year")
       ->check(CLI::NonNegativeNumber);
+  command->add_option("--beside", options->toldBefore,
+                      "What --json wrote earlier: which of its values are told otherwise today, with both");
   command->add_flag("--json", options->json, "One JSON document");
   command->callback([options, &action] { action = [options] { return carryOutAnalyze(*options); }; });
 }

@@ -3,6 +3,7 @@
 
 #include <cstdio>
 #include <memory>
+#include <optional>
 
 #include "analysis/comparison/ladder.h"
 #include "analysis/figures_json.h"
@@ -10,6 +11,7 @@
 #include "cli/command.h"
 #include "cli/figures_text.h"
 #include "cli/run_sources.h"
+#include "cli/told_before.h"
 #include "exchange/csv_read.h"
 #include "model/text.h"
 
@@ -18,7 +20,7 @@ namespace {
 
 struct CompareArguments {
   std::vector<std::string> runs, metrics, margins, repeatability;
-  std::string reference, book, equal = "none";
+  std::string reference, book, toldBefore, equal = "none";
   bool json = false;
 };
 
@@ -36,6 +38,26 @@ Status readMargins(const std::vector<std::string>& texts, CompareOptions& option
       options.margins[text.substr(0, equals)] = *value;
   }
   return {};
+}
+
+int tell(const Comparison& comparison, const CompareArguments& options) {
+  Json all = comparisonToJson(comparison);
+  std::optional<FiguresBeside> beside;
+  if (!options.toldBefore.empty()) {
+    auto held = besideFile(options.toldBefore, all);
+    if (!held) return fail(held.error());
+    beside = std::move(*held);
+    // What was left out on request is not lost.
+    if (!options.metrics.empty()) beside->lost.clear();
+  }
+  if (options.json) {
+    if (beside) all["beside"] = besideToJson(*beside);
+    printJson(all);
+    return kDone;
+  }
+  std::fputs(comparisonText(comparison).c_str(), stdout);
+  if (beside) std::fputs(besideText(*beside).c_str(), stdout);
+  return kDone;
 }
 
 int carryOutCompare(const CompareArguments& options) {
@@ -69,11 +91,7 @@ int carryOutCompare(const CompareArguments& options) {
   }
   const auto comparison = compareRuns(*runs, compare);
   if (!comparison) return fail(comparison.error());
-  if (options.json)
-    printJson(comparisonToJson(*comparison));
-  else
-    std::fputs(comparisonText(*comparison).c_str(), stdout);
-  return kDone;
+  return tell(*comparison, options);
 }
 
 }  // namespace
@@ -95,6 +113,8 @@ void addCompareCommand(CLI::App& app, Action& action) {
       ->take_all();
   command->add_option("--equal", options->equal,
                       "Level the field first: noise, power or fan, with =VALUE; read off between measured settings");
+  command->add_option("--beside", options->toldBefore,
+                      "What --json wrote earlier: which of its values are told otherwise today, with both");
   command->add_flag("--json", options->json, "One JSON document");
   command->callback([options, &action] { action = [options] { return carryOutCompare(*options); }; });
 }
