@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "model/condition_field.h"
+#include "model/shell_quotes.h"
 #include "model/text.h"
 
 namespace ash {
@@ -24,9 +25,6 @@ const Json* fieldOf(const Setup& setup, const std::string& field) {
   }
   return nullptr;
 }
-
-/// How the shell reads what stands at a place of a line (POSIX.1-2017, 2.2).
-enum class Quoting { None, Single, Double };
 
 // A text as the shell takes it for itself where it stands: one word, or a part of one that is quoted already.
 std::string asRead(const std::string& text, Quoting quoting) {
@@ -51,27 +49,6 @@ std::string oneWord(const std::string& text) {
   if (isPlain) return text;
   return asRead(text, Quoting::None);
 }
-
-/// Follows the quotes of a line from its beginning.
-class QuoteState {
- public:
-  void take(char c) {
-    if (m_isEscaped) {
-      m_isEscaped = false;
-    } else if (c == '\\' && m_now != Quoting::Single) {
-      m_isEscaped = true;
-    } else if (c == '\'' && m_now != Quoting::Double) {
-      m_now = m_now == Quoting::Single ? Quoting::None : Quoting::Single;
-    } else if (c == '"' && m_now != Quoting::Single) {
-      m_now = m_now == Quoting::Double ? Quoting::None : Quoting::Double;
-    }
-  }
-  Quoting now() const { return m_now; }
-
- private:
-  Quoting m_now = Quoting::None;
-  bool m_isEscaped = false;
-};
 
 /// Puts the fields of one setup into texts.
 class Filler {
@@ -112,7 +89,7 @@ class Filler {
   }
   std::string fill(const std::string& text, bool isLine) {
     std::string out;
-    QuoteState quotes;
+    ShellQuotes quotes;
     size_t at = 0;
     while (at < text.size()) {
       size_t end = at + 1;
@@ -126,11 +103,20 @@ class Filler {
         continue;
       }
       const std::string value = valueOf(name);
-      const bool isBare = quotes.now() == Quoting::None;
-      out += !isLine ? value : isBare ? oneWord(value) : asRead(value, quotes.now());
+      if (isLine && quotes.isUnclear()) refuseUnclear(name);
+      out += isLine ? quotes.inBackquotes(quotes.now() == Quoting::None ? oneWord(value) : asRead(value, quotes.now()))
+                    : value;
       at = end + 1;
     }
     return out;
+  }
+  void refuseUnclear(const std::string& name) {
+    if (!m_refusal.empty()) return;
+    m_refusal = fmt::format(
+        "The line of {} has {{{}}} behind a here-document, in a 'case' within $( … ) or in backquotes within "
+        "backquotes, where a shell may "
+        "read it as anything; put it before that, or give each setup a line of its own.",
+        m_load.name, name);
   }
   std::string valueOf(const std::string& name) {
     const Json* value = m_setup == nullptr ? nullptr : fieldOf(*m_setup, name);

@@ -65,6 +65,53 @@ TEST_CASE("aFieldInQuotesStaysWhatItIs") {
   }
 }
 
+TEST_CASE("aFieldWithinASubstitutionStaysWhatItIs") {
+  const std::string hostile = "a $(echo gone) `echo gone` \"b\" \\ 'c' $HOME";
+  Study study = rendering({{"kind", "command"}, {"command", ""}});
+  study.setups[1].conditions["device"] = hostile;
+  for (const char* line : {
+           R"sh("$(printf %s {device})")sh",
+           R"sh("$(printf %s "{device}")")sh",
+           R"sh("$(printf %s '{device}')")sh",
+           R"sh("it's $(printf %s "on {device}")")sh",
+           R"sh("$(printf %s "$(printf %s "{device}")")")sh",
+           R"sh("$(printf %s "$((1 + 2)) {device}")")sh",
+           R"sh("$(printf '%s' a; (printf '%s' {device}); printf '%s' "b")" )sh",
+           R"sh("`printf %s {device}`")sh",
+           R"sh("`printf %s '{device}'`")sh",
+           R"sh("$(printf %s `printf %s '{device}'`)" 2>/dev/null)sh",
+           R"sh("$(printf %s ")")$(printf %s "{device}")")sh",
+       }) {
+    study.loads[0].spec["command"] = line;
+    INFO(line << " becomes " << lineFor(study, "Graphics"));
+    const std::string read = wordsOfShell(lineFor(study, "Graphics"));
+    // Words of an unquoted substitution are parted by the shell itself, as they would be without a field.
+    CHECK(std::count(read.begin(), read.end(), '\n') == 1);
+    CHECK(read.find("gone\n") == std::string::npos);
+    if (std::string(line).find("`printf %s '{device}'`)") == std::string::npos)
+      CHECK(read.find(hostile) != std::string::npos);
+  }
+}
+
+TEST_CASE("aCommentsApostropheOpensNothing") {
+  const Study study = rendering({{"kind", "command"}, {"command", "true # it's slow\nrender.sh {device}"}});
+  CHECK(lineFor(study, "Graphics") == "true # it's slow\nrender.sh 'gpu 0; rm -rf '\\''x'\\'''");
+  // Within a word it is no comment.
+  const Study word = rendering({{"kind", "command"}, {"command", "render.sh a#'{device}'"}});
+  CHECK(lineFor(word, "Processor") == "render.sh a#'cpu'");
+}
+
+TEST_CASE("whereAShellMayReadAnythingAFieldIsRefused") {
+  for (const char* line :
+       {"cat <<END\n{device}\nEND", "x=$(case a in a) echo {device};; esac)", "echo `echo \\`echo {device}\\``"}) {
+    const Study study = rendering({{"kind", "command"}, {"command", line}});
+    INFO(line);
+    CHECK(lineFor(study, "Processor").find("refused: The line of Frame has {device} behind a here-document") == 0);
+  }
+  const Study before = rendering({{"kind", "command"}, {"command", "render.sh {device} <<END\nx\nEND"}});
+  CHECK(lineFor(before, "Processor") == "render.sh cpu <<END\nx\nEND");
+}
+
 TEST_CASE("whatASetupDoesNotStateRefusesTheRun") {
   const Study study = rendering({{"kind", "command"}, {"command", "render.sh --on {device}"}});
   CHECK(lineFor(study, "Neither") ==
