@@ -120,10 +120,17 @@ class TraceLanes : public QWidget {
   void drawGroup(Lane& lane, const TraceGroup& group, const std::shared_ptr<const TracedGroup>& traced);
   void drawLostWork(Lane& lane, const LaneSpec& spec, const TraceGroup& group);
   void drawLimit(Lane& lane, const LaneSpec& spec);
+  /// A single run whose settings were changed under load.
+  struct SteppedRun {
+    size_t group = 0;
+    std::vector<SettingStep> steps;
+    bool isNamed = false;  ///< what was changed has been said
+  };
   void findSteps();
   void drawSteps(Lane& lane);
+  QStringList drawStepsOf(SteppedRun& run, Lane& lane);
   QCPItemLine* drawUpright(Lane& lane, double t, const QColor& colour);
-  void drawMean(Lane& lane, const TimeSpan& span, double value);
+  void drawMean(Lane& lane, const TimeSpan& span, double value, const QColor& colour);
   void fitRange(Lane& lane);
   void fitToShown();
   void fillShown();
@@ -145,9 +152,7 @@ class TraceLanes : public QWidget {
   std::shared_ptr<const StudyReport> m_report;
   TraceChoice m_choice;
   std::vector<TraceGroup> m_groups;
-  std::vector<SettingStep> m_steps;  // of one of them
-  size_t m_stepped = 0;
-  bool m_areStepsNamed = false;
+  std::vector<SteppedRun> m_stepped;
   TraceCache m_cache;
   std::vector<Lane> m_lanes;
   std::vector<Attachment> m_files;

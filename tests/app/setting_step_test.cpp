@@ -7,6 +7,8 @@
 #include <QTest>
 #include <catch2/catch.hpp>
 #include <cmath>
+#include <map>
+#include <set>
 
 #include "app/traces/trace_lanes.h"
 #include "app/traces/traces_station.h"
@@ -76,4 +78,45 @@ TEST_CASE("aSettingThatIsTurnedUnderLoadPartsItsRunInTraces") {
     CHECK(std::abs(line->start->coords().x() - 8 * 60) < 3);
   }
   CHECK(poles == lanes->laneCount());
+}
+
+TEST_CASE("twoRunsThatWereTurnedStandSideBySideEachInItsColour") {
+  Desk desk;
+  for (const auto& [setup, procedure] :
+       {std::pair("Mesh", "idle 1min, soak 8min, set cpu.power.limit 50, soak 8min"),
+        std::pair("Solid", "idle 1min, soak 6min, set cpu.power.limit 60, soak 10min")})
+    desk.ashg(QStringLiteral("run --book b.ashbook --study s --setup %1 --load vector --sim larch12 --speed 1e6 "
+                             "--run-id %1 --phases '%2'")
+                  .arg(QLatin1String(setup), QLatin1String(procedure))
+                  .toStdString());
+  Shown shown(desk);
+  REQUIRE(
+      shown.waitFor([&] { return shown.window.desk().report() && shown.window.desk().report()->runs.size() == 2; }));
+  shown.window.goTo(MainWindow::Traces);
+  TraceLanes* lanes = shown.window.traces()->lanes();
+  REQUIRE(shown.waitFor([&] { return lanes->laneCount() > 0; }));
+  const QString first = lanes->note(0);
+  INFO(first.toStdString());
+  CHECK(first.contains(QRegularExpression(QStringLiteral("Mesh: .*cpu.power.limit: 50 W: [−+][0-9.]+ K"))));
+  CHECK(first.contains(QRegularExpression(QStringLiteral("Solid: .*cpu.power.limit: 60 W: [−+][0-9.]+ K"))));
+  // Poles at minute 8 in one colour and at minute 6 in another; the means of both parts of each in the same.
+  std::map<QRgb, std::set<int>> poles;
+  std::map<QRgb, int> bars;
+  const auto* plot = lanes->findChild<QCustomPlot*>();
+  for (int i = 0; i < plot->itemCount(); ++i) {
+    const auto* line = qobject_cast<QCPItemLine*>(plot->item(i));
+    if (line == nullptr) continue;
+    if (line->pen().style() == Qt::DashLine)
+      poles[line->pen().color().rgb()].insert(static_cast<int>(std::lround(line->start->coords().x() / 60)));
+    else if (line->pen().widthF() > 2)
+      ++bars[line->pen().color().rgb()];
+  }
+  REQUIRE(poles.size() == 2);
+  std::set<int> minutes;
+  for (const auto& [colour, at] : poles) {
+    REQUIRE(at.size() == 1);
+    minutes.insert(*at.begin());
+    CHECK(bars[colour] >= 4);
+  }
+  CHECK(minutes == std::set<int>{6, 8});
 }
