@@ -8,6 +8,7 @@
 
 #include "model/role.h"
 #include "model/text.h"
+#include "runner/drain_watch.h"
 #include "system/clock.h"
 
 namespace ash::cli {
@@ -31,6 +32,8 @@ std::string progressText(const RunProgress& progress, const Procedure& procedure
     if (progress.settlesAtS > progress.timeS)
       line += fmt::format(" in {}", clockText(progress.settlesAtS - progress.timeS));
   }
+  if (const std::string drained = drainedInWords(progress.drainedInS, progress.phase); !drained.empty())
+    return line + " · " + drained;
   return std::isfinite(progress.longestRunLeftS)
              ? line + fmt::format(" · at most {} left", clockText(progress.longestRunLeftS))
              : line;

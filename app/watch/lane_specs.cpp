@@ -79,6 +79,9 @@ std::vector<LaneSpec> laneSpecs(const LiveModel& model) {
                 {{roles::kNoise, QObject::tr("now")}}),
       plainLane(model, LaneKind::Work, QObject::tr("Work rate"), QStringLiteral("1/s"), 40, 1, 1,
                 {{roles::kWorkRate, QObject::tr("now")}})};
+  if (runsBatteryDown(model.info().procedure))
+    specs.insert(specs.begin() + 3, plainLane(model, LaneKind::Fans, QObject::tr("Charge"), QStringLiteral("%"), 48, 1,
+                                              0, {{roles::kBatteryCharge, QObject::tr("now")}}));
   // What holds the power, where it can be read: a limit that the firmware moves is seen.
   addLine(specs[2], model, kPowerLimitKnob, QObject::tr("limit"), linePen(theme().softInk, 1, {2, 3}));
   if (specs[1].lines.empty()) {

@@ -108,7 +108,8 @@ void TrackView::paintEvent(QPaintEvent*) {
     painter.setPen(t.softInk);
     for (const QString& line : {phaseEnding(planned[i]), part.isSkipped ? tr("not reached") : part.line}) {
       textY += lineHeight;
-      if (!line.isEmpty()) painter.drawText(QRect(left, textY, width() - left, lineHeight), Qt::AlignVCenter, line);
+      const QRect place(left, textY, width() - left, lineHeight);
+      painter.drawText(place, Qt::AlignVCenter, painter.fontMetrics().elidedText(line, Qt::ElideRight, place.width()));
     }
     y += h;
   }

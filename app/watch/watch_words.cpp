@@ -6,6 +6,8 @@
 #include <QLocale>
 #include <QObject>
 #include <cmath>
+#include <optional>
+#include <variant>
 
 #include "app/watch/live_model.h"
 #include "model/number_text.h"
@@ -67,6 +69,11 @@ QString phaseEnding(const Phase& phase) {
   }
   if (const auto* below = std::get_if<EndsBelow>(&phase.end))
     return QObject::tr("to %1").arg(text(withUnit(below->celsius, 0, "°C")));
+  // That it gives up after a day has no room here.
+  if (const auto* charge = std::get_if<EndsAtCharge>(&phase.end);
+      charge != nullptr && charge->mostS >= kLongestRunDownS)
+    return charge->percent > 0 ? QObject::tr("to %1 % of charge").arg(charge->percent)
+                               : QObject::tr("until it is empty");
   return text(phaseEndWords(phase));
 }
 
@@ -77,7 +84,33 @@ bool isPinned(const LiveModel& model) {
   return limit && model.latest(model.info().watched) >= *limit - 1.5;
 }
 
+namespace {
+
+// While a battery is run down its end is the question, not where the temperature settles.
+std::optional<SettlingWords> runDownWords(const LiveModel& model) {
+  const auto& planned = model.info().procedure.phases;
+  const size_t reached = model.phases().size();
+  if (!model.isGoingOn() || reached == 0 || reached > planned.size()) return std::nullopt;
+  const auto* end = std::get_if<EndsAtCharge>(&planned[reached - 1].end);
+  if (end == nullptr) return std::nullopt;
+  SettlingWords words;
+  words.head = end->percent > 0 ? QObject::tr("Battery at %1 % in about").arg(end->percent)
+                                : QObject::tr("Battery empty in about");
+  const Estimate left = model.state() ? model.state()->drainedInS : Estimate();
+  if (!std::isfinite(left.value)) {
+    words.rest = QObject::tr("Is told once 2 % of its charge are used and it falls evenly enough.");
+    return words;
+  }
+  words.figure = text(clockText(left.value));
+  words.rest = QObject::tr("%1 to %2, by how its charge has fallen so far")
+                   .arg(text(clockText(left.low)), text(clockText(left.high)));
+  return words;
+}
+
+}  // namespace
+
 SettlingWords settlingWords(const LiveModel& model) {
+  if (const auto runDown = runDownWords(model)) return *runDown;
   if (model.info().watched.empty()) {
     return {QObject::tr("Settling"),
             {},

@@ -103,6 +103,7 @@ RunProgress RunRecorder::progress() const {
   now.phase = m_plan.procedure.phases[now.phaseIndex];
   now.phaseS = m_phases.isFinished() ? 0 : m_phases.elapsedS(m_timeS);
   now.longestRunLeftS = m_phases.longestRunLeftS(m_timeS);
+  if (!m_phases.isFinished()) now.drainedInS = m_drain.leftS(now.phase);
   now.watched = m_info.watched;
   const auto watched = m_values.find(m_info.watched);
   if (watched != m_values.end()) now.watchedC = watched->second;

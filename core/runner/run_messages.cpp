@@ -59,6 +59,15 @@ Json phaseMessage(const PhaseMachine& phases, double timeS) {
           {"last_end", phases.lastEnd()}};
 }
 
+namespace {
+
+Json drainedInToJson(const Estimate& leftS) {
+  if (!std::isfinite(leftS.value)) return nullptr;
+  return {{"s", leftS.value}, {"low_s", leftS.low}, {"high_s", leftS.high}};
+}
+
+}  // namespace
+
 Json stateMessage(const RunProgress& progress, const std::vector<RuleState>& rules, bool isLoadOn) {
   Json ruleList = Json::array();
   for (const RuleState& state : rules) {
@@ -87,6 +96,7 @@ Json stateMessage(const RunProgress& progress, const std::vector<RuleState>& rul
           {"phase", progress.phaseIndex},
           {"phase_s", progress.phaseS},
           {"longest_left_s", numberOrNull(progress.longestRunLeftS)},
+          {"drained_in", drainedInToJson(progress.drainedInS)},
           {"load_on", isLoadOn},
           {"forecast", forecast},
           {"rules", ruleList}};
@@ -170,6 +180,8 @@ LiveState stateFromMessage(const Json& message) {
   told.take("phase_s", state.phaseS);
   state.longestLeftS = told.number("longest_left_s");
   if (std::isnan(state.longestLeftS)) state.longestLeftS = kNoMost;
+  const JsonCursor drained = told.at("drained_in");
+  state.drainedInS = {drained.number("s"), drained.number("low_s"), drained.number("high_s")};
   told.take("load_on", state.isLoadOn);
   const JsonCursor forecast = told.at("forecast");
   forecast.take("settled", state.forecast.isSettled);

@@ -379,6 +379,7 @@ void RunRecorder::movePhases(double timeS) {
   moment.hasSettled = m_settling->hasSettled();
   moment.watchedC = watchedC();
   moment.chargePercent = valueOf(roles::kBatteryCharge);
+  m_drain.take(m_phases.index(), timeS, moment.chargePercent);
   const PhaseKind kind = m_phases.phase().kind;
   if (!m_phases.take(moment)) return;
   std::string why = m_phases.lastEnd();

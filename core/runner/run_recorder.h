@@ -13,6 +13,7 @@
 #include "model/knob_condition.h"
 #include "model/stop_rule.h"
 #include "runner/bench.h"
+#include "runner/drain_watch.h"
 #include "runner/event_folding.h"
 #include "runner/phase_machine.h"
 #include "runner/queued_writer.h"
@@ -62,6 +63,7 @@ struct RunProgress {
   Phase phase;
   double phaseS = 0;  ///< since the phase began
   double longestRunLeftS = 0;
+  Estimate drainedInS;  ///< until the battery holds what ends the phase; missing where that cannot be told
   std::string watched;  ///< role, empty when nothing can be watched
   double watchedC = kMissing;
   double roomC = kMissing;
@@ -135,6 +137,7 @@ class RunRecorder {
   std::unique_ptr<QueuedWriter> m_writer;
   std::unique_ptr<RunSocket> m_socket;
   PhaseMachine m_phases;
+  DrainWatch m_drain;
   std::optional<StopRuleWatch> m_rules;
   std::optional<SettlingWatch> m_settling;
   std::optional<double> m_throttleLimitC;

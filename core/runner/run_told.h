@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "analysis/run/figures.h"
 #include "model/outcome.h"
 #include "model/procedure.h"
 #include "model/reading.h"
@@ -46,6 +47,7 @@ struct LiveState {
   size_t phase = 0;
   double phaseS = 0;
   double longestLeftS = 0;
+  Estimate drainedInS;  ///< until the battery holds what ends the phase
   bool isLoadOn = false;
   LiveForecast forecast;
   std::vector<LiveRule> rules;

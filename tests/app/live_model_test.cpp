@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/watch/live_model.h"
 
+#include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
 
 #include "app/follow/live_messages.h"
+#include "app/watch/lane.h"
 #include "app/watch/watch_words.h"
 
 using namespace ash;
@@ -100,6 +102,43 @@ TEST_CASE("aRunAtItsLimitGetsNoForecast") {
   model.take(more);
   CHECK_FALSE(endPhaseWords(model).contains(QStringLiteral("where it settles")));
   CHECK(endPhaseWords(model).contains(QStringLiteral("ended by hand")));
+}
+
+TEST_CASE("whileABatteryIsRunDownItsEndIsTheQuestion") {
+  LiveModel model;
+  auto batch = firstBatch();
+  auto info = std::make_shared<LiveRunInfo>(*batch->begun);
+  info->procedure = *parsePhases("idle 10s, measure battery 20%, cool 1min");
+  info->readings["battery.charge"].role = "battery.charge";
+  batch->begun = info;
+  batch->samples["cpu.temp"] = {{20}, {60}};
+  batch->samples["battery.charge"] = {{20}, {91}};
+  batch->phases = {{PhaseKind::Idle, 0, 10, true}, {PhaseKind::Measure, 10, INFINITY, true}};
+  LiveState state;
+  state.isLoadOn = true;
+  state.forecast.value = 70;
+  batch->state = state;
+  model.take(batch);
+  CHECK(settlingWords(model).head == QStringLiteral("Battery at 20 % in about"));
+  CHECK(settlingWords(model).figure.isEmpty());
+  auto more = std::make_shared<LiveBatch>();
+  state.drainedInS = {3720, 3600, 4000};
+  more->state = state;
+  model.take(more);
+  CHECK(settlingWords(model).figure == QStringLiteral("1:02:00"));
+  CHECK(settlingWords(model).rest.startsWith(QStringLiteral("1:00:00 to 1:06:40")));
+  CHECK(phaseEnding(info->procedure.phases[1]) == QStringLiteral("to 20 % of charge"));
+  // Its charge has a lane, as it has in no other run.
+  const auto hasCharge = [](const LiveModel& of) {
+    const auto specs = laneSpecs(of);
+    return std::any_of(specs.begin(), specs.end(), [](const LaneSpec& one) { return one.unit == QStringLiteral("%"); });
+  };
+  CHECK(hasCharge(model));
+  LiveModel other;
+  auto plain = firstBatch();
+  plain->samples = batch->samples;
+  other.take(plain);
+  CHECK_FALSE(hasCharge(other));
 }
 
 TEST_CASE("atItsLimitWhatItWillHoldIsSaid") {

@@ -63,11 +63,12 @@ double lastCharge(const RunLog& run, double untilS = INFINITY) {
 }  // namespace
 
 TEST_CASE("aRunDownEndsAtItsCharge") {
-  const BatteryBench bench("0.1");
+  const BatteryBench bench("0.16");
   const Ran ran = bench.ashg(
       "run --book b.ashbook --study s --setup a --root root --load 'vector threads=1' --interval 0.1 "
       "--phases 'measure battery 60% ..5min, cool 1s'");
   INFO(ran.out << ran.err);
+  CHECK(ran.err.find("the battery is at 60 % in about") != std::string::npos);
   REQUIRE(ran.status == 0);
   const RunLog run = bench.onlyRun();
   CHECK(run.facts.outcome == Outcome::Completed);

@@ -95,6 +95,7 @@ int main(int argc, char** argv) {
   parser.addOptions({{"dark", "dark"},
                      {"root", "root", "dir"},
                      {"select", "select", "id"},
+                     {"live", "the run that goes on"},
                      {"warm", "which one is this?"},
                      {"outside", "one more instrument is typed in", "host:port"},
                      {"page", "page", "name", "plan"},
@@ -143,7 +144,7 @@ int main(int argc, char** argv) {
     window.openBook(files[2]);
     if (!QTest::qWaitFor([&] { return window.desk().hasBook() && window.desk().study() != nullptr; }, 15'000)) return 3;
     window.desk().chooseStudy(parser.value("study"));
-    if (!window.desk().runs().empty() && !waitForFigures(window)) return 3;
+    if (!parser.isSet("live") && !window.desk().runs().empty() && !waitForFigures(window)) return 3;
   }
   if (parser.isSet("also")) {
     const QStringList also = parser.value("also").split('/');
@@ -156,7 +157,10 @@ int main(int argc, char** argv) {
   const QStringList pages = {"plan", "watch", "traces", "standings", "write-up", "readings"};
   if (parser.isSet("phases"))
     window.desk().edit("phases", [&](Study&, StudyPlan& plan) { plan.phases = parser.value("phases").toStdString(); });
-  if (page == "watch") {
+  if (page == "watch" && parser.isSet("live")) {
+    window.goTo(ash::MainWindow::Watch);
+    QTest::qWait(4'000);
+  } else if (page == "watch") {
     window.desk().edit("speed", [&](Study&, StudyPlan& plan) { plan.speed = parser.value("speed").toDouble(); });
     QTest::qWait(500);
     if (!watchRun(window, parser.value("setup"), parser.value("load"), parser.value("at").toDouble())) return 3;

@@ -10,7 +10,7 @@ namespace {
 
 constexpr double kEmptyPercent = 5;       // below it a machine goes down when it likes
 constexpr double kLeastDrainPercent = 2;  // less says nothing of a runtime
-
+constexpr size_t kStretches = 6;
 // What a gauge shows after it has reached zero says nothing of the drain.
 SeriesView untilEmpty(const SeriesView& charge) {
   const auto zero = std::find_if(charge.v.begin(), charge.v.end(), [](double percent) { return percent <= 0; });
@@ -18,7 +18,53 @@ SeriesView untilEmpty(const SeriesView& charge) {
   return {charge.t.first(n), charge.v.first(n)};
 }
 
+// Where it shows less than ever before. The first reading is none: it may have stood there for long.
+Series fallsOf(const SeriesView& charge) {
+  Series falls;
+  double least = charge.empty() ? 0 : charge.v.front();
+  for (size_t i = 1; i < charge.size(); ++i) {
+    if (charge.v[i] >= least) continue;
+    least = charge.v[i];
+    falls.t.push_back(charge.t[i]);
+    falls.v.push_back(least);
+  }
+  return falls;
+}
+
 }  // namespace
+
+std::optional<Drain> drainOf(const SeriesView& charge) {
+  const Series falls = fallsOf(charge);
+  if (falls.t.size() < 3 || falls.v.front() - falls.v.back() < kLeastDrainPercent) return std::nullopt;
+  const size_t last = falls.t.size() - 1;
+  Drain drain;
+  drain.lastS = falls.t[last];
+  drain.last = falls.v[last];
+  drain.overS = falls.t[last] - falls.t[0];
+  drain.percentPerS = (falls.v[0] - falls.v[last]) / drain.overS;
+  const size_t stretches = std::min(kStretches, last);
+  double sum = 0, neighbours = 0, before = 0;
+  for (size_t i = 0; i < stretches; ++i) {
+    const size_t from = i * last / stretches, to = (i + 1) * last / stretches;
+    const double lastedS = falls.t[to] - falls.t[from];
+    const double off = falls.v[from] - falls.v[to] - drain.percentPerS * lastedS;
+    const double scaled = off / std::sqrt(lastedS);
+    sum += scaled * scaled;
+    neighbours += scaled * before;
+    before = scaled;
+  }
+  drain.freedom = static_cast<double>(stretches - 1);
+  // A wander slower than a stretch goes on in the next.
+  drain.wander = (sum + 2 * std::max(0.0, neighbours)) / drain.freedom;
+  return drain;
+}
+
+Estimate drainedAfterS(const Drain& drain, double percent) {
+  const double ahead = std::max(0.0, drain.last - percent), leftS = ahead / drain.percentPerS;
+  const double half = studentT95(drain.freedom) * std::sqrt(drain.wander * leftS * (1 + leftS / drain.overS));
+  if (ahead > 0 && half >= ahead) return {};
+  return {leftS, (ahead - half) / drain.percentPerS, (ahead + half) / drain.percentPerS};
+}
 
 std::optional<BatteryFigures> batteryOf(const RunContext& context) {
   const SeriesView* charge = context.find(roles::kBatteryCharge);
@@ -28,31 +74,17 @@ std::optional<BatteryFigures> batteryOf(const RunContext& context) {
   const bool isCutOff = context.load->endS >= lastS;
   const SeriesView part =
       untilEmpty(viewOf(*charge, isCutOff ? TimeSpan{context.load->startS, INFINITY} : *context.load));
-  if (part.size() < 3 || part.v.front() - part.v.back() < kLeastDrainPercent) return std::nullopt;
-  const double middleS = meanOf(part.t), mean = meanOf(part.v);
-  double xx = 0, xy = 0, left = 0;
-  for (size_t i = 0; i < part.size(); ++i) {
-    xx += (part.t[i] - middleS) * (part.t[i] - middleS);
-    xy += (part.t[i] - middleS) * (part.v[i] - mean);
-  }
-  const double slope = xy / xx;
-  if (!(slope < 0)) return std::nullopt;
-  std::vector<double> residuals;
-  for (size_t i = 0; i < part.size(); ++i) {
-    residuals.push_back(part.v[i] - mean - slope * (part.t[i] - middleS));
-    left += residuals.back() * residuals.back();
-  }
-  const auto n = static_cast<double>(part.size());
-  const double together = autocorrelationTime(residuals);
-  const double slopeSe = std::sqrt(left / std::max(1.0, n - 2) * together / xx);
+  const auto drain = drainOf(part);
+  if (!drain) return std::nullopt;
   BatteryFigures figures;
-  figures.drainPercentPerHour = -slope * 3600;
+  figures.drainPercentPerHour = drain->percentPerS * 3600;
   figures.lastSampleS = lastS;
-  const auto runtime = [&](double rate) { return part.v.front() / -rate; };
-  const double half = studentT95(std::max(1.0, n / together - 2)) * slopeSe;
   figures.usedPercent = part.v.front() - part.v.back();
   figures.ranDown = part.v.back() <= 0 || (part.v.back() <= kEmptyPercent && isCutOff);
-  figures.runtimeS = {runtime(slope), runtime(slope - half), slope + half < 0 ? runtime(slope + half) : INFINITY};
+  if (const Estimate left = drainedAfterS(*drain, 0); std::isfinite(left.value)) {
+    const double soFarS = drain->lastS - context.load->startS;
+    figures.runtimeS = {soFarS + left.value, soFarS + left.low, soFarS + left.high};
+  }
   // It ran down: no extrapolation, but the last sample before the end.
   if (figures.ranDown) {
     const double measuredS = part.t.back() - context.load->startS;

@@ -16,7 +16,7 @@
 namespace ash {
 
 /// Goes up whenever the same log gives other figures than before.
-inline constexpr const char* kFiguresMethod = "8";
+inline constexpr const char* kFiguresMethod = "9";
 
 struct Window {
   TimeSpan span;

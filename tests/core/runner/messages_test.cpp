@@ -144,6 +144,7 @@ TEST_CASE("samplesPhasesStateOutcomeAndAnswerComeThrough") {
   progress.settling.forecastHigh = 81.6;
   progress.settling.remainingK = 0.1;
   progress.settlesAtS = 400;
+  progress.drainedInS = {3720, 3600, 4000};
   RuleState rule{*parseStopRule("cpu.temp > 98 for 3s"), 90, 1.5, true};
   rule.rule.isDefault = true;
   const LiveState state = stateFromMessage(sent(stateMessage(progress, {rule}, true)));
@@ -151,6 +152,9 @@ TEST_CASE("samplesPhasesStateOutcomeAndAnswerComeThrough") {
   CHECK(state.phase == 1);
   CHECK(state.phaseS == 31);
   CHECK(state.longestLeftS == 120);
+  CHECK(state.drainedInS.value == 3720);
+  CHECK(state.drainedInS.low == 3600);
+  CHECK(state.drainedInS.high == 4000);
   CHECK(state.isLoadOn);
   CHECK(state.forecast.isSettled);
   CHECK(state.forecast.value == 81.3);
@@ -184,6 +188,7 @@ TEST_CASE("messagesOfAnyShapeAreSurvived") {
             .procedure.phases.empty());
   CHECK(std::isnan(stateFromMessage({{"forecast", {{"value", nullptr}}}}).forecast.value));
   CHECK(stateFromMessage({{"forecast", 5}, {"rules", 7}}).rules.empty());
+  CHECK(std::isnan(stateFromMessage({{"drained_in", "soon"}}).drainedInS.value));
   CHECK(eventFromMessage({{"at_s", "soon"}, {"extra", {1, 2}}}).extra.is_object());
   CHECK_FALSE(samplesFromMessage({{"source", -1}, {"t", 1}, {"values", Json::array()}}));
   CHECK_FALSE(samplesFromMessage({{"source", 0}, {"t", "x"}, {"values", Json::array()}}));
