@@ -240,10 +240,14 @@ Segments::Segments(const QString& name, const QStringList& words, QWidget* paren
   }
   m_group.setExclusive(true);
   if (!words.isEmpty()) m_group.button(0)->setChecked(true);
-  connect(&m_group, &QButtonGroup::idClicked, this, &Segments::changed);
+  // A screen reader checks a button without a click.
+  connect(&m_group, &QButtonGroup::idToggled, this, [this](int index, bool isOn) {
+    if (isOn) emit changed(index);
+  });
 }
 
 void Segments::choose(int index) {
+  const QSignalBlocker quiet(m_group);
   if (auto* button = m_group.button(index)) button->setChecked(true);
 }
 

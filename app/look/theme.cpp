@@ -167,9 +167,42 @@ Theme Theme::soot() {
   return t;
 }
 
+Theme Theme::strong() const {
+  Theme t = *this;
+  t.isStrong = true;
+  t.ground = t.panel = isDark ? QColor(Qt::black) : QColor(Qt::white);
+  t.ink = isDark ? QColor(Qt::white) : QColor(Qt::black);
+  t.softInk = isDark ? QColor(0xE4, 0xE4, 0xE4) : QColor(0x2E, 0x2E, 0x2E);
+  t.line = isDark ? QColor(0x8C, 0x8C, 0x8C) : QColor(0x6E, 0x6E, 0x6E);
+  t.strongLine = isDark ? QColor(0xC8, 0xC8, 0xC8) : QColor(0x3C, 0x3C, 0x3C);
+  t.plotGrid = isDark ? QColor(0x50, 0x50, 0x50) : QColor(0xB4, 0xB4, 0xB4);
+  t.shade = isDark ? QColor(0x16, 0x16, 0x16) : QColor(0xF4, 0xF4, 0xF4);
+  t.shade2 = isDark ? QColor(0x26, 0x26, 0x26) : QColor(0xE6, 0xE6, 0xE6);
+  t.selected = isDark ? QColor(0x30, 0x30, 0x30) : QColor(0xE0, 0xE0, 0xE0);
+  t.ember = isDark ? QColor(0xFF, 0x9A, 0x70) : QColor(0x8E, 0x2A, 0x06);
+  t.emberWash = isDark ? QColor(0x3C, 0x18, 0x0A) : QColor(0xFF, 0xE6, 0xDA);
+  return t;
+}
+
+double contrastRatio(const QColor& a, const QColor& b) {
+  const auto luminance = [](const QColor& colour) {
+    const auto linear = [](double part) {
+      return part <= 0.03928 ? part / 12.92 : std::pow((part + 0.055) / 1.055, 2.4);
+    };
+    return 0.2126 * linear(colour.redF()) + 0.7152 * linear(colour.greenF()) + 0.0722 * linear(colour.blueF());
+  };
+  const auto [darker, lighter] = std::minmax({luminance(a), luminance(b)});
+  return (lighter + 0.05) / (darker + 0.05);
+}
+
 QColor Theme::series(int index) const {
   if (index < 0) return softInk;
-  return QColor(QRgb(0xFF000000U | setupColour(index, isDark)));
+  QColor colour(QRgb(0xFF000000U | setupColour(index, isDark)));
+  constexpr double kLeastRatio = 4.5;
+  constexpr int kStepPercent = 106;
+  for (int step = 0; isStrong && step < 40 && contrastRatio(colour, panel) < kLeastRatio; ++step)
+    colour = isDark ? colour.lighter(kStepPercent) : colour.darker(kStepPercent);
+  return colour;
 }
 QColor Theme::seriesTint(int index) const {
   if (index < 0) return shade2;

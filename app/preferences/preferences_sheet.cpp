@@ -101,6 +101,12 @@ void PreferencesSheet::buildLook(QBoxLayout* column) {
   addRow(column, tr("Appearance"), m_appearance);
   connect(m_appearance, &look::Segments::changed, this,
           [this](int index) { emit appearanceChosen(QLatin1String(kAppearances[static_cast<size_t>(index)])); });
+  m_contrast = new look::Segments(QStringLiteral("contrast"), {tr("usual"), tr("strong")}, parent);
+  m_contrast->setAccessibleName(tr("Contrast"));
+  m_contrast->setToolTip(
+      tr("Strong: writing stands at least 7 to 1 against what is behind it, lines and setups' colours 4.5 to 1."));
+  addRow(column, tr("Contrast"), m_contrast);
+  connect(m_contrast, &look::Segments::changed, this, [this](int index) { emit contrastChosen(index == 1); });
   QStringList sizes = {tr("as the desktop")};
   for (size_t i = 1; i < kPercents.size(); ++i) sizes << tr("%1\u202F%").arg(kPercents[i]);
   m_text = new look::Segments(QStringLiteral("text-size"), sizes, parent);
@@ -206,6 +212,7 @@ void PreferencesSheet::open(const Preferences& now) {
     return found == all.end() ? 0 : static_cast<int>(found - all.begin());
   };
   m_appearance->choose(place(kAppearances, now.appearance));
+  m_contrast->choose(now.isContrastStrong ? 1 : 0);
   m_text->choose(place(kPercents, now.textPercent));
   m_folder->setText(now.booksFolder);
   m_folderWrong->hide();

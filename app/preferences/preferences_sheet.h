@@ -23,7 +23,8 @@ class Segments;
 
 /// What is kept by the window itself.
 struct Preferences {
-  QString appearance;     ///< "dark", "light"; empty = as the desktop
+  QString appearance;  ///< "dark", "light"; empty = as the desktop
+  bool isContrastStrong = false;
   int textPercent = 100;  ///< of the desktop's writing
   QString booksFolder;    ///< where a new book is offered to be put; empty = the person's own folder
   QString currency;       ///< of a price in a study that has named none; empty = none
@@ -44,6 +45,7 @@ class PreferencesSheet : public look::SideSheet {
 
  signals:
   void appearanceChosen(const QString& appearance);
+  void contrastChosen(bool isStrong);
   void textPercentChosen(int percent);
   void booksFolderChosen(const QString& folder);
   void currencyChosen(const QString& currency);
@@ -62,7 +64,7 @@ class PreferencesSheet : public look::SideSheet {
   void takeBack();
   void judgeTakeBack();
 
-  look::Segments *m_appearance = nullptr, *m_text = nullptr;
+  look::Segments *m_appearance = nullptr, *m_contrast = nullptr, *m_text = nullptr;
   QLineEdit *m_folder = nullptr, *m_currency = nullptr;
   QLabel *m_folderWrong = nullptr, *m_recent = nullptr, *m_noneAllowed = nullptr, *m_columns = nullptr;
   QPushButton *m_forgetBooks = nullptr, *m_takeBack = nullptr, *m_forgetColumns = nullptr;

@@ -32,7 +32,8 @@ void Desktop::show(std::optional<bool> isDark) {
   const QString chosen = settings.appearance();
   const bool kept = chosen.isEmpty() ? m_desktopIsDark : chosen == QLatin1String("dark");
   look::takeDesktopFont(m_desktopFont, settings.textPercent() / 100.0);
-  look::applyTheme(*qApp, isDark.value_or(kept) ? look::Theme::soot() : look::Theme::paper());
+  const look::Theme usual = isDark.value_or(kept) ? look::Theme::soot() : look::Theme::paper();
+  look::applyTheme(*qApp, settings.hasStrongContrast() ? usual.strong() : usual);
   m_window = std::make_unique<MainWindow>(m_recorder, nullptr, m_root);
   connect(m_window.get(), &MainWindow::lookWanted, this, &Desktop::change, Qt::QueuedConnection);
   connect(&m_window->desk(), &StudyDesk::changed, this, [this] { m_one.hold(m_window->bookPath()); });

@@ -355,7 +355,7 @@ void MainWindow::openDemo() {
   const QString path = folder + QStringLiteral("/demo") + kBookEnding;
   if (QFileInfo::exists(path)) return openBook(path);
   start()->setProblem({});
-  start()->setDemoProgress(0, 30);
+  start()->setDemoProgress(0, 0);
   emit m_keep->demoWanted(path);
 }
 

@@ -9,7 +9,8 @@
 namespace ash {
 namespace {
 
-const QLatin1String kTextPercent("textPercent"), kBooksFolder("book/folder"), kCurrency("currency");
+const QLatin1String kTextPercent("textPercent"), kStrongContrast("strongContrast"), kBooksFolder("book/folder"),
+    kCurrency("currency");
 
 }  // namespace
 
@@ -58,6 +59,9 @@ QString Settings::appearance() const { return m_settings->value(QStringLiteral("
 void Settings::setAppearance(const QString& appearance) {
   m_settings->setValue(QStringLiteral("appearance"), appearance);
 }
+bool Settings::hasStrongContrast() const { return m_settings->value(kStrongContrast, false).toBool(); }
+void Settings::setStrongContrast(bool isStrong) { m_settings->setValue(kStrongContrast, isStrong); }
+
 int Settings::textPercent() const { return std::clamp(m_settings->value(kTextPercent, 100).toInt(), 100, 200); }
 void Settings::setTextPercent(int percent) { m_settings->setValue(kTextPercent, percent); }
 QString Settings::booksFolder() const {

@@ -33,6 +33,9 @@ class Settings {
   /// "dark", "light", or empty: as the desktop has it.
   QString appearance() const;
   void setAppearance(const QString& appearance);
+  /// Writing and lines stand further off what they stand on.
+  bool hasStrongContrast() const;
+  void setStrongContrast(bool isStrong);
   /// Of the size of the desktop's writing, %: 100 to 200.
   int textPercent() const;
   void setTextPercent(int percent);

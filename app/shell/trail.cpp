@@ -158,11 +158,18 @@ Trail::Trail(QWidget* parent) : QWidget(parent) {
   row->addSpacing(px(10));
   row->addWidget(m_book);
   connect(m_machine, &QAbstractButton::clicked, this, [this] { emit stationChosen(5); });
+  connect(m_machine, &QAbstractButton::toggled, this, [this](bool isOn) {
+    if (isOn && !m_isSetting) emit stationChosen(5);
+  });
   connect(m_book, &QAbstractButton::clicked, this, &Trail::bookPressed);
   const QString names[] = {tr("Plan"), tr("Watch"), tr("Traces"), tr("Standings"), tr("Write-up")};
   for (int i = 0; i < 5; ++i) {
     auto* station = new TrailButton(names[i], QStringLiteral("Ctrl+%1").arg(i + 1), this);
     connect(station, &QAbstractButton::clicked, this, [this, i] { emit stationChosen(i); });
+    // A screen reader checks it without a click.
+    connect(station, &QAbstractButton::toggled, this, [this, i](bool isOn) {
+      if (isOn && !m_isSetting) emit stationChosen(i);
+    });
     row->addWidget(station);
     m_stations.push_back(station);
   }
@@ -196,10 +203,12 @@ void Trail::setStationLine(int station, const QString& line, bool isEmber) {
 
 void Trail::setCurrent(int station) {
   const auto index = static_cast<size_t>(station);
+  m_isSetting = true;
   if (index < m_stations.size())
     m_stations[index]->setChecked(true);
   else
     m_machine->setChecked(true);
+  m_isSetting = false;
 }
 
 void Trail::showLoad(bool isOn, bool wasStopped) {

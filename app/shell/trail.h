@@ -95,6 +95,7 @@ class Trail : public QWidget {
   TrailCorner* m_machine;
   TrailCorner* m_book;
   std::vector<TrailButton*> m_stations;
+  bool m_isSetting = false;
   NearestHeadroom* m_headroom;
   QPushButton* m_stop;
   QLabel* m_off;

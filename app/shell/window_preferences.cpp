@@ -11,8 +11,9 @@
 namespace ash {
 
 Preferences MainWindow::preferencesNow() const {
-  return {m_settings.appearance(), m_settings.textPercent(), m_settings.chosenBooksFolder(), m_settings.currency(),
-          static_cast<int>(m_settings.recentBooks().size())};
+  return {m_settings.appearance(),  m_settings.hasStrongContrast(),
+          m_settings.textPercent(), m_settings.chosenBooksFolder(),
+          m_settings.currency(),    static_cast<int>(m_settings.recentBooks().size())};
 }
 
 bool MainWindow::showsPreferences() const { return m_preferences != nullptr && m_preferences->isVisible(); }
@@ -29,6 +30,10 @@ void MainWindow::makePreferences() {
   m_preferences = new PreferencesSheet(m_pages);
   connect(m_preferences, &PreferencesSheet::appearanceChosen, this, [this](const QString& appearance) {
     m_settings.setAppearance(appearance);
+    makeAnew();
+  });
+  connect(m_preferences, &PreferencesSheet::contrastChosen, this, [this](bool isStrong) {
+    m_settings.setStrongContrast(isStrong);
     makeAnew();
   });
   connect(m_preferences, &PreferencesSheet::textPercentChosen, this, [this](int percent) {

@@ -22,6 +22,7 @@ constexpr int kMoney = 10;  // units of money that a worth is told for
 
 WhatIfBar::Range rangeOf(const StudyReport& report, const LoadStanding& load) {
   WhatIfBar::Range range;
+  range.study = report.study.name;
   range.currency = text(currencyOf(report.study));
   for (const ComparisonRow& row : load.comparison.rows) {
     range.hasNoise |= row.metrics.contains(FigureId::Noise);

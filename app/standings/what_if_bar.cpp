@@ -92,13 +92,13 @@ Worth WhatIfBar::worth() const {
 }
 
 void WhatIfBar::setRange(const Range& range) {
+  const bool isAnother = range.study != m_range.study;
   m_range = range;
   {
     const QSignalBlocker quietRoom(m_room.slider), quietPower(m_power.slider);
-    // At first the room that it was run in.
-    if (!m_isRoomSet) m_room.slider->setValue(static_cast<int>(std::lround(range.roomC)));
-    m_isRoomSet = true;
+    if (isAnother) m_room.slider->setValue(static_cast<int>(std::lround(range.roomC)));
     m_power.slider->setRange(0, std::max(1, static_cast<int>(std::ceil(range.mostPowerW / kPowerStepW))));
+    if (isAnother) m_power.slider->setValue(0);
   }
   const QString money =
       text(numberText(kTold, 0)) + (range.currency.isEmpty() ? QString() : QStringLiteral("\u202F") + range.currency);

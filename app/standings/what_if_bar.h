@@ -29,6 +29,7 @@ class WhatIfBar : public QWidget {
   Worth worth() const;
   /// What can be asked for of a load: the most power, whether noise and prices are known, and the room it was run in.
   struct Range {
+    std::string study;  ///< another one begins in its own room, with its own power
     double roomC = 22, mostPowerW = 0;
     bool hasNoise = false, hasPrice = false;
     QString currency;
@@ -51,7 +52,6 @@ class WhatIfBar : public QWidget {
   void takeKind();
 
   Range m_range;
-  bool m_isRoomSet = false;
   look::Segments* m_kind;
   Field m_room, m_power, m_noise, m_price;
   QLabel* m_words;

@@ -297,8 +297,11 @@ void StartPage::setFound(const std::vector<FoundGroup>& groups, int readings) {
 void StartPage::setProblem(const QString& sentence) { m_problem->setText(sentence); }
 
 void StartPage::setDemoProgress(int done, int all) {
-  m_demo->setEnabled(done >= all);
-  m_demo->setText(done >= all ? tr("Open the demo    Ctrl+D") : tr("Recording %1 of %2 …").arg(done).arg(all));
+  const bool isDone = all > 0 && done >= all;
+  m_demo->setEnabled(isDone);
+  m_demo->setText(isDone    ? tr("Open the demo    Ctrl+D")
+                  : all > 0 ? tr("Recording %1 of %2 …").arg(done).arg(all)
+                            : tr("Recording …"));
 }
 
 void StartPage::setLastBook(const QString& path) {

@@ -22,6 +22,7 @@ class StartPage : public QWidget {
   explicit StartPage(QWidget* parent);
   void setFound(const std::vector<FoundGroup>& groups, int readings);
   void setProblem(const QString& sentence);
+  /// `all` = 0: how many is not known yet.
   void setDemoProgress(int done, int all);
   void setLastBook(const QString& path);
 

@@ -88,6 +88,31 @@ TEST_CASE("setupsKeepEightColoursApart") {
   }
 }
 
+// Ratios of the standard's own examples first (WCAG 2.1: black on white is 21; G18's #767676 on white is 4.54).
+TEST_CASE("strongContrastHoldsWhatTheStandardAsksFor") {
+  using ash::look::contrastRatio;
+  CHECK(contrastRatio(Qt::black, Qt::white) == Approx(21));
+  CHECK(contrastRatio(QColor(0x76, 0x76, 0x76), Qt::white) == Approx(4.54).margin(0.005));
+  for (const Theme& usual : {Theme::paper(), Theme::soot()}) {
+    const Theme theme = usual.strong();
+    for (const QColor& ground : {theme.ground, theme.panel, theme.shade, theme.shade2, theme.selected}) {
+      CHECK(contrastRatio(theme.ink, ground) >= 7);
+      CHECK(contrastRatio(theme.softInk, ground) >= 7);
+    }
+    CHECK(contrastRatio(theme.ember, theme.panel) >= 7);
+    CHECK(contrastRatio(theme.onEmber(), theme.ember) >= 7);
+    CHECK(contrastRatio(theme.line, theme.panel) >= 4.5);
+    CHECK(contrastRatio(theme.strongLine, theme.panel) >= 4.5);
+    std::set<QRgb> colours;
+    for (int i = 0; i < 8; ++i) {
+      CHECK(contrastRatio(theme.series(i), theme.panel) >= 4.5);
+      colours.insert(theme.series(i).rgb());
+    }
+    CHECK(colours.size() == 8);
+    CHECK(theme.isDark == usual.isDark);
+  }
+}
+
 TEST_CASE("aLongNameIsBrokenBetweenWordsAndANumberKeepsItsUnit") {
   const QFont font = ash::look::font(12);
   const QFontMetrics metrics(font);

@@ -7,6 +7,7 @@
 #include "app/look/theme.h"
 #include "app/plan/plan_station.h"
 #include "app/shell/desktop.h"
+#include "app/shell/settings.h"
 #include "system/confirmed.h"
 #include "tests/support/panel_book.h"
 
@@ -75,6 +76,17 @@ TEST_CASE("anotherAppearanceAndAnotherSizeAreInForceAtOnceWithTheSheetStillThere
   REQUIRE(QTest::qWaitFor(isUp, 10'000));
   REQUIRE(QTest::qWaitFor([&] { return desktop.window()->showsPreferences(); }, 5'000));
   CHECK(desktop.window()->findChild<QPushButton*>(QStringLiteral("appearance-dark"))->isChecked());
+  press("contrast-strong");
+  REQUIRE(QTest::qWaitFor([] { return look::theme().isStrong; }, 5'000));
+  CHECK(look::theme().isDark);
+  REQUIRE(QTest::qWaitFor(isUp, 10'000));
+  REQUIRE(QTest::qWaitFor([&] { return desktop.window()->showsPreferences(); }, 5'000));
+  CHECK(desktop.window()->findChild<QPushButton*>(QStringLiteral("contrast-strong"))->isChecked());
+  CHECK(Settings().hasStrongContrast());
+  press("contrast-usual");
+  REQUIRE(QTest::qWaitFor([] { return !look::theme().isStrong; }, 5'000));
+  REQUIRE(QTest::qWaitFor(isUp, 10'000));
+  REQUIRE(QTest::qWaitFor([&] { return desktop.window()->showsPreferences(); }, 5'000));
   press("text-size-150\u202F%");
   REQUIRE(QTest::qWaitFor([&] { return look::px(100) != before; }, 5'000));
   CHECK(look::px(100) == Approx(1.5 * before).margin(1));

@@ -87,6 +87,25 @@ TEST_CASE("theColumnsMoveToAnotherRoomAndSayThatTheyAreNotMeasured") {
   CHECK(shown.words().isEmpty());
 }
 
+TEST_CASE("anotherStudyBeginsInItsOwnRoom") {
+  struct TwoStudies : TwoCoolers {
+    TwoStudies() {
+      ashg("import a.csv --book b.ashbook --study others --setup quiet --load vector --note again");
+      ashg("import b.csv --book b.ashbook --study others --setup loud --load vector --note again");
+    }
+  };
+  const TwoStudies desk;
+  Standing shown(desk);
+  const auto room = [&] { return shown.window.findChild<QSlider*>(QStringLiteral("what-if-room"))->value(); };
+  shown.press(QStringLiteral("projected"));
+  shown.slide("what-if-room", 25);
+  REQUIRE(room() == 30);
+  const std::string other = shown.window.desk().study()->name == "others" ? "coolers" : "others";
+  shown.window.desk().chooseStudy(QString::fromStdString(other));
+  // Both were run in a room of 22 °C.
+  CHECK(shown.waitFor([&] { return shown.window.desk().study()->name == other && room() == 22; }));
+}
+
 TEST_CASE("whoWouldThrottleInAWarmRoomIsNamed") {
   const tests::Bench bench;
   tests::putDemoBook(bench, "b.ashbook");

@@ -93,6 +93,7 @@ int main(int argc, char** argv) {
   QApplication app(argc, argv);
   QCommandLineParser parser;
   parser.addOptions({{"dark", "dark"},
+                     {"strong", "strong contrast"},
                      {"root", "root", "dir"},
                      {"select", "select", "id"},
                      {"live", "the run that goes on"},
@@ -134,7 +135,8 @@ int main(int argc, char** argv) {
     font.setPixelSize(parser.value("font").toInt());
     QApplication::setFont(font);
   }
-  look::applyTheme(app, parser.isSet("dark") ? look::Theme::soot() : look::Theme::paper());
+  const look::Theme usual = parser.isSet("dark") ? look::Theme::soot() : look::Theme::paper();
+  look::applyTheme(app, parser.isSet("strong") ? usual.strong() : usual);
   MainWindow window(files[0], nullptr, parser.value("root"));
   const QStringList size = parser.value("size").split('x');
   window.resize(size[0].toInt(), size[1].toInt());
