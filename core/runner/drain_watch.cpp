@@ -15,7 +15,7 @@ namespace {
 constexpr size_t kMostKept = 1000;
 
 // Every second one goes.
-void thin(Series& series) {
+void keepEverySecond(Series& series) {
   size_t kept = 0;
   for (size_t i = 0; i < series.t.size(); i += 2, ++kept) {
     series.t[kept] = series.t[i];
@@ -37,7 +37,7 @@ void DrainWatch::take(size_t phase, double timeS, double percent) {
   m_charge.t.push_back(timeS);
   m_charge.v.push_back(percent);
   if (m_charge.t.size() > kMostKept) {
-    thin(m_charge);
+    keepEverySecond(m_charge);
     m_everyS = (m_charge.t.back() - m_charge.t.front()) / static_cast<double>(m_charge.t.size() - 1);
   }
   m_drain = drainOf(m_charge);
