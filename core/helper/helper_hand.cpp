@@ -21,7 +21,7 @@ std::string said(const char* text) {
 }
 
 struct BusError {
-  sd_bus_error raw = SD_BUS_ERROR_NULL;
+  sd_bus_error raw = {};  // SD_BUS_ERROR_NULL is a literal that C++ does not have
   BusError() = default;
   BusError(const BusError&) = delete;
   BusError& operator=(const BusError&) = delete;
