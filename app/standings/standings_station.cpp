@@ -220,7 +220,7 @@ const LoadStanding* StandingsStation::load() const {
   return &m_report->loads[static_cast<size_t>(index)];
 }
 
-Figure StandingsStation::metric() const { return m_figure->currentData().toString().toStdString(); }
+Figure StandingsStation::chosenFigure() const { return m_figure->currentData().toString().toStdString(); }
 
 void StandingsStation::refresh() {
   m_report = desk().report();
@@ -239,7 +239,7 @@ void StandingsStation::refresh() {
     // At first a pair that has the figure of the ranking.
     int first = 0;
     for (int i = m_pair->count() - 1; i >= 0; --i) {
-      if (m_pair->itemData(i).toStringList().contains(text(metric().code()))) first = i;
+      if (m_pair->itemData(i).toStringList().contains(text(chosenFigure().code()))) first = i;
     }
     const int same = m_pair->findText(before);
     m_pair->setCurrentIndex(same >= 0 ? same : first);

@@ -62,7 +62,7 @@ class StandingsStation : public StudyStation {
   void takeAcceptance(int row, const QString& typed);
   void fillPlane();
   const LoadStanding* load() const;
-  Figure metric() const;
+  Figure chosenFigure() const;
 
   std::shared_ptr<const StudyReport> m_report;
   QComboBox* m_load;

@@ -148,7 +148,7 @@ void StandingsStation::fillTable() {
           new QTableWidgetItem(text(name.title()) + (unit.isEmpty() ? QString() : QStringLiteral(", ") + unit));
       first->setToolTip(first->text() + QStringLiteral(": ") + text(name.kind().definition));
       first->setData(Qt::UserRole, text(name.code()));
-      if (name == metric()) first->setFont(look::font(12, QFont::Bold));
+      if (name == chosenFigure()) first->setFont(look::font(12, QFont::Bold));
       m_table->setItem(row, 0, first);
       for (size_t c = 0; c < columns.size(); ++c) {
         const auto& [setup, isDifference] = columns[c];

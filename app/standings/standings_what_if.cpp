@@ -106,7 +106,7 @@ void StandingsStation::fillRank() {
                             ? QString()
                             : tr("<b>Rank</b> &nbsp;%1, %2")
                                   .arg(m_figure->currentText().toHtmlEscaped(), text(standing->load).toHtmlEscaped()));
-    m_rank->show(m_report, m_load->currentIndex(), metric());
+    m_rank->show(m_report, m_load->currentIndex(), chosenFigure());
     fitRank();
   } else if (m_whatIf->kind() == RankKind::Projected) {
     project();
