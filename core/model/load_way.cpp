@@ -96,7 +96,7 @@ class Filler {
       while (text[at] == '{' && end < text.size() && isNameCharacter(text[end])) ++end;
       const std::string name = text.substr(at + 1, end - at - 1);
       const bool isPlace = text[at] == '{' && !name.empty() && end < text.size() && text[end] == '}' &&
-                           (at == 0 || text[at - 1] != '$') && isFieldOfAny(name);
+                           (at == 0 || text[at - 1] != '$') && !(isLine && quotes.isComment()) && isFieldOfAny(name);
       if (!isPlace) {
         quotes.take(text[at]);
         out += text[at++];
@@ -113,9 +113,9 @@ class Filler {
   void refuseUnclear(const std::string& name) {
     if (!m_refusal.empty()) return;
     m_refusal = fmt::format(
-        "The line of {} has {{{}}} behind a here-document, in a 'case' within $( … ) or in backquotes within "
-        "backquotes, where a shell may "
-        "read it as anything; put it before that, or give each setup a line of its own.",
+        "The line of {} has {{{}}} behind a here-document, in a 'case' within $( … ), or behind a comment or further "
+        "backquotes within backquotes, where a shell may read it as anything; put it before that, or give each setup a "
+        "line of its own.",
         m_load.name, name);
   }
   std::string valueOf(const std::string& name) {

@@ -5,6 +5,9 @@
 #include <string_view>
 
 namespace ash {
+namespace {
+constexpr char kPlain = 'x';
+}  // namespace
 
 void ShellQuotes::take(char c) {
   Place& place = m_places.back();
@@ -14,7 +17,7 @@ void ShellQuotes::take(char c) {
     m_isComment = c != '\n';
   } else if (m_isEscaped) {
     m_isEscaped = false;
-    m_before = ' ' + 1;  // no operator is made of it
+    m_before = kPlain;  // no operator is made of it
     m_isUnclear |= c == '`' && place.kind == Place::Kind::Backquotes;
   } else if (place.quoting == Quoting::Single) {
     if (c == '\'') place.quoting = Quoting::None;
@@ -42,6 +45,8 @@ void ShellQuotes::takeBare(char c) {
   constexpr std::string_view kEndsWord = " \t\n;&|()<>";
   const bool beginsWord = kEndsWord.find(m_before) != std::string_view::npos;
   if (c == '#' && beginsWord) m_isComment = true;
+  // The next backquote ends such a comment, too.
+  m_isUnclear |= m_isComment && place.kind == Place::Kind::Backquotes;
   if (c == '<' && m_before == '<') m_isUnclear = true;
   if (c == '\'') place.quoting = Quoting::Single;
   followWord(c);

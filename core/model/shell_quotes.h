@@ -16,9 +16,10 @@ class ShellQuotes {
   void take(char c);
   /// How the next character would be read.
   Quoting now() const { return m_places.back().quoting; }
+  /// A shell reads nothing here for certain, up to the line's end.
+  bool isComment() const { return m_isComment && !m_isUnclear; }
   /// True from where this reader cannot tell any more how the shell reads on: behind a here-document, in a `case`
-  /// within
-  /// $( … ) (its patterns end in lone brackets), in backquotes within backquotes.
+  /// within $( … ) (its patterns end in lone brackets), behind a comment or further backquotes within backquotes.
   bool isUnclear() const { return m_isUnclear; }
   /// A text that is to stand here, as it must be written within the backquotes that are open: they take one backslash
   /// off before anything else reads it.

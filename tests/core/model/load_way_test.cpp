@@ -96,14 +96,18 @@ TEST_CASE("aFieldWithinASubstitutionStaysWhatItIs") {
 TEST_CASE("aCommentsApostropheOpensNothing") {
   const Study study = rendering({{"kind", "command"}, {"command", "true # it's slow\nrender.sh {device}"}});
   CHECK(lineFor(study, "Graphics") == "true # it's slow\nrender.sh 'gpu 0; rm -rf '\\''x'\\'''");
+  // A field in a comment stays as it is: a value of two lines would end the comment.
+  Study lines = rendering({{"kind", "command"}, {"command", "true # on {device}\nrender.sh"}});
+  lines.setups[1].conditions["device"] = "x\nrm -rf y";
+  CHECK(lineFor(lines, "Graphics") == "true # on {device}\nrender.sh");
   // Within a word it is no comment.
   const Study word = rendering({{"kind", "command"}, {"command", "render.sh a#'{device}'"}});
   CHECK(lineFor(word, "Processor") == "render.sh a#'cpu'");
 }
 
 TEST_CASE("whereAShellMayReadAnythingAFieldIsRefused") {
-  for (const char* line :
-       {"cat <<END\n{device}\nEND", "x=$(case a in a) echo {device};; esac)", "echo `echo \\`echo {device}\\``"}) {
+  for (const char* line : {"cat <<END\n{device}\nEND", "x=$(case a in a) echo {device};; esac)",
+                           "echo `echo \\`echo {device}\\``", "echo \"`true # it's` {device}\""}) {
     const Study study = rendering({{"kind", "command"}, {"command", line}});
     INFO(line);
     CHECK(lineFor(study, "Processor").find("refused: The line of Frame has {device} behind a here-document") == 0);
