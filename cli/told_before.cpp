@@ -6,27 +6,19 @@
 
 #include <algorithm>
 #include <cmath>
-#include <filesystem>
-#include <fstream>
-#include <sstream>
 
 #include "model/number_text.h"
+#include "system/whole_file.h"
 
 namespace ash::cli {
 namespace {
 
-constexpr std::uintmax_t kLargestB = 64u << 20;
+constexpr uintmax_t kLargestB = 64u << 20;
 
 Result<Json> documentIn(const std::string& path) {
-  std::error_code error;
-  const auto size = std::filesystem::file_size(path, error);
-  if (error) return Error::badInput(fmt::format("Cannot read {}: {}.", path, error.message()));
-  if (size > kLargestB) return Error::badInput(fmt::format("{} is larger than 64 MiB: it tells no figures.", path));
-  std::ifstream file(path, std::ios::binary);
-  std::ostringstream text;
-  text << file.rdbuf();
-  if (!file) return Error::badInput(fmt::format("Cannot read {}.", path));
-  Json document = parseQuietly(text.str());
+  const auto text = readWholeFile(path, kLargestB, "it tells no figures");
+  if (!text) return text.error();
+  Json document = parseQuietly(*text);
   if (document.is_discarded()) return Error::badInput(fmt::format("{} is no JSON document.", path));
   return document;
 }
@@ -63,7 +55,7 @@ std::string besideText(const FiguresBeside& beside) {
   for (const MovedFigure& one : beside.moved) text += lineOf(one);
   if (!beside.gained.empty()) text += fmt::format("{} values were not told then.\n", beside.gained.size());
   if (!beside.lost.empty()) {
-    text += fmt::format("{} values are not told any more:\n", beside.lost.size());
+    text += fmt::format("{} values were told then and are not told here:\n", beside.lost.size());
     for (const MovedFigure& one : beside.lost) text += lineOf(one);
   }
   return text;

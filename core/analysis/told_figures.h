@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Figures that a document told earlier (`ashg analyze --json`, `ashg compare --json`, the figures of a page or of a
-// data package), held against what is worked out today: an older method is not kept in the program, but what it told is
-// in the hands of whoever published it.
+// Figures that a document told earlier (`ashg analyze --json`, `ashg compare --json`, the figures of a page), held
+// against what is worked out today: an older method is not kept in the program, but what it told is in the hands of
+// whoever published it.
 #pragma once
 
 #include <cstddef>

@@ -6,10 +6,8 @@
 #include <cmath>
 #include <cstdlib>
 #include <filesystem>
-#include <fstream>
 #include <functional>
 #include <set>
-#include <sstream>
 
 #include "instruments/openmetrics_text.h"
 #include "instruments/sound_readings.h"
@@ -190,16 +188,7 @@ Instrument instrumentFrom(const JsonCursor& part) {
 }
 
 Result<std::string> textOf(const std::string& path) {
-  std::error_code error;
-  const auto size = std::filesystem::file_size(path, error);
-  if (error) return Error::badInput(fmt::format("Cannot read {}: {}.", path, error.message()));
-  if (size > kLargestFileB)
-    return Error::badInput(fmt::format("{} is larger than 4 MiB: it holds no instruments.", path));
-  std::ifstream file(path, std::ios::binary);
-  std::ostringstream text;
-  text << file.rdbuf();
-  if (!file) return Error::badInput(fmt::format("Cannot read {}.", path));
-  return text.str();
+  return readWholeFile(path, kLargestFileB, "it holds no instruments");
 }
 
 // The file that is changed: the named one, else the person's own.

@@ -9,7 +9,9 @@
 #include <cerrno>
 #include <cstdio>
 #include <filesystem>
+#include <fstream>
 #include <random>
+#include <sstream>
 
 namespace ash {
 namespace {
@@ -65,6 +67,18 @@ Status writeWholeFile(const std::string& text, const std::string& path, unsigned
   if (isWritten) failure = errno;
   unlink(unfinished.c_str());
   return Error::io("write", path, failure);
+}
+
+Result<std::string> readWholeFile(const std::string& path, uintmax_t mostB, const std::string& soItIs) {
+  std::error_code error;
+  const auto size = std::filesystem::file_size(path, error);
+  if (error) return Error::badInput(fmt::format("Cannot read {}: {}.", path, error.message()));
+  if (size > mostB) return Error::badInput(fmt::format("{} is larger than {} MiB: {}.", path, mostB >> 20, soItIs));
+  std::ifstream file(path, std::ios::binary);
+  std::ostringstream text;
+  if (size > 0) text << file.rdbuf();
+  if (!file) return Error::badInput(fmt::format("Cannot read {}.", path));
+  return text.str();
 }
 
 }  // namespace ash

@@ -10,7 +10,8 @@ namespace {
 
 constexpr double kEmptyPercent = 5;       // below it a machine goes down when it likes
 constexpr double kLeastDrainPercent = 2;  // less says nothing of a runtime
-constexpr size_t kStretches = 6;
+constexpr size_t kStretches = 6;          // that tell how the drain wanders
+
 // What a gauge shows after it has reached zero says nothing of the drain.
 SeriesView untilEmpty(const SeriesView& charge) {
   const auto zero = std::find_if(charge.v.begin(), charge.v.end(), [](double percent) { return percent <= 0; });

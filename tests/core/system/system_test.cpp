@@ -172,6 +172,28 @@ TEST_CASE("aFileIsWrittenWholeBesideNobodysElse") {
   CHECK(std::distance(std::filesystem::directory_iterator(folder.path()), {}) == 2);
 }
 
+TEST_CASE("aFileIsReadWholeOrRefusedInASentence") {
+  const TempFolder folder;
+  const std::string bytes("one\0two\n", 8);
+  folder.write("small", bytes);
+  folder.write("empty", "");
+  folder.write("large", std::string((1 << 20) + 1, 'x'));
+  fs::create_symlink(folder.path("small"), folder.path("link"));
+  CHECK(*readWholeFile(folder.path("small"), 1 << 20, "") == bytes);
+  CHECK(*readWholeFile(folder.path("link"), 1 << 20, "") == bytes);
+  CHECK(readWholeFile(folder.path("empty"), 1 << 20, "")->empty());
+  REQUIRE(mkfifo(folder.path("pipe").c_str(), 0600) == 0);
+  const auto said = [&](const char* name) {
+    const auto text = readWholeFile(folder.path(name), 1 << 20, "it is no list");
+    return text ? "read" : text.error().message;
+  };
+  CHECK(said("large") == folder.path("large") + " is larger than 1 MiB: it is no list.");
+  // Neither is waited for, nor a folder taken for a file.
+  CHECK(said("none") == "Cannot read " + folder.path("none") + ": No such file or directory.");
+  CHECK(said("pipe").find("Cannot read ") == 0);
+  CHECK(said(".").find("Cannot read ") == 0);
+}
+
 TEST_CASE("everythingBelowAProcessIsFoundAndEnded") {
   adoptOrphans();
   const pid_t child = fork();
