@@ -111,7 +111,7 @@ void MovedList::paintEvent(QPaintEvent*) {
     painter.setPen(t.softInk);
     painter.drawText(QRect(row.right() - px(82), top + px(26), px(80), px(20)), Qt::AlignRight | Qt::AlignTop,
                      movement.times < kMovedTimes
-                         ? tr("did not move")
+                         ? tr("within noise")
                          : tr("%1 × noise").arg(std::lround(std::min(movement.times, 9999.0))));
     painter.setPen(t.line);
     painter.drawLine(0, row.bottom(), row.right(), row.bottom());

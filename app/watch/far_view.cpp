@@ -70,11 +70,9 @@ QString phaseWords(const LiveModel& model) {
   const PhaseSpan& phase = model.phases().back();
   QString words = QObject::tr("%1, %2 so far")
                       .arg(phaseTitle(phase.kind), text(clockText(std::max(0.0, model.lastTimeS() - phase.startS))));
-  const auto& planned = model.info().procedure.phases;
-  if (model.phases().size() > planned.size()) return words;
-  const Phase& now = planned[model.phases().size() - 1];
-  if (const std::string drained = drainedInWords(model.state()->drainedInS, now); !drained.empty())
-    return words + QStringLiteral(", ") + text(drained);
+  const Phase* now = model.currentPhase();
+  const std::string drained = now == nullptr ? std::string() : drainedInWords(model.state()->drainedInS, *now);
+  if (!drained.empty()) return words + QStringLiteral(", ") + text(drained);
   const double left = model.state()->longestLeftS;
   if (std::isfinite(left) && left > 0) words += QObject::tr(", at most %1 left").arg(text(clockText(left)));
   return words;

@@ -68,6 +68,12 @@ const Series& LiveModel::series(const std::string& column) const {
   return found == m_series.end() ? kNone : found->second;
 }
 
+const Phase* LiveModel::currentPhase() const {
+  const size_t reached = m_phases.size();
+  if (!isGoingOn() || reached == 0 || reached > info().procedure.phases.size()) return nullptr;
+  return &info().procedure.phases[reached - 1];
+}
+
 double LiveModel::latest(const std::string& column) const {
   const Series& known = series(column);
   // A reading that has not come for a while is missing, not old news.

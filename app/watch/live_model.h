@@ -26,6 +26,8 @@ class LiveModel : public QObject {
   const std::optional<Outcome>& outcome() const { return m_outcome; }
   const std::string& reason() const { return m_reason; }
   const std::vector<PhaseSpan>& phases() const { return m_phases; }
+  /// The phase that goes on, as it was planned; null before the first and where none goes on.
+  const Phase* currentPhase() const;
   const std::vector<Event>& events() const { return m_events; }
   const std::vector<Throttling>& throttling() const { return m_throttling; }
 

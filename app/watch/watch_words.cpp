@@ -88,10 +88,8 @@ namespace {
 
 // While a battery is run down its end is the question, not where the temperature settles.
 std::optional<SettlingWords> runDownWords(const LiveModel& model) {
-  const auto& planned = model.info().procedure.phases;
-  const size_t reached = model.phases().size();
-  if (!model.isGoingOn() || reached == 0 || reached > planned.size()) return std::nullopt;
-  const auto* end = std::get_if<EndsAtCharge>(&planned[reached - 1].end);
+  const Phase* now = model.currentPhase();
+  const auto* end = now == nullptr ? nullptr : std::get_if<EndsAtCharge>(&now->end);
   if (end == nullptr) return std::nullopt;
   SettlingWords words;
   words.head = end->percent > 0 ? QObject::tr("Battery at %1 % in about").arg(end->percent)

@@ -32,7 +32,10 @@ Json knobToJson(const Knob& knob) {
           {"why_not", knob.isTurnable() ? Json(nullptr) : Json(knob.whyNot)}};
 }
 
-std::string valueText(double value, const std::string& unit) { return fmt::format("{} {}", knobNumber(value), unit); }
+// A duty is a share of 255 steps, or of fewer: what is told of it is not more exact than that.
+std::string valueText(double value, const std::string& unit) {
+  return fmt::format("{} {}", knobNumber(unit == "%" ? std::round(value * 10) / 10 : value), unit);
+}
 
 std::string valueWords(const Knob& knob) {
   if (!knob.isNumber()) return knob.choice.empty() ? "–" : knob.choice;
