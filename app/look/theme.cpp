@@ -112,6 +112,8 @@ QLabel[problem="true"] { color: %ink; font-weight: 600; }
 QScrollArea { border: 0; background: transparent; }
 )");
   QString filled = sheet;
+  // A colour of the sheet makes a field's placeholder half as strong; the palette says the same without that.
+  if (t.isStrong) filled.remove(QStringLiteral("QWidget { color: %ink; }"));
   const std::pair<const char*, QString> tokens[] = {
       {"%appearance", t.isDark ? QStringLiteral("dark") : QStringLiteral("light")},
       {"%panel", t.panel.name()},

@@ -83,6 +83,11 @@ TEST_CASE("anotherAppearanceAndAnotherSizeAreInForceAtOnceWithTheSheetStillThere
   REQUIRE(QTest::qWaitFor([&] { return desktop.window()->showsPreferences(); }, 5'000));
   CHECK(desktop.window()->findChild<QPushButton*>(QStringLiteral("contrast-strong"))->isChecked());
   CHECK(Settings().hasStrongContrast());
+  // A field's placeholder is writing, too.
+  const auto* folder = desktop.window()->findChild<QLineEdit*>(QStringLiteral("books-folder"));
+  const QColor placeholder = folder->palette().color(QPalette::PlaceholderText);
+  CHECK(placeholder.alpha() == 255);
+  CHECK(look::contrastRatio(placeholder, look::theme().panel) >= 7);
   press("contrast-usual");
   REQUIRE(QTest::qWaitFor([] { return !look::theme().isStrong; }, 5'000));
   REQUIRE(QTest::qWaitFor(isUp, 10'000));

@@ -9,6 +9,7 @@
 #include <unistd.h>
 
 #include <chrono>
+#include <cstdio>
 #include <cstdlib>
 #include <optional>
 #include <string>
@@ -57,8 +58,7 @@ class UnseenDisplay {
       _exit(127);
     }
     close(ends[1]);
-    char c = 0;
-    while (read(ends[0], &c, 1) == 1 && c != '\n') m_name += c;
+    m_name = firstLineOf(ends[0]);
     close(ends[0]);
     if (!m_name.empty()) setenv("DISPLAY", (":" + m_name).c_str(), 1);
   }

@@ -6,11 +6,18 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
-#include <array>
 #include <cstdlib>
 #include <string>
 
 namespace ash::tests {
+
+/// What a program tells of itself first: up to the end of the line, or of what it says.
+inline std::string firstLineOf(int descriptor) {
+  std::string line;
+  char c = 0;
+  while (read(descriptor, &c, 1) == 1 && c != '\n') line += c;
+  return line;
+}
 
 class PrivateBus {
  public:
@@ -26,14 +33,8 @@ class PrivateBus {
       _exit(127);
     }
     close(ends[1]);
-    std::array<char, 512> chunk{};
-    while (m_address.find('\n') == std::string::npos) {
-      const ssize_t length = read(ends[0], chunk.data(), chunk.size());
-      if (length <= 0) break;
-      m_address.append(chunk.data(), static_cast<size_t>(length));
-    }
+    m_address = firstLineOf(ends[0]);
     close(ends[0]);
-    m_address = m_address.substr(0, m_address.find('\n'));
     setenv("DBUS_SESSION_BUS_ADDRESS", m_address.c_str(), 1);
     setenv("DBUS_SYSTEM_BUS_ADDRESS", m_address.c_str(), 1);
   }
